@@ -1,0 +1,29 @@
+/** Builds the application when its sources changed. */
+import { createHash } from 'node:crypto';
+import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { mkdirSync } from 'node:fs';
+import { ROOT, run, RUN_DIR, say, Trouble } from './shell';
+
+const filesIn = (directory: string): string[] =>
+  readdirSync(directory, { withFileTypes: true }).flatMap((e) => (e.isDirectory() ? filesIn(join(directory, e.name)) : [join(directory, e.name)]));
+
+const fingerprint = (): string => {
+  const hash = createHash('sha256');
+  const files = [...filesIn(join(ROOT, 'src')).sort(), ...['astro.config.mjs', 'package-lock.json', 'tsconfig.json'].map((f) => join(ROOT, f))];
+  for (const f of files) hash.update(f).update(readFileSync(f));
+  return hash.digest('hex');
+};
+
+const MARK = join(RUN_DIR, 'built');
+
+/** Builds unless the last build was of the same sources. */
+export const ensureBuild = (): void => {
+  const wanted = fingerprint();
+  if (existsSync(MARK) && existsSync(join(ROOT, 'dist/server/entry.mjs')) && readFileSync(MARK, 'utf8') === wanted) return;
+  say('Building (half a minute, after each change of the sources) ...');
+  const r = run(process.execPath, ['node_modules/astro/astro.js', 'build']);
+  if (!r.ok) throw new Trouble(`The build failed:\n${r.out.slice(-4000)}`);
+  mkdirSync(RUN_DIR, { recursive: true });
+  writeFileSync(MARK, wanted);
+};

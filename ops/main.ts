@@ -1,0 +1,100 @@
+/** The commands of ./signal-post. */
+import { spawn } from 'node:child_process';
+import { ensureBuild } from './build';
+import { doctor } from './doctor';
+import { ensureDatabase, removeCluster, startCluster, stopCluster } from './postgres';
+import { prepareDemo, prepareEmpty } from './prepare';
+import { addressOf, runningServer, serve, stopRunning } from './serve';
+import { ROOT, say, show, Trouble } from './shell';
+import { runTests } from './test';
+import { screenshots } from './screenshots';
+
+const USAGE = `Usage: ./signal-post COMMAND
+
+  demo         serve the demo workspace, an invented tool library
+  start        serve your own workspace
+  dev          the same, with the sources watched
+  test         all tests (--only NAME[,NAME] for some steps)
+  bench        the benchmarks (bench/)
+  screenshots  the pictures in docs/screenshots, from the demo
+  stop         stop what runs
+  doctor       what is missing and how to mend it
+  reset        delete the private database, demo included
+
+DATABASE_URL=postgres://… uses that database instead of a private one.`;
+
+const databaseFor = async (mode: 'demo' | 'start'): Promise<string> => {
+  const own = process.env['DATABASE_URL'];
+  if (own) return own;
+  say('Starting PostgreSQL ...');
+  return ensureDatabase(await startCluster('postgres'), mode === 'demo' ? 'signal_post_demo' : 'signal_post');
+};
+
+const prepare = async (mode: 'demo' | 'start'): Promise<string> => {
+  const url = await databaseFor(mode);
+  say(mode === 'demo' ? 'Preparing the demo ...' : 'Preparing the database ...');
+  await (mode === 'demo' ? prepareDemo(url) : prepareEmpty(url));
+  return url;
+};
+
+const start = async (mode: 'demo' | 'start'): Promise<void> => {
+  const running = await runningServer();
+  if (running) {
+    say(`Signal Post already runs (${running.mode}) at ${addressOf(running.port)}. ./signal-post stop ends it.`);
+    return;
+  }
+  ensureBuild();
+  const ownCluster = process.env['DATABASE_URL'] === undefined;
+  const url = await prepare(mode);
+  await serve(mode, url, () => ownCluster && stopCluster('postgres'));
+};
+
+const dev = async (): Promise<void> => {
+  const url = await prepare('demo');
+  const child = spawn(process.execPath, ['node_modules/astro/astro.js', 'dev', '--host', '127.0.0.1', '--port', process.env['PORT'] ?? '4610'], {
+    cwd: ROOT,
+    stdio: 'inherit',
+    env: { ...process.env, DATABASE_URL: url },
+  });
+  process.on('SIGINT', () => child.kill('SIGTERM'));
+  await new Promise((done) => child.once('exit', done));
+};
+
+const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
+  demo: () => start('demo'),
+  start: () => start('start'),
+  dev,
+  test: (args) => runTests(args),
+  bench: async (args) => {
+    const cluster = await startCluster('postgres-test');
+    process.env['BENCH_DATABASE_URL'] = await ensureDatabase(cluster, 'signal_post_bench');
+    return show(process.execPath, ['--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);
+  },
+  screenshots: () => screenshots(),
+  stop: async () => {
+    const server = await stopRunning();
+    const database = stopCluster('postgres');
+    stopCluster('postgres-test');
+    say(server || database ? 'Stopped.' : 'Nothing was running.');
+  },
+  doctor: () => doctor(),
+  reset: async () => {
+    await stopRunning();
+    removeCluster('postgres');
+    removeCluster('postgres-test');
+    say('The private database is deleted; the next start makes it anew.');
+  },
+};
+
+const [name = '', ...args] = process.argv.slice(2);
+const command = commands[name];
+if (!command) {
+  say(USAGE);
+  process.exit(name === '' || name === 'help' || name === '--help' ? 0 : 2);
+}
+try {
+  process.exit((await command(args)) === false ? 1 : 0);
+} catch (e) {
+  console.error(e instanceof Trouble ? e.message : e);
+  process.exit(1);
+}

@@ -1,0 +1,41 @@
+/** What has to stand before anything is served: schema, workspace, demo. */
+import { migrate } from '../src/db/migrate';
+import { applyChange } from '../src/db/plan-store';
+import { ensureWorkspace } from '../src/db/workspace-store';
+import { blank } from '../src/core/plan/defaults';
+import { loadDemo, type DemoOptions } from '../src/demo/load';
+import { database } from '../src/server/context';
+import { say } from './shell';
+
+const withDatabase = async <T>(url: string, work: () => Promise<T>): Promise<T> => {
+  process.env['DATABASE_URL'] = url;
+  try {
+    return await work();
+  } finally {
+    await globalThis.signalPostDatabase?.pool.end();
+    globalThis.signalPostDatabase = undefined;
+  }
+};
+
+/** Migrates, and makes an empty workspace where there is none. */
+export const prepareEmpty = (url: string): Promise<void> =>
+  withDatabase(url, async () => {
+    await migrate(database().db);
+    if (await ensureWorkspace(database(), 'New workspace'))
+      await applyChange(database(), [{ op: 'create', kind: 'settings', id: 'settings', body: blank('settings') }], {}, 'New workspace', 'you');
+  });
+
+/** Migrates, and loads the demo where there is no workspace. */
+export const prepareDemo = (url: string, options: Partial<DemoOptions> = {}): Promise<void> =>
+  withDatabase(url, async () => {
+    await migrate(database().db);
+    let shown = 0;
+    const progress = (done: number, of: number): void => {
+      const percent = Math.floor((done * 100) / of);
+      if (percent < shown + 20 && done < of) return;
+      shown = percent;
+      say(`  ${percent} % of ${of.toLocaleString('en-GB')} messages`);
+    };
+    const loading = loadDemo({ now: Date.now(), progress, ...options });
+    if (!(await loading)) say('The workspace is already there; ./signal-post reset makes the demo anew.');
+  });

@@ -1,0 +1,22 @@
+/** The pictures in docs/screenshots. */
+import { ensureBuild } from './build';
+import { ensurePackages } from './packages';
+import { freshDatabase, startCluster } from './postgres';
+import { prepareDemo } from './prepare';
+import { addressOf, startServer, stopServer } from './serve';
+import { freePort, say, show } from './shell';
+
+export const screenshots = async (): Promise<boolean> => {
+  ensurePackages('chromium');
+  ensureBuild();
+  const url = await freshDatabase(await startCluster('postgres-test', ['fsync=off']), 'signal_post_pictures');
+  say('Loading the demo ...');
+  await prepareDemo(url);
+  const port = await freePort(4700);
+  const server = await startServer(url, port, { quiet: true });
+  try {
+    return await show(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', '--config', 'tests/screenshots.config.ts'], { ...process.env, BASE_URL: addressOf(port) });
+  } finally {
+    await stopServer(server);
+  }
+};

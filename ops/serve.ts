@@ -1,0 +1,96 @@
+/** Starting, finding and stopping the server. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { freePort, isAlive, pause, ROOT, RUN_DIR, say, Trouble } from './shell';
+
+const FIRST_PORT = 4610;
+const STATE = join(RUN_DIR, 'server.json');
+
+interface Running {
+  readonly pid: number;
+  readonly port: number;
+  readonly mode: string;
+}
+
+export const addressOf = (port: number): string => `http://127.0.0.1:${port}`;
+
+const isHealthy = async (port: number): Promise<boolean> => {
+  try {
+    return (await fetch(`${addressOf(port)}/api/health`, { signal: AbortSignal.timeout(2000) })).ok;
+  } catch {
+    return false;
+  }
+};
+
+const remembered = (): Running | undefined => {
+  try {
+    return JSON.parse(readFileSync(STATE, 'utf8')) as Running;
+  } catch {
+    return undefined;
+  }
+};
+
+/** The server that this checkout started and that answers; a stale note of a killed one is thrown away. */
+export const runningServer = async (): Promise<Running | undefined> => {
+  const r = remembered();
+  if (r && isAlive(r.pid) && (await isHealthy(r.port))) return r;
+  if (r && !isAlive(r.pid)) rmSync(STATE, { force: true });
+  return undefined;
+};
+
+/** Starts the built application and waits until it answers. `tied`: it ends when this process ends, however that comes. */
+export const startServer = async (databaseUrl: string, port: number, options: { quiet?: boolean } = {}): Promise<ChildProcess> => {
+  const child = spawn(process.execPath, ['server.mjs'], {
+    cwd: ROOT,
+    // A group of its own: Ctrl-C reaches this process alone, which then stops things in order.
+    detached: true,
+    stdio: ['pipe', options.quiet ? 'ignore' : 'inherit', 'inherit'],
+    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, SIGNAL_POST_TIED: '1' },
+  });
+  for (let i = 0; i < 150; i++) {
+    if (child.exitCode !== null) throw new Trouble(`The server ended by itself with code ${child.exitCode}.`);
+    if (await isHealthy(port)) return child;
+    await pause(100);
+  }
+  child.kill('SIGKILL');
+  throw new Trouble('The server did not answer within 15 seconds.');
+};
+
+export const stopServer = async (child: ChildProcess): Promise<void> => {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill('SIGTERM');
+  await Promise.race([gone, pause(8000).then(() => child.kill('SIGKILL'))]);
+};
+
+/** Serves until Ctrl-C or `stop`, then ends the server and whatever else is to be ended. */
+export const serve = async (mode: string, databaseUrl: string, after: () => void): Promise<void> => {
+  const wanted = Number(process.env['PORT'] ?? FIRST_PORT);
+  const port = await freePort(wanted);
+  if (port !== wanted) say(`Port ${wanted} is in use; this takes ${port}.`);
+  const child = await startServer(databaseUrl, port, { quiet: true });
+  mkdirSync(RUN_DIR, { recursive: true });
+  writeFileSync(STATE, JSON.stringify({ pid: process.pid, port, mode } satisfies Running));
+  say(`\nSignal Post is at ${addressOf(port)}\nStop it with Ctrl-C.`);
+  await new Promise<void>((done) => {
+    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => done());
+    child.once('exit', () => done());
+  });
+  say('Stopping ...');
+  await stopServer(child);
+  rmSync(STATE, { force: true });
+  after();
+};
+
+/** Stops the server of this checkout from elsewhere; whether there was one. */
+export const stopRunning = async (): Promise<boolean> => {
+  const r = remembered();
+  if (!r || !isAlive(r.pid)) {
+    rmSync(STATE, { force: true });
+    return false;
+  }
+  process.kill(r.pid, 'SIGTERM');
+  for (let i = 0; i < 150 && isAlive(r.pid); i++) await pause(100);
+  return true;
+};

@@ -1,0 +1,111 @@
+/** All tests, step by step, with one closing line. */
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { join } from 'node:path';
+import { ensureBuild } from './build';
+import { ensurePackages } from './packages';
+import { freshDatabase, startCluster, stopCluster, type Cluster } from './postgres';
+import { prepareDemo } from './prepare';
+import { addressOf, startServer, stopServer } from './serve';
+import { freePort, run, RUN_DIR, say, show } from './shell';
+
+interface Tally {
+  passed: number;
+  failed: number;
+}
+
+const bin = (path: string, ...args: string[]): [string, string[]] => [process.execPath, [`node_modules/${path}`, ...args]];
+
+/** A step that passes or fails as a whole; its output is shown only when it fails. */
+const whole = ([command, args]: [string, string[]]) => (): Promise<Tally> => {
+  const r = run(command, args);
+  if (!r.ok) say(r.out.slice(-8000));
+  return Promise.resolve({ passed: r.ok ? 1 : 0, failed: r.ok ? 0 : 1 });
+};
+
+const report = (name: string): string => join(RUN_DIR, `report-${name}.json`);
+
+/** A test runner's own count; a run that leaves no report counts as a failure. */
+const counted = async (name: string, read: (json: never) => Tally, command: string, args: string[], env: NodeJS.ProcessEnv): Promise<Tally> => {
+  rmSync(report(name), { force: true });
+  const ok = await show(command, args, env);
+  if (!existsSync(report(name))) return { passed: 0, failed: 1 };
+  const tally = read(JSON.parse(readFileSync(report(name), 'utf8')) as never);
+  if (tally.passed + tally.failed === 0) return { passed: 0, failed: 1 };
+  return ok || tally.failed > 0 ? tally : { ...tally, failed: 1 };
+};
+
+let cluster: Promise<Cluster> | undefined;
+const testCluster = (): Promise<Cluster> => (cluster ??= startCluster('postgres-test'));
+
+const vitest = async (): Promise<Tally> => {
+  const url = await freshDatabase(await testCluster(), 'signal_post_test');
+  const [command, args] = bin('vitest/vitest.mjs', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${report('vitest')}`);
+  const read = (j: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }): Tally => ({
+    passed: j.numPassedTests,
+    failed: Math.max(j.numFailedTests, j.numFailedTestSuites > 0 ? 1 : 0),
+  });
+  return counted('vitest', read, command, args, { ...process.env, TEST_DATABASE_URL: url });
+};
+
+const TEST_VISITORS = 1500;
+
+const browser = async (): Promise<Tally> => {
+  ensurePackages('chromium');
+  const url = await freshDatabase(await testCluster(), 'signal_post_browser');
+  await prepareDemo(url, { visitors: TEST_VISITORS });
+  const port = await freePort(4650);
+  const server = await startServer(url, port, { quiet: true });
+  try {
+    const [command, args] = bin('@playwright/test/cli.js', 'test');
+    const read = (j: { stats: { expected: number; unexpected: number; flaky: number } }): Tally => ({ passed: j.stats.expected, failed: j.stats.unexpected + j.stats.flaky });
+    return await counted('browser', read, command, args, { ...process.env, BASE_URL: addressOf(port), BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_NAME: report('browser') });
+  } finally {
+    await stopServer(server);
+  }
+};
+
+const build = (): Promise<Tally> => {
+  ensureBuild();
+  return Promise.resolve({ passed: 1, failed: 0 });
+};
+
+const steps: readonly [string, () => Promise<Tally>][] = [
+  ['format', whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'))],
+  ['lint', whole(bin('eslint/bin/eslint.js', '--max-warnings', '0', '.'))],
+  ['sync', whole(bin('astro/astro.js', 'sync'))],
+  ['types', whole(bin('@astrojs/check/bin/astro-check.js'))],
+  ['core-types', whole(bin('typescript/bin/tsc', '-p', 'tsconfig.core.json'))],
+  ['rules', whole(bin('dependency-cruiser/bin/dependency-cruise.mjs', '--output-type', 'err', 'src'))],
+  ['build', build],
+  ['unit', vitest],
+  ['browser', browser],
+];
+
+/** Runs the steps, or those named after `--only`; whether all passed. */
+export const runTests = async (args: readonly string[]): Promise<boolean> => {
+  const only = args[0] === '--only' ? new Set((args[1] ?? '').split(',')) : undefined;
+  mkdirSync(RUN_DIR, { recursive: true });
+  const total: Tally = { passed: 0, failed: 0 };
+  const failures: string[] = [];
+  for (const [name, step] of steps) {
+    if (only && !only.has(name)) continue;
+    const began = Date.now();
+    let tally: Tally;
+    try {
+      tally = await step();
+    } catch (e) {
+      say(e instanceof Error ? e.message : String(e));
+      tally = { passed: 0, failed: 1 };
+    }
+    total.passed += tally.passed;
+    total.failed += tally.failed;
+    if (tally.failed > 0) failures.push(name);
+    say(`${tally.failed > 0 ? 'FAILED' : 'passed'}  ${name} (${tally.passed} passed, ${tally.failed} failed) in ${Math.round((Date.now() - began) / 1000)} s`);
+    if (name === 'build' && tally.failed > 0) break;
+  }
+  if (cluster) stopCluster('postgres-test');
+  if (failures.length > 0) say(`Failed: ${failures.join(', ')}. Run one again with ./signal-post test --only NAME`);
+  say(`${total.passed} passed, ${total.failed} failed`);
+  return total.failed === 0 && total.passed > 0;
+};
+

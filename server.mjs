@@ -1,0 +1,27 @@
+// The entry of the built application: starts Astro's server, drains it on SIGTERM and SIGINT.
+process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+const { startServer } = await import('./dist/server/entry.mjs');
+const { server } = startServer();
+server.server.requestTimeout = 0;
+
+let stopping = false;
+const stop = () => {
+  if (stopping) return;
+  stopping = true;
+  const force = setTimeout(() => server.server.closeAllConnections(), 3000);
+  server.server.close(async () => {
+    clearTimeout(force);
+    await globalThis.signalPostDatabase?.pool.end().catch(() => undefined);
+    process.exit(0);
+  });
+  server.server.closeIdleConnections();
+  // Event streams never end by themselves.
+  globalThis.signalPostStreams?.forEach((end) => end());
+};
+process.on('SIGTERM', stop);
+process.on('SIGINT', stop);
+// The script that started this one holds the other end: when it is killed, this goes too.
+if (process.env.SIGNAL_POST_TIED === '1') {
+  process.stdin.resume();
+  process.stdin.on('end', stop);
+}

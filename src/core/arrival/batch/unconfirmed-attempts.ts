@@ -1,0 +1,102 @@
+import { Dictionary } from '../../table/column';
+import type { MessageTable } from '../../table/message-table';
+import { entries, type Plan } from '../../plan/plan';
+import { spanText } from '../../questions/formula';
+import { defineBatchCheck } from '../check';
+
+export interface Unconfirmed {
+  readonly eventName: string;
+  readonly counterpart: string;
+  readonly keyProperty: string;
+  readonly windowMs: number;
+}
+
+export interface UnconfirmedGroup {
+  readonly params: Unconfirmed;
+  readonly sourceId: string;
+  readonly release: string;
+  /** Client messages whose window is over, and those among them without a confirmation. */
+  readonly judged: number;
+  readonly unconfirmed: number;
+  /** Client messages whose window is still open: too soon to judge. */
+  readonly waiting: number;
+  /** Rows of the table, newest first, at most five. */
+  readonly samples: readonly number[];
+  readonly firstAt: number;
+  readonly lastAt: number;
+}
+
+export const unconfirmedAttempts = defineBatchCheck({
+  id: 'premature-trigger',
+  on: 'many',
+  title: 'Premature trigger',
+  why: 'An event that claims an outcome but fires on the attempt makes every rate built on it too high.',
+  severity: 'stop',
+  message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
+  cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
+  mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
+});
+
+const shortSpan = (ms: number): string => (ms < 60_000 ? `${ms / 1000} s` : spanText(ms));
+
+/** Share of unconfirmed messages from which the check speaks; a lost confirmation now and then is not a premature trigger. */
+export const UNCONFIRMED_SHARE = 0.05;
+export const UNCONFIRMED_LEAST = 2;
+
+/** Client messages beside their server confirmations, for each event with a counterpart, by source and release.
+ *  Shape: all groups, also those without a finding; `findsPremature` tells which. Order: as the groups first arrived.
+ *  Missing values: a client message without the key counts as unconfirmed. Units: epoch ms.
+ */
+export const reconcile = (plan: Plan, table: MessageTable, now: number): UnconfirmedGroup[] => {
+  const out: UnconfirmedGroup[] = [];
+  for (const [, event] of entries(plan, 'event')) {
+    const c = event.counterpart;
+    if (!c) continue;
+    const client = table.names.find(event.name);
+    if (client < 0) continue;
+    const server = table.names.find(c.eventName);
+    const key = table.properties.get(c.keyProperty);
+    const confirmedAt = new Map<number, number[]>();
+    for (let row = 0; row < table.length && server >= 0; row++) {
+      if (table.name.get(row) !== server) continue;
+      const k = key?.column.get(row) ?? -1;
+      if (k < 0) continue;
+      const times = confirmedAt.get(k);
+      if (times) times.push(table.time.get(row));
+      else confirmedAt.set(k, [table.time.get(row)]);
+    }
+    const groups = new Dictionary<number>();
+    const found: { judged: number; unconfirmed: number; waiting: number; samples: number[]; firstAt: number; lastAt: number; row: number }[] = [];
+    for (let row = 0; row < table.length; row++) {
+      if (table.name.get(row) !== client) continue;
+      const g = groups.intern(table.source.get(row) * 1_000_000 + table.release.get(row));
+      const group = (found[g] ??= { judged: 0, unconfirmed: 0, waiting: 0, samples: [], firstAt: Infinity, lastAt: -Infinity, row });
+      const at = table.time.get(row);
+      const k = key?.column.get(row) ?? -1;
+      if ((confirmedAt.get(k) ?? []).some((t) => Math.abs(t - at) <= c.windowMs)) group.judged++;
+      else if (at + c.windowMs > now) group.waiting++;
+      else {
+        group.judged++;
+        group.unconfirmed++;
+        group.samples.push(row);
+        if (group.samples.length > 5) group.samples.shift();
+        group.firstAt = Math.min(group.firstAt, at);
+        group.lastAt = Math.max(group.lastAt, at);
+      }
+    }
+    const params = { eventName: event.name, counterpart: c.eventName, keyProperty: c.keyProperty, windowMs: c.windowMs };
+    for (const { row, samples, ...g } of found)
+      out.push({
+        params,
+        sourceId: table.sources.values[table.source.get(row)]!,
+        release: table.releases.values[table.release.get(row)]!,
+        samples: [...samples].reverse(),
+        ...g,
+      });
+  }
+  return out;
+};
+
+/** Whether a group is a premature trigger rather than a lost confirmation now and then. */
+export const findsPremature = (g: UnconfirmedGroup): boolean =>
+  g.unconfirmed >= UNCONFIRMED_LEAST && g.unconfirmed > g.judged * UNCONFIRMED_SHARE;

@@ -1,0 +1,34 @@
+import type { Property } from '../../plan/plan';
+import { defineValueCheck } from '../check';
+
+export interface OutOfRange {
+  readonly property: string;
+  readonly value: number;
+  readonly min: number | undefined;
+  readonly max: number | undefined;
+  readonly unit: string;
+}
+
+const rangeText = (p: OutOfRange): string => {
+  const unit = p.unit === '' ? '' : ` ${p.unit}`;
+  if (p.min !== undefined && p.max !== undefined) return `${p.min} to ${p.max}${unit}`;
+  return p.min !== undefined ? `at least ${p.min}${unit}` : `at most ${p.max}${unit}`;
+};
+
+export const outOfRange = defineValueCheck({
+  id: 'out-of-range',
+  on: 'value',
+  title: 'Value out of range',
+  why: 'One value in another unit moves a mean further than a thousand right ones hold it.',
+  severity: 'stop',
+  message: (p: OutOfRange) => `came with \`${p.property}\` = ${p.value} where the plan allows ${rangeText(p)}`,
+  cause: (p: OutOfRange) => (p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.'),
+  mend: (p: OutOfRange) => `Send \`${p.property}\` within ${rangeText(p)}, or widen the range in the plan.`,
+  compile({ name, min, max, unit }: Property) {
+    if (min === undefined && max === undefined) return undefined;
+    const low = min ?? -Infinity;
+    const high = max ?? Infinity;
+    return (v): OutOfRange | undefined =>
+      typeof v !== 'number' || (v >= low && v <= high) ? undefined : { property: name, value: v, min, max, unit };
+  },
+});

@@ -1,0 +1,30 @@
+import { isPlaceholder } from '../../identity/placeholder';
+import type { Property } from '../../plan/plan';
+import { defineValueCheck } from '../check';
+
+export interface PlaceholderValue {
+  readonly property: string;
+  readonly value: string;
+  /** It stands where an identifier should. */
+  readonly identifier: boolean;
+}
+
+export const placeholderValue = defineValueCheck({
+  id: 'placeholder-value',
+  on: 'value',
+  title: 'Placeholder instead of a value',
+  why: 'A placeholder looks like data: as an identifier it makes thousands of people one person.',
+  severity: 'stop',
+  message: (p: PlaceholderValue) =>
+    p.identifier ? `came with the placeholder “${p.value}” as its ${p.property} ID` : `came with the placeholder “${p.value}” in \`${p.property}\``,
+  cause: (p: PlaceholderValue) =>
+    /[{$<%]/.test(p.value) ? 'A template was sent before it was filled in.' : 'The value was not there yet when the message was made.',
+  mend: (p: PlaceholderValue) =>
+    p.identifier ? `Leave the ${p.property} ID out until it is known.` : `Fill in \`${p.property}\` before sending, or leave it out.`,
+  compile(property: Property) {
+    if (property.type !== 'string') return undefined;
+    const allowed = new Set(property.allowed);
+    return (v): PlaceholderValue | undefined =>
+      typeof v === 'string' && isPlaceholder(v) && !allowed.has(v) ? { property: property.name, value: v, identifier: false } : undefined;
+  },
+});

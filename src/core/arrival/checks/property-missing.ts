@@ -1,0 +1,16 @@
+import { defineMessageCheck } from '../check';
+
+export interface PropertyMissing {
+  readonly property: string;
+}
+
+export const propertyMissing = defineMessageCheck({
+  id: 'property-missing',
+  on: 'message',
+  title: 'Required property missing',
+  why: 'Messages without it drop out of every figure that filters or groups by it.',
+  severity: 'stop',
+  message: (p: PropertyMissing) => `came without \`${p.property}\`, which is required`,
+  cause: () => 'The event fires before the value is known, or the release does not send it.',
+  mend: (p: PropertyMissing) => `Send \`${p.property}\` with every message, or mark it optional in the plan.`,
+});

@@ -1,0 +1,39 @@
+import { likeness, nearest } from '../../naming/likeness';
+import { defineMessageCheck } from '../check';
+
+export interface UnknownEvent {
+  readonly name: string;
+  readonly nearest: string | undefined;
+  readonly likeness: 'same but for case' | 'swapped words' | 'small edit distance' | undefined;
+}
+
+/** The params of the finding for a name that the plan does not know. */
+export const unknownEventParams = (name: string, planned: readonly string[]): UnknownEvent => {
+  for (const p of planned) if (likeness(name, p) === 'same but for case') return { name, nearest: p, likeness: 'same but for case' };
+  const near = nearest(name, planned);
+  return { name, nearest: near, likeness: near === undefined ? undefined : likeness(name, near) };
+};
+
+export const unknownEvent = defineMessageCheck({
+  id: 'unknown-event',
+  on: 'message',
+  title: 'Unknown event',
+  why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it.',
+  severity: 'stop',
+  message: (p: UnknownEvent) =>
+    p.likeness === 'same but for case'
+      ? `\`${p.name}\` is not in the plan; it is \`${p.nearest}\` but for case or spacing`
+      : p.nearest === undefined
+        ? `\`${p.name}\` is not in the plan`
+        : `\`${p.name}\` is not in the plan; the nearest planned name is \`${p.nearest}\``,
+  cause: (p: UnknownEvent) =>
+    p.likeness === 'same but for case'
+      ? 'The release spells the name differently, and names are case-sensitive.'
+      : 'The event was built without a plan entry, or its name was mistyped.',
+  mend: (p: UnknownEvent) =>
+    p.likeness === 'same but for case'
+      ? `Send it as \`${p.nearest}\`.`
+      : p.nearest === undefined
+        ? 'Add it to the plan, or stop sending it.'
+        : `Send it as \`${p.nearest}\`, or add \`${p.name}\` to the plan.`,
+});

@@ -1,0 +1,39 @@
+import { nearest } from '../../naming/likeness';
+import type { Property } from '../../plan/plan';
+import { defineValueCheck, shown } from '../check';
+
+export interface ValueNotAllowed {
+  readonly property: string;
+  readonly value: string;
+  readonly nearest: string | undefined;
+}
+
+export const valueNotAllowed = defineValueCheck({
+  id: 'value-not-allowed',
+  on: 'value',
+  title: 'Value not on the list',
+  why: 'A value off the list makes a group of its own, and the group that it belongs to too small.',
+  severity: 'caution',
+  message: (p: ValueNotAllowed) =>
+    `came with \`${p.property}\` = ${p.value}, which is not an allowed value${p.nearest === undefined ? '' : `; the nearest is “${p.nearest}”`}`,
+  cause: (p: ValueNotAllowed) =>
+    p.nearest === undefined ? 'A new value came into use, and the plan was not told.' : 'The value is spelled differently, or is new.',
+  mend: (p: ValueNotAllowed) =>
+    p.nearest === undefined ? `Add ${p.value} to the allowed values, or stop sending it.` : `Send “${p.nearest}”, or add ${p.value} to the allowed values.`,
+  compile(property: Property) {
+    if (property.allowed.length === 0) return undefined;
+    const allowed = new Set(property.allowed);
+    const report = (v: unknown): ValueNotAllowed => ({
+      property: property.name,
+      value: shown(v),
+      nearest: typeof v === 'string' ? nearest(v, property.allowed) : undefined,
+    });
+    return (v) => {
+      if (typeof v === 'string') return allowed.has(v) ? undefined : report(v);
+      if (typeof v === 'number' || typeof v === 'boolean') return allowed.has(String(v)) ? undefined : report(v);
+      if (!Array.isArray(v)) return undefined;
+      const bad: unknown = v.find((x) => !allowed.has(String(x)));
+      return bad === undefined ? undefined : report(bad);
+    };
+  },
+});

@@ -1,0 +1,139 @@
+/** A plan version, compiled to a checker: closures per event and property, no generated code. */
+import type { Finding, Severity } from '../findings/finding';
+import { isPlaceholderId } from '../identity/placeholder';
+import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
+import { messageChecks, valueChecks } from './checks/index';
+import { placeholderValue, type PlaceholderValue } from './checks/placeholder-value';
+import { propertyMissing } from './checks/property-missing';
+import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
+import type { Message } from './message';
+
+export type ArrivalCode = (typeof valueChecks)[number]['id'] | (typeof messageChecks)[number]['id'];
+export type MessageFinding = Finding<ArrivalCode, unknown>;
+
+interface CompiledProperty {
+  /** Bit of a required property; 0 where it is optional or beyond the 30th. */
+  readonly bit: number;
+  readonly test: (value: unknown) => MessageFinding | undefined;
+}
+
+interface CompiledEvent {
+  readonly properties: Map<string, CompiledProperty>;
+  readonly required: readonly string[];
+  readonly mask: number;
+}
+
+export interface Checker {
+  /** The findings on a message, in the order of its own keys, then what is missing. An empty array is shared: do not change it. */
+  check(message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'>): readonly MessageFinding[];
+  /** Whether the plan knows an event of this name. */
+  knows(name: string): boolean;
+}
+
+const NONE: readonly MessageFinding[] = Object.freeze([]);
+const REMEMBERED_NAMES = 10_000;
+
+const compileProperty = (property: Property, severityOf: (id: string, own: Severity) => Severity | undefined) => {
+  const tests: ((v: unknown) => MessageFinding | undefined)[] = [];
+  for (const check of valueChecks) {
+    const severity = severityOf(check.id, check.severity);
+    const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
+    if (!test || severity === undefined) continue;
+    const path = ['properties', property.name];
+    tests.push((v) => {
+      const params = test(v);
+      return params === undefined ? undefined : { code: check.id, severity, path, params };
+    });
+  }
+  const [a, b] = tests;
+  if (!a) return () => undefined;
+  if (!b) return a;
+  if (tests.length === 2) return (v: unknown) => a(v) ?? b(v);
+  return (v: unknown) => {
+    for (const t of tests) {
+      const found = t(v);
+      if (found) return found;
+    }
+    return undefined;
+  };
+};
+
+const compileEvent = (plan: Plan, event: PlanEvent, severityOf: Parameters<typeof compileProperty>[1]): CompiledEvent => {
+  const properties = new Map<string, CompiledProperty>();
+  const required: string[] = [];
+  let mask = 0;
+  for (const p of propertiesOf(plan, event)) {
+    if (p.property.name === '') continue;
+    const bit = p.required && required.length < 30 ? 1 << required.length : 0;
+    if (p.required) required.push(p.property.name);
+    mask |= bit;
+    properties.set(p.property.name, { bit, test: compileProperty(p.property, severityOf) });
+  }
+  return { properties, required, mask };
+};
+
+/** Compiles a plan to a checker.
+ *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Properties that are not planned are let pass.
+ *  Former names of an event are known names. Checks that the workspace switched off are left out.
+ */
+export const compileChecker = (plan: Plan): Checker => {
+  const { rules } = settingsOf(plan);
+  const severityOf = (id: string, own: Severity): Severity | undefined => (rules[id]?.off ? undefined : (rules[id]?.severity ?? own));
+  const events = new Map<string, CompiledEvent>();
+  for (const [, e] of entries(plan, 'event')) {
+    const compiled = compileEvent(plan, e, severityOf);
+    for (const name of e.formerNames) if (!events.has(name)) events.set(name, compiled);
+    if (e.name !== '') events.set(e.name, compiled);
+  }
+  const planned = entries(plan, 'event').map(([, e]) => e.name);
+  const missing = severityOf(propertyMissing.id, propertyMissing.severity);
+  const unknown = severityOf(unknownEvent.id, unknownEvent.severity);
+  const placeholder = severityOf(placeholderValue.id, placeholderValue.severity);
+  const unknownNames = new Map<string, UnknownEvent>();
+
+  const describeUnknown = (name: string): UnknownEvent => {
+    let params = unknownNames.get(name);
+    if (!params) {
+      params = unknownEventParams(name, planned);
+      if (unknownNames.size < REMEMBERED_NAMES) unknownNames.set(name, params);
+    }
+    return params;
+  };
+
+  return {
+    knows: (name) => events.has(name),
+    check(message) {
+      let found: MessageFinding[] | undefined;
+      const { ids, properties } = message;
+      if (placeholder !== undefined)
+        for (const kind in ids) {
+          const value = ids[kind]!;
+          if (!isPlaceholderId(value)) continue;
+          const params: PlaceholderValue = { property: kind, value: value.slice(0, 60), identifier: true };
+          (found ??= []).push({ code: 'placeholder-value', severity: placeholder, path: ['ids', kind], params });
+        }
+      if (message.kind === 'identify') return found ?? NONE;
+      const event = events.get(message.name);
+      if (!event) {
+        if (unknown !== undefined)
+          (found ??= []).push({ code: 'unknown-event', severity: unknown, path: ['name'], params: describeUnknown(message.name) });
+        return found ?? NONE;
+      }
+      let seen = 0;
+      for (const key in properties) {
+        const p = event.properties.get(key);
+        if (!p) continue;
+        seen |= p.bit;
+        const f = p.test(properties[key]);
+        if (f) (found ??= []).push(f);
+      }
+      if (missing !== undefined && (seen !== event.mask || event.required.length > 30))
+        for (let i = 0; i < event.required.length; i++) {
+          const name = event.required[i]!;
+          if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name)) continue;
+          (found ??= []).push({ code: 'property-missing', severity: missing, path: ['properties', name], params: { property: name } });
+        }
+      return found ?? NONE;
+    },
+  };
+};

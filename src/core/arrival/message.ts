@@ -1,0 +1,79 @@
+/** A message as it comes in, read by hand: this runs for every message, and says itself what is wrong with it. */
+import { parseInstant } from '../plan/property-type';
+
+export interface Message {
+  readonly id: string;
+  readonly kind: 'event' | 'identify';
+  /** Name of the event; empty for an identify call. */
+  readonly name: string;
+  /** UTC epoch ms. */
+  readonly occurredAt: number;
+  readonly ids: { readonly [kind: string]: string };
+  readonly properties: { readonly [name: string]: unknown };
+  readonly userProperties: { readonly [name: string]: unknown };
+  readonly release: string;
+  readonly page: string;
+}
+
+export type RefusalReason = 'not an object' | 'no message ID' | 'no name' | 'no time' | 'time not RFC 3339' | 'bad field' | 'too large';
+
+export interface Refused {
+  readonly reason: RefusalReason;
+  /** What is wrong and how to mend it. */
+  readonly detail: string;
+}
+
+export type ReadResult = { readonly ok: true; readonly message: Message } | { readonly ok: false; readonly refused: Refused };
+
+const EMPTY: { readonly [k: string]: never } = Object.freeze({});
+const no = (reason: RefusalReason, detail: string): ReadResult => ({ ok: false, refused: { reason, detail } });
+
+const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
+
+/** Reads a parsed JSON value as a message.
+ *  Shape: fields `id`, `name`, `time` (RFC 3339 with zone), and optionally `kind`, `ids`, `properties`, `user_properties`,
+ *  `release`, `page`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
+ *  Errors: a refusal with its reason; nothing throws.
+ *  Source: own format; times by RFC 3339.
+ */
+export const readMessage = (v: unknown): ReadResult => {
+  if (!isObject(v)) return no('not an object', 'A message is a JSON object with `id`, `name` and `time`.');
+  const { id, name, time, kind = 'event', ids = EMPTY, properties = EMPTY, user_properties: userProperties = EMPTY, release = '', page = '' } = v;
+  if (typeof id !== 'string' || id === '' || id.length > 200)
+    return no('no message ID', '`id` is text of 1 to 200 characters that stays the same when a message is sent again.');
+  if (kind !== 'event' && kind !== 'identify') return no('bad field', '`kind` is "event" or "identify".');
+  if (kind === 'event' && (typeof name !== 'string' || name === '' || name.length > 1000))
+    return no('no name', '`name` is the name of the event, text of 1 to 1,000 characters.');
+  if (typeof time !== 'string') return no('no time', '`time` says when it happened, such as "2026-03-01T09:30:00Z".');
+  if (id.includes('\0') || (typeof name === 'string' && name.includes('\0')) || (typeof release === 'string' && release.includes('\0')))
+    return no('bad field', 'A NUL character stands in `id`, `name` or `release`; leave it out.');
+  const occurredAt = parseInstant(time);
+  if (occurredAt === undefined)
+    return no('time not RFC 3339', `\`time\` is "${time.slice(0, 40)}"; write it with date, time and zone, such as "2026-03-01T09:30:00Z".`);
+  if (!isObject(ids)) return no('bad field', '`ids` is an object of identifier kind to value.');
+  if (!isObject(properties)) return no('bad field', '`properties` is an object of name to value.');
+  if (!isObject(userProperties)) return no('bad field', '`user_properties` is an object of name to value.');
+  if (typeof release !== 'string') return no('bad field', '`release` is text.');
+  if (typeof page !== 'string') return no('bad field', '`page` is text.');
+  const texts: Record<string, string> = Object.create(null) as Record<string, string>;
+  for (const k of Object.keys(ids)) {
+    const value = ids[k];
+    if (typeof value === 'string') texts[k] = value;
+    else if (typeof value === 'number') texts[k] = String(value);
+    else if (value !== null) return no('bad field', `\`ids.${k}\` is text.`);
+  }
+  return {
+    ok: true,
+    message: {
+      id,
+      kind,
+      name: kind === 'event' ? (name as string) : '',
+      occurredAt,
+      ids: texts,
+      properties,
+      userProperties,
+      release,
+      page,
+    },
+  };
+};

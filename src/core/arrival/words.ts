@@ -1,0 +1,31 @@
+/** The words of arrival findings, by code. */
+import { unconfirmedAttempts } from './batch/unconfirmed-attempts';
+import type { BatchCheck, MessageCheck, ValueCheck } from './check';
+import { messageChecks, valueChecks } from './checks/index';
+
+type AnyCheck = ValueCheck<string, unknown> | MessageCheck<string, unknown> | BatchCheck<string, unknown>;
+
+const byId = new Map<string, AnyCheck>(
+  [...valueChecks, ...messageChecks, unconfirmedAttempts].map((c) => [c.id, c as unknown as AnyCheck]),
+);
+
+export interface FindingWords {
+  readonly title: string;
+  readonly why: string;
+  readonly message: string;
+  readonly cause: string;
+  readonly mend: string;
+}
+
+/** Title, sentence, cause and mend of a finding; `undefined` for a code that no check has. */
+export const wordsFor = (code: string, params: unknown): FindingWords | undefined => {
+  const c = byId.get(code);
+  return c && { title: c.title, why: c.why, message: c.message(params), cause: c.cause(params), mend: c.mend(params) };
+};
+
+/** The finding as a whole sentence, which begins with the event's name. */
+export const findingSentence = (code: string, eventName: string, params: unknown): string => {
+  const words = wordsFor(code, params);
+  if (!words) return code;
+  return code === 'unknown-event' ? `${words.message}.` : `\`${eventName || 'An identify call'}\` ${words.message}.`;
+};

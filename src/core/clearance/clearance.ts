@@ -1,0 +1,165 @@
+/** Clearance: the seven gates of a question and the signal that they give. */
+import type { UnconfirmedGroup } from '../arrival/batch/unconfirmed-attempts';
+import { findsPremature } from '../arrival/batch/unconfirmed-attempts';
+import { likeness } from '../naming/likeness';
+import { findEvent, type Plan, type Question } from '../plan/plan';
+import { coverageOf, lackText, type Need } from '../questions/coverage';
+import { wilson } from '../stats/wilson';
+import type { MessageTable } from '../table/message-table';
+
+export const GATES = ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'] as const;
+export type GateName = (typeof GATES)[number];
+
+/** `open` means: not judged yet. */
+export const SIGNALS = ['stop', 'caution', 'clear', 'open'] as const;
+export type Signal = (typeof SIGNALS)[number];
+
+export interface Gate {
+  readonly gate: GateName;
+  readonly signal: Signal;
+  /** The evidence as one sentence; names in back quotes. */
+  readonly evidence: string;
+}
+
+export interface Clearance {
+  readonly signal: Signal;
+  readonly gates: readonly Gate[];
+}
+
+export interface ClearanceContext {
+  /** The newest published version; `undefined` when nothing is published. */
+  readonly published: { readonly plan: Plan; readonly number: number; readonly publishedAt: number } | undefined;
+  readonly table: MessageTable;
+  readonly reconciled: readonly UnconfirmedGroup[];
+  /** UTC epoch ms. */
+  readonly now: number;
+}
+
+const percent = (share: number): string => `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
+const thousands = (n: number): string => n.toLocaleString('en-GB');
+
+/** The worst of the gates that are judged; only when all are judged and raised is the question clear. */
+export const worstOf = (gates: readonly { readonly signal: Signal }[]): Signal =>
+  gates.some((g) => g.signal === 'stop')
+    ? 'stop'
+    : gates.some((g) => g.signal === 'caution')
+      ? 'caution'
+      : gates.some((g) => g.signal === 'open')
+        ? 'open'
+        : 'clear';
+
+const planned = (question: Question, c: ClearanceContext): Gate => {
+  const gate = 'planned';
+  if (!c.published) return { gate, signal: 'open', evidence: 'No version of the plan is published yet.' };
+  const coverage = coverageOf(c.published.plan, question);
+  const version = `version ${c.published.number}`;
+  if (coverage.state === 'undefined') return { gate, signal: 'open', evidence: `The formula is not complete: ${coverage.reason}.` };
+  if (coverage.state === 'partly')
+    return { gate, signal: 'stop', evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.` };
+  return { gate, signal: 'clear', evidence: `All that it needs is in ${version}: ${coverage.needs.map((n) => `\`${n.eventName}\``).join(', ')}.` };
+};
+
+const countsBySource = (table: MessageTable, eventName: string): Map<string, number> => {
+  const name = table.names.find(eventName);
+  const counts = new Map<string, number>();
+  if (name < 0) return counts;
+  for (let row = 0; row < table.length; row++) {
+    if (table.name.get(row) !== name) continue;
+    const source = table.sources.values[table.source.get(row)]!;
+    counts.set(source, (counts.get(source) ?? 0) + 1);
+  }
+  return counts;
+};
+
+const built = (needs: readonly Need[], c: ClearanceContext): Gate => {
+  const gate = 'built';
+  if (!c.published || needs.length === 0) return { gate, signal: 'open', evidence: 'Nothing is planned to judge by.' };
+  const { plan, publishedAt } = c.published;
+  const missing: string[] = [];
+  const seen: string[] = [];
+  for (const need of needs) {
+    const event = findEvent(plan, need.eventName)?.[1];
+    const counts = countsBySource(c.table, need.eventName);
+    const required = event?.sources.filter((s) => s.required) ?? [];
+    if (required.length === 0 && counts.size === 0) missing.push(`nobody has sent \`${need.eventName}\``);
+    for (const s of required) {
+      const name = plan.source[s.sourceId]?.name ?? s.sourceId;
+      if (!counts.has(s.sourceId)) missing.push(`${name} has never sent \`${need.eventName}\``);
+    }
+    for (const [sourceId, n] of counts) seen.push(`${plan.source[sourceId]?.name ?? sourceId} ${thousands(n)} × \`${need.eventName}\``);
+  }
+  if (missing.length === 0) return { gate, signal: 'clear', evidence: `Every required source has sent: ${seen.join(', ')}.` };
+  const first = missing[0]!;
+  const sentence = `${first[0]!.toUpperCase()}${first.slice(1)}${missing.length > 1 ? `, and ${missing.length - 1} more` : ''}`;
+  const settlingMs = (plan.settings['settings']?.settlingHours ?? 48) * 3_600_000;
+  if (c.now - publishedAt < settlingMs)
+    return { gate, signal: 'open', evidence: `${sentence}; too soon to judge until the settling window is over.` };
+  return { gate, signal: 'stop', evidence: `${sentence}.` };
+};
+
+/** Whether a finding touches what the formula uses of a message: a used property, or an identifier. */
+const touches = (path: readonly (string | number)[], used: ReadonlySet<string>): boolean =>
+  path[0] === 'ids' || (path[0] === 'properties' && used.has(String(path[1])));
+
+const conforming = (question: Question, needs: readonly Need[], c: ClearanceContext): Gate => {
+  const gate = 'conforming';
+  const { table } = c;
+  let trials = 0;
+  let twins = 0;
+  let faulty = 0;
+  let premature = 0;
+  for (const need of needs) {
+    const used = new Set(need.properties.map((p) => p.name));
+    const own = table.names.find(need.eventName);
+    const twinNames = new Set(table.names.values.flatMap((n, i) => (likeness(n, need.eventName) === 'same but for case' ? [i] : [])));
+    for (let row = 0; row < table.length; row++) {
+      const name = table.name.get(row);
+      if (name < 0) continue;
+      if (twinNames.has(name)) {
+        twins++;
+        trials++;
+      } else if (name === own) {
+        trials++;
+        if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty++;
+      }
+    }
+    for (const g of c.reconciled) if (g.params.eventName === need.eventName && findsPremature(g)) premature += g.unconfirmed;
+  }
+  if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
+  const bad = Math.min(trials, twins + faulty + premature);
+  const { low } = wilson(trials - bad, trials)!;
+  const { clear, caution } = question.thresholds;
+  const reasons = [
+    ...(twins > 0 ? [`${thousands(twins)} under another spelling`] : []),
+    ...(faulty > 0 ? [`${thousands(faulty)} with a faulty field`] : []),
+    ...(premature > 0 ? [`${thousands(premature)} sent before the outcome was known`] : []),
+  ];
+  const asked = `${percent((trials - bad) / trials)} of ${thousands(trials)} messages conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
+  return {
+    gate,
+    signal: low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop',
+    evidence: `${asked}${reasons.length > 0 ? `. Not conforming: ${reasons.join(', ')}` : ''}.`,
+  };
+};
+
+const NOT_YET = 'Not judged yet: this product does not judge this gate so far.';
+
+/** The gates of a question, in their order, and the signal.
+ *  Shape: seven gates; those not judged are `open` with the reason. A question with judged gates all raised and others open is
+ *  `open`, never `clear`: no gate is guessed.
+ *  Source: Wilson interval for the conforming share (see stats/wilson); thresholds are the question's own.
+ */
+export const clearanceOf = (question: Question, c: ClearanceContext): Clearance => {
+  const coverage = c.published ? coverageOf(c.published.plan, question) : undefined;
+  const needs = coverage && coverage.state !== 'undefined' ? coverage.needs : [];
+  const gates: Gate[] = [
+    planned(question, c),
+    built(needs, c),
+    { gate: 'settled', signal: 'open', evidence: NOT_YET },
+    conforming(question, needs, c),
+    { gate: 'identified', signal: 'open', evidence: NOT_YET },
+    { gate: 'complete', signal: 'open', evidence: NOT_YET },
+    { gate: 'fresh', signal: 'open', evidence: NOT_YET },
+  ];
+  return { signal: worstOf(gates), gates };
+};

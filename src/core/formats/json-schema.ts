@@ -1,0 +1,52 @@
+/** JSON Schema 2020-12 of an event's properties. */
+import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
+import { propertiesOf, type Plan, type PlanEvent, type Property, type PropertyType } from '../plan/plan';
+import { isNumeric } from '../plan/property-type';
+
+export type JsonSchema = { readonly [keyword: string]: unknown };
+
+const RFC3339 =
+  '^\\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\\d|3[01])[Tt ]([01]\\d|2[0-3]):[0-5]\\d:[0-5]\\d(\\.\\d+)?([Zz]|[+-]([01]\\d|2[0-3]):[0-5]\\d)$';
+
+const scalarSchema = (type: PropertyType): JsonSchema =>
+  type === 'timestamp' ? { type: 'string', format: 'date-time', pattern: RFC3339 } : { type };
+
+const allowedValues = (p: Property, type: PropertyType): unknown[] =>
+  p.allowed.map((v) => (isNumeric(type) ? Number(v) : type === 'boolean' ? v === 'true' : v));
+
+/** The schema of one property: type, list, range, and no placeholder.
+ *  Limits: `timestamp` as a pattern cannot tell 30 February; the format does, where a validator asserts formats.
+ *  Source: JSON Schema Validation 2020-12, sections 6 and 7.
+ */
+export const propertySchema = (p: Property): JsonSchema => {
+  const isList = p.type.startsWith('list of ');
+  const itemType = (isList ? p.type.slice('list of '.length) : p.type) as PropertyType;
+  const item: Record<string, unknown> = { ...scalarSchema(itemType) };
+  if (p.allowed.length > 0) item['enum'] = allowedValues(p, itemType);
+  else if (p.type === 'string') item['not'] = { pattern: PLACEHOLDER_PATTERN };
+  if (!isList && isNumeric(itemType)) {
+    if (p.min !== undefined) item['minimum'] = p.min;
+    if (p.max !== undefined) item['maximum'] = p.max;
+  }
+  const words = [p.description, p.unit === '' ? '' : `Unit: ${p.unit}.`].filter(Boolean).join(' ');
+  return {
+    ...(words ? { description: words } : {}),
+    ...(isList ? { type: 'array', items: item } : item),
+    ...(p.samples.length > 0 ? { examples: p.samples.map((s) => (isNumeric(p.type) && s.trim() !== '' ? Number(s) : s)) } : {}),
+  };
+};
+
+/** The schema of the `properties` of an event's messages. Properties that are not planned are let pass.
+ *  Source: JSON Schema Core 2020-12.
+ */
+export const eventSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
+  const planned = propertiesOf(plan, event).filter((p) => p.property.name !== '');
+  return {
+    $schema: 'https://json-schema.org/draft/2020-12/schema',
+    title: event.name,
+    ...(event.description ? { description: event.description } : {}),
+    type: 'object',
+    properties: Object.fromEntries(planned.map((p) => [p.property.name, propertySchema(p.property)])),
+    required: planned.filter((p) => p.required).map((p) => p.property.name),
+  };
+};

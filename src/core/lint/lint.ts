@@ -1,0 +1,33 @@
+/** Runs the rules over a plan. */
+import { bySeverity, type Finding } from '../findings/finding';
+import { settingsOf, type Plan } from '../plan/plan';
+import { rules } from './rules/index';
+import type { Rule } from './rule';
+
+export type LintRule = (typeof rules)[number];
+export type LintCode = LintRule['id'];
+export type LintFinding = Finding<LintCode, unknown>;
+
+const byId = new Map<string, Rule<string, unknown>>(rules.map((r) => [r.id, r as unknown as Rule<string, unknown>]));
+
+/** All findings of the plan's own rules, gravest first, then in the order of the registry.
+ *  Rules that the workspace switched off are left out; its severities replace the rules' own.
+ */
+export const lintPlan = (plan: Plan): LintFinding[] => {
+  const chosen = settingsOf(plan).rules;
+  const out: LintFinding[] = [];
+  for (const rule of byId.values()) {
+    const set = chosen[rule.id];
+    if (set?.off) continue;
+    for (const hit of rule.check(plan)) out.push({ code: rule.id as LintCode, severity: set?.severity ?? rule.severity, ...hit });
+  }
+  return out.sort(bySeverity);
+};
+
+export const ruleOf = (code: string): Rule<string, unknown> | undefined => byId.get(code);
+
+/** The sentence of a finding. */
+export const lintMessage = (f: Finding): string => byId.get(f.code)?.message(f.params) ?? f.code;
+
+/** The label of its mend; `undefined` when there is none. */
+export const lintMend = (f: Finding): string | undefined => (f.fix ? byId.get(f.code)?.mend?.(f.params) : undefined);

@@ -1,0 +1,25 @@
+/** The face of a rule over the plan. One rule a file in rules/; the registry is rules/index.ts. */
+import type { Edit } from '../plan/edit';
+import type { Severity } from '../findings/finding';
+import type { Plan } from '../plan/plan';
+
+export interface RuleHit<Params> {
+  readonly path: readonly (string | number)[];
+  readonly params: Params;
+  readonly fix?: readonly Edit[];
+}
+
+export interface Rule<Code extends string = string, Params = never> {
+  readonly id: Code;
+  readonly title: string;
+  /** Why it matters, in a sentence. */
+  readonly why: string;
+  readonly severity: Severity;
+  /** The finding as one sentence that a person would say. */
+  message(params: Params): string;
+  /** Label of the one-action mend, where hits carry a fix. */
+  mend?(params: Params): string;
+  check(plan: Plan): Iterable<RuleHit<Params>>;
+}
+
+export const defineRule = <const Code extends string, Params>(rule: Rule<Code, Params>): Rule<Code, Params> => rule;

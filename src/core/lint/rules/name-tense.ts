@@ -1,0 +1,42 @@
+import { joinWords } from '../../naming/case-style';
+import { objectAction } from '../../naming/object-action';
+import { pastOf, presentOf, tenseOf } from '../../naming/tense';
+import { lowerWords } from '../../naming/words';
+import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
+import { renameEvent } from '../../plan/rename';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly word: string;
+  readonly tense: NamingRules['tense'];
+  readonly proposal: string;
+}
+
+export const nameTense = defineRule({
+  id: 'name-tense',
+  title: 'Tense of the action',
+  why: 'The past says that it has happened; one tense for all stops twins such as “Loan Start” beside “Loan Started”.',
+  severity: 'caution',
+  message: (p: Params) => `The action “${p.word}” in \`${p.name}\` is not in the ${p.tense} tense.`,
+  mend: (p: Params) => `Rename to \`${p.proposal}\``,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const { naming } = settingsOf(plan);
+    const agreed = new Set(naming.actions.map((a) => lowerWords(a).join(' ')));
+    const other = naming.tense === 'past' ? 'present' : 'past';
+    for (const [id, event] of entries(plan, 'event')) {
+      const parts = objectAction(event.name, naming);
+      const verb = parts?.action[0];
+      if (!parts || verb === undefined || agreed.has(parts.action.join(' ')) || tenseOf(verb) !== other) continue;
+      const action = [naming.tense === 'past' ? pastOf(verb) : presentOf(verb), ...parts.action.slice(1)];
+      if (action[0] === verb) continue;
+      const words = parts.order === 'object then action' ? [...parts.object, ...action] : [...action, ...parts.object];
+      const proposal = joinWords(words, naming.eventCase);
+      yield {
+        path: ['event', id, 'name'],
+        params: { name: event.name, word: verb, tense: naming.tense, proposal },
+        fix: renameEvent(plan, id, proposal, true),
+      };
+    }
+  },
+});

@@ -1,0 +1,35 @@
+import { joinWords } from '../../naming/case-style';
+import { objectAction } from '../../naming/object-action';
+import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
+import { renameEvent } from '../../plan/rename';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly order: NamingRules['wordOrder'];
+  readonly proposal: string;
+}
+
+export const nameWordOrder = defineRule({
+  id: 'name-word-order',
+  title: 'Word order of event names',
+  why: 'One order lets a reader find all that happens to an object in one place of a sorted list.',
+  severity: 'caution',
+  message: (p: Params) => `\`${p.name}\` does not read as ${p.order}.`,
+  mend: (p: Params) => `Rename to \`${p.proposal}\``,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const { naming } = settingsOf(plan);
+    for (const [id, event] of entries(plan, 'event')) {
+      const parts = objectAction(event.name, naming);
+      if (!parts || parts.object.length === 0 || parts.order === naming.wordOrder) continue;
+      const { object, action } = parts;
+      const words = naming.wordOrder === 'object then action' ? [...object, ...action] : [...action, ...object];
+      const proposal = joinWords(words, naming.eventCase);
+      yield {
+        path: ['event', id, 'name'],
+        params: { name: event.name, order: naming.wordOrder, proposal },
+        fix: renameEvent(plan, id, proposal, true),
+      };
+    }
+  },
+});

@@ -1,0 +1,14 @@
+import { entries, type Plan } from '../../plan/plan';
+import { defineRule, type RuleHit } from '../rule';
+
+export const triggerMissing = defineRule({
+  id: 'trigger-missing',
+  title: 'Trigger missing',
+  why: 'Without the exact moment in words, each source fires the event at another one.',
+  severity: 'caution',
+  message: (p: { readonly name: string }) => `\`${p.name}\` does not say when it fires.`,
+  *check(plan: Plan): Iterable<RuleHit<{ readonly name: string }>> {
+    for (const [id, e] of entries(plan, 'event'))
+      if (e.trigger.trim() === '') yield { path: ['event', id, 'trigger'], params: { name: e.name } };
+  },
+});

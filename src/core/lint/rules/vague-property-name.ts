@@ -1,0 +1,42 @@
+import { joinWords } from '../../naming/case-style';
+import { lowerWords } from '../../naming/words';
+import { setField } from '../../plan/edit';
+import { entries, propertiesOf, settingsOf, type Id, type Plan } from '../../plan/plan';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly proposal: string | undefined;
+}
+
+/** The object that the property speaks of: its own, or the one object of the events that carry it. */
+const objectOf = (plan: Plan, id: Id): string | undefined => {
+  const own = plan.property[id]?.describes;
+  if (own) return own;
+  const objects = new Set<string>();
+  for (const [, e] of entries(plan, 'event')) if (propertiesOf(plan, e).some((p) => p.id === id)) objects.add(e.object);
+  objects.delete('');
+  return objects.size === 1 ? [...objects][0] : undefined;
+};
+
+export const vaguePropertyName = defineRule({
+  id: 'vague-property-name',
+  title: 'Vague property name',
+  why: 'A bare “name” or “type” means another thing on each event, so nobody can compare or group by it safely.',
+  severity: 'caution',
+  message: (p: Params) => `\`${p.name}\` alone does not say of what. Name the thing it describes.`,
+  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const { naming } = settingsOf(plan);
+    const vague = new Set(naming.vagueNames.map((n) => lowerWords(n).join(' ')));
+    const taken = new Set(entries(plan, 'property').map(([, p]) => p.name));
+    for (const [id, { name }] of entries(plan, 'property')) {
+      if (!vague.has(lowerWords(name).join(' '))) continue;
+      const object = objectOf(plan, id);
+      const wanted = object === undefined ? undefined : joinWords([...lowerWords(object), ...lowerWords(name)], naming.propertyCase);
+      const proposal = wanted !== undefined && !taken.has(wanted) ? wanted : undefined;
+      const edit = proposal === undefined ? undefined : setField(plan, 'property', id, 'name', proposal);
+      yield { path: ['property', id, 'name'], params: { name, proposal }, ...(edit ? { fix: [edit] } : {}) };
+    }
+  },
+});

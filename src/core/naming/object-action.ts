@@ -1,0 +1,36 @@
+/** Object and action in an event's name. */
+import type { NamingRules } from '../plan/plan';
+import { isParticle, tenseOf } from './tense';
+import { lowerWords } from './words';
+
+export interface ObjectAction {
+  readonly object: readonly string[];
+  readonly action: readonly string[];
+  readonly order: 'object then action' | 'action then object';
+}
+
+/** Splits the words of an event's name into object and action.
+ *  Shape: lower-case words; an action may have a particle ("signed in"), and then no object is needed.
+ *  Agreed actions of the workspace win over the guess by verb forms. `undefined` when no word is known as a verb.
+ */
+export const objectAction = (name: string, rules: NamingRules): ObjectAction | undefined => {
+  const words = lowerWords(name);
+  const agreed = new Set(rules.actions.flatMap((a) => lowerWords(a)));
+  const isVerb = (w: string): boolean => agreed.has(w) || tenseOf(w) !== 'unknown';
+  const last = words.at(-1);
+  if (last === undefined) return undefined;
+  const before = words.at(-2);
+  if (before !== undefined && isParticle(last) && isVerb(before))
+    return { object: words.slice(0, -2), action: words.slice(-2), order: 'object then action' };
+  const first = words[0]!;
+  const lastFits = isVerb(last);
+  const firstFits = words.length > 1 && isVerb(first);
+  // Both may be verb forms ("Search Returned"): the agreed order decides, unless only one is in the past.
+  const preferFirst = firstFits && (!lastFits || (rules.wordOrder === 'action then object' && !agreed.has(last)));
+  if (preferFirst) {
+    const n = words[1] !== undefined && isParticle(words[1]) ? 2 : 1;
+    return { object: words.slice(n), action: words.slice(0, n), order: 'action then object' };
+  }
+  if (lastFits) return { object: words.slice(0, -1), action: words.slice(-1), order: 'object then action' };
+  return undefined;
+};

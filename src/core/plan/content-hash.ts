@@ -1,0 +1,24 @@
+/** The fingerprint of a plan version. */
+import { sha256 } from '@noble/hashes/sha2.js';
+import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
+import type { Plan } from './plan';
+
+/** JSON with sorted keys and no blanks, so that equal values give equal text.
+ *  Source: the idea of RFC 8785 (JSON Canonicalization Scheme) for the values that a plan holds: keys sorted by UTF-16
+ *  code units, numbers as ECMAScript prints them.
+ */
+export const canonicalJson = (value: unknown): string => {
+  if (Array.isArray(value)) return `[${value.map((v) => canonicalJson(v ?? null)).join(',')}]`;
+  if (typeof value === 'object' && value !== null) {
+    const o = value as Record<string, unknown>;
+    const parts = Object.keys(o)
+      .filter((k) => o[k] !== undefined)
+      .sort()
+      .map((k) => `${JSON.stringify(k)}:${canonicalJson(o[k])}`);
+    return `{${parts.join(',')}}`;
+  }
+  return JSON.stringify(value ?? null);
+};
+
+/** SHA-256 (FIPS 180-4) of the canonical JSON, as 64 hexadecimal digits. */
+export const contentHash = (plan: Plan): string => bytesToHex(sha256(utf8ToBytes(canonicalJson(plan))));

@@ -1,0 +1,233 @@
+/** The plan: the document that says what is tracked, by whom, and for which question.
+ *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage. */
+import type { Formula } from '../questions/formula';
+import type { CaseStyle } from '../naming/case-style';
+import type { RuleSettings } from '../findings/finding';
+
+export type Id = string;
+
+export const KINDS = ['settings', 'source', 'question', 'event', 'property', 'sharedSet', 'userProperty', 'identifierKind'] as const;
+export type Kind = (typeof KINDS)[number];
+
+export const SOURCE_KINDS = ['web', 'mobile', 'kiosk', 'server'] as const;
+export type SourceKind = (typeof SOURCE_KINDS)[number];
+
+export const TRIGGER_KINDS = ['completed', 'attempted', 'viewed', 'milestone', 'state changed'] as const;
+export type TriggerKind = (typeof TRIGGER_KINDS)[number];
+
+export const BUILD_STATES = ['proposed', 'agreed', 'built', 'seen', 'verified', 'retired'] as const;
+export type BuildState = (typeof BUILD_STATES)[number];
+
+export const PROPERTY_TYPES = [
+  'string', 'number', 'integer', 'boolean', 'timestamp', 'object',
+  'list of string', 'list of number', 'list of integer', 'list of boolean',
+] as const; // prettier-ignore
+export type PropertyType = (typeof PROPERTY_TYPES)[number];
+
+export const PERSONAL_DATA_CLASSES = ['none', 'pseudonymous', 'personal', 'sensitive'] as const;
+export type PersonalDataClass = (typeof PERSONAL_DATA_CLASSES)[number];
+
+export interface Source {
+  readonly name: string;
+  readonly kind: SourceKind;
+  readonly environment: string;
+  /** One letter shown in the source's mark. */
+  readonly mark: string;
+  readonly owner: string;
+  readonly expectedLagMs: number;
+  readonly automaticProperties: readonly string[];
+  readonly idKinds: { readonly beforeSignIn: readonly string[]; readonly afterSignIn: readonly string[] };
+}
+
+export interface EventSource {
+  readonly sourceId: Id;
+  readonly required: boolean;
+  readonly build: BuildState;
+  readonly since?: string;
+}
+
+export interface EventProperty {
+  readonly propertyId: Id;
+  readonly required: boolean;
+}
+
+export interface Counterpart {
+  readonly eventName: string;
+  readonly keyProperty: string;
+  readonly windowMs: number;
+}
+
+export interface PlanEvent {
+  readonly name: string;
+  readonly object: string;
+  readonly action: string;
+  readonly description: string;
+  readonly trigger: string;
+  readonly triggerKind: TriggerKind;
+  readonly flow: string;
+  readonly order: number;
+  readonly sources: readonly EventSource[];
+  readonly properties: readonly EventProperty[];
+  readonly sharedSets: readonly Id[];
+  readonly counterpart?: Counterpart;
+  readonly conversion: boolean;
+  readonly owner: string;
+  readonly notes: string;
+  readonly formerNames: readonly string[];
+}
+
+export interface Property {
+  readonly name: string;
+  readonly description: string;
+  readonly type: PropertyType;
+  readonly unit: string;
+  readonly allowed: readonly string[];
+  readonly min?: number;
+  readonly max?: number;
+  readonly pattern: string;
+  readonly samples: readonly string[];
+  readonly describes: string;
+  readonly personalData: PersonalDataClass;
+  readonly formerNames: readonly string[];
+}
+
+export interface SharedSet {
+  readonly name: string;
+  readonly description: string;
+  readonly properties: readonly EventProperty[];
+}
+
+export interface UserProperty {
+  readonly name: string;
+  readonly description: string;
+  readonly type: PropertyType;
+  readonly allowed: readonly string[];
+  readonly sources: readonly Id[];
+  readonly registered: boolean;
+  readonly formerNames: readonly string[];
+}
+
+export interface IdentifierKind {
+  readonly name: string;
+  readonly description: string;
+  readonly stable: boolean;
+  readonly personalData: boolean;
+  readonly identifies: 'person' | 'device' | 'visit';
+}
+
+export interface Question {
+  readonly text: string;
+  readonly decision: string;
+  readonly definition: string;
+  readonly kind: 'metric' | 'question';
+  readonly owner: string;
+  readonly priority: number;
+  readonly order: number;
+  readonly formula: Formula | null;
+  readonly thresholds: { readonly clear: number; readonly caution: number };
+}
+
+export interface NamingRules {
+  readonly eventCase: CaseStyle;
+  readonly propertyCase: CaseStyle;
+  readonly userPropertyCase: CaseStyle;
+  readonly wordOrder: 'object then action' | 'action then object';
+  readonly tense: 'past' | 'present';
+  readonly actions: readonly string[];
+  readonly objects: readonly string[];
+  readonly vagueNames: readonly string[];
+  readonly maxLength: number;
+}
+
+export interface IdentityRules {
+  /** Pairs of identifier kinds that a message carrying both may link. */
+  readonly links: readonly (readonly [string, string])[];
+  /** Links are followed at all; off means one person for each identifier. */
+  readonly linking: boolean;
+  /** At most this many identifiers of kind `user` in a person; 0 switches the guard off. */
+  readonly maxUserIds: number;
+  readonly placeholderGuard: boolean;
+}
+
+export interface Settings {
+  readonly name: string;
+  readonly timeZone: string;
+  /** 1 = Monday … 7 = Sunday, as in ISO 8601. */
+  readonly weekStartsOn: number;
+  readonly currency: string;
+  readonly settlingHours: number;
+  readonly naming: NamingRules;
+  readonly identity: IdentityRules;
+  readonly rules: RuleSettings;
+}
+
+export interface BodyOf {
+  settings: Settings;
+  source: Source;
+  question: Question;
+  event: PlanEvent;
+  property: Property;
+  sharedSet: SharedSet;
+  userProperty: UserProperty;
+  identifierKind: IdentifierKind;
+}
+
+export type Table<K extends Kind> = { readonly [id: Id]: BodyOf[K] };
+export type Plan = { readonly [K in Kind]: Table<K> };
+
+export const SETTINGS_ID = 'settings';
+
+export const emptyPlan = (settings: Settings): Plan => ({
+  settings: { [SETTINGS_ID]: settings },
+  source: {},
+  question: {},
+  event: {},
+  property: {},
+  sharedSet: {},
+  userProperty: {},
+  identifierKind: {},
+});
+
+export const settingsOf = (plan: Plan): Settings => {
+  const settings = plan.settings[SETTINGS_ID];
+  if (!settings) throw new Error('plan without settings');
+  return settings;
+};
+
+export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] =>
+  Object.entries(plan[kind]) as [Id, BodyOf[K]][];
+
+/** The word that a person would use for this entity: its name, or a question's text. */
+export const labelOf = (kind: Kind, body: unknown): string => {
+  const b = body as { name?: string; text?: string };
+  return kind === 'question' ? (b.text ?? '') : (b.name ?? '');
+};
+
+export interface PlannedProperty {
+  readonly id: Id;
+  readonly property: Property;
+  readonly required: boolean;
+  /** The shared set that it came with, if any. */
+  readonly setId?: Id;
+}
+
+/** The properties of an event: its own first, then those of its shared sets; the event's own word on `required` wins. */
+export const propertiesOf = (plan: Plan, event: PlanEvent): PlannedProperty[] => {
+  const seen = new Set<Id>();
+  const out: PlannedProperty[] = [];
+  const add = (p: EventProperty, setId?: Id) => {
+    const property = plan.property[p.propertyId];
+    if (!property || seen.has(p.propertyId)) return;
+    seen.add(p.propertyId);
+    out.push({ id: p.propertyId, property, required: p.required, ...(setId === undefined ? {} : { setId }) });
+  };
+  for (const p of event.properties) add(p);
+  for (const setId of event.sharedSets) for (const p of plan.sharedSet[setId]?.properties ?? []) add(p, setId);
+  return out;
+};
+
+/** The event of this name: by its present name, then by a former one. */
+export const findEvent = (plan: Plan, name: string): [Id, PlanEvent] | undefined => {
+  const all = entries(plan, 'event');
+  return all.find(([, e]) => e.name === name) ?? all.find(([, e]) => e.formerNames.includes(name));
+};

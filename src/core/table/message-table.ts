@@ -1,0 +1,94 @@
+/** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
+import { Dictionary, Float64Column, IndexColumn } from './column';
+
+export type Scalar = string | number | boolean;
+
+export interface TableMessage {
+  readonly seq: number;
+  readonly kind: 'event' | 'identify';
+  readonly name: string;
+  readonly sourceId: string;
+  readonly release: string;
+  /** UTC epoch ms. */
+  readonly occurredAt: number;
+  readonly ids: { readonly [kind: string]: string };
+  readonly properties: { readonly [name: string]: unknown };
+}
+
+export interface IdentifierNode {
+  readonly kind: string;
+  readonly value: string;
+}
+
+/** A finding on one message, as the table keeps it. */
+export interface Verdict {
+  readonly code: string;
+  readonly path: readonly (string | number)[];
+}
+
+export class MessageTable {
+  readonly seq = new Float64Column();
+  readonly time = new Float64Column();
+  readonly name = new IndexColumn();
+  readonly source = new IndexColumn();
+  readonly release = new IndexColumn();
+  readonly names = new Dictionary<string>();
+  readonly sources = new Dictionary<string>();
+  readonly releases = new Dictionary<string>();
+  /** Identifier nodes: kind → value → node. */
+  private readonly nodeIndex = new Map<string, Map<string, number>>();
+  readonly nodes: IdentifierNode[] = [];
+  /** For each identifier kind, the node that a message carries. */
+  readonly ids = new Map<string, IndexColumn>();
+  readonly properties = new Map<string, { readonly column: IndexColumn; readonly values: Dictionary<Scalar> }>();
+  readonly verdicts = new Map<number, Verdict[]>();
+  length = 0;
+  lastSeq = 0;
+
+  node(kind: string, value: string): number {
+    let byValue = this.nodeIndex.get(kind);
+    if (!byValue) this.nodeIndex.set(kind, (byValue = new Map()));
+    let i = byValue.get(value);
+    if (i === undefined) {
+      i = this.nodes.length;
+      byValue.set(value, i);
+      this.nodes.push({ kind, value });
+    }
+    return i;
+  }
+
+  findNode(kind: string, value: string): number {
+    return this.nodeIndex.get(kind)?.get(value) ?? -1;
+  }
+
+  /** Appends a message; its row. Property values other than text, number and boolean are not kept in columns. */
+  append(m: TableMessage, verdicts?: readonly Verdict[]): number {
+    const row = this.length++;
+    this.seq.push(m.seq);
+    this.time.push(m.occurredAt);
+    this.name.set(row, m.kind === 'identify' ? -1 : this.names.intern(m.name));
+    this.source.set(row, this.sources.intern(m.sourceId));
+    this.release.set(row, this.releases.intern(m.release));
+    for (const kind of Object.keys(m.ids)) {
+      let column = this.ids.get(kind);
+      if (!column) this.ids.set(kind, (column = new IndexColumn()));
+      column.set(row, this.node(kind, m.ids[kind]!));
+    }
+    for (const name of Object.keys(m.properties)) {
+      const v = m.properties[name];
+      if (typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') continue;
+      let p = this.properties.get(name);
+      if (!p) this.properties.set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
+      p.column.set(row, p.values.intern(v));
+    }
+    if (verdicts && verdicts.length > 0) this.verdicts.set(row, [...verdicts]);
+    if (m.seq > this.lastSeq) this.lastSeq = m.seq;
+    return row;
+  }
+
+  valueOf(row: number, property: string): Scalar | undefined {
+    const p = this.properties.get(property);
+    const i = p?.column.get(row) ?? -1;
+    return i < 0 ? undefined : p!.values.values[i];
+  }
+}

@@ -1,0 +1,27 @@
+/** The connection to PostgreSQL. */
+import { Kysely, PostgresDialect } from 'kysely';
+import pg from 'pg';
+import type { Schema } from './schema';
+
+export interface Database {
+  readonly db: Kysely<Schema>;
+  readonly pool: pg.Pool;
+  readonly url: string;
+}
+
+/** Opens a pool. A lost connection is reported on stderr and mended by the next query; it never ends the process. */
+export const openDatabase = (url: string): Database => {
+  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true });
+  pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));
+  return { db: new Kysely<Schema>({ dialect: new PostgresDialect({ pool }) }), pool, url };
+};
+
+/** Whether an error means that the database cannot be reached just now, rather than that a statement was wrong. */
+export const isUnavailable = (e: unknown): boolean => {
+  const { code = '', message = '' } = (e ?? {}) as { code?: string; message?: string };
+  return (
+    /^(57P0[1-3]|08|53300|57014)/.test(code) ||
+    ['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT'].includes(code) ||
+    /Connection terminated|connection timeout|timeout exceeded|not queryable/i.test(message)
+  );
+};

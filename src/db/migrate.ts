@@ -1,0 +1,17 @@
+/** Migrations, forward only. Several processes may call this at once: the first one works, the others wait. */
+import { Migrator, type Kysely, type Migration } from 'kysely';
+import type { Schema } from './schema';
+import * as first from './migrations/0001-first';
+
+const MIGRATIONS: Record<string, Migration> = { '0001-first': first };
+
+/** Brings the database to the newest schema; the names of the migrations that were carried out.
+ *  Errors: throws when a migration fails; what it began is rolled back.
+ *  Kysely's PostgreSQL adapter holds an advisory lock for the whole run.
+ */
+export const migrate = async (db: Kysely<Schema>): Promise<string[]> => {
+  const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(MIGRATIONS) } });
+  const { error, results } = await migrator.migrateToLatest();
+  if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
+  return (results ?? []).map((r) => r.migrationName);
+};

@@ -1,0 +1,196 @@
+/** The plan: entities, the log of changes, and versions. */
+import { sql, type Transaction } from 'kysely';
+import { contentHash } from '../core/plan/content-hash';
+import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { applyEdit, type Edit, type EditProblem } from '../core/plan/edit';
+import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
+import type { Database } from './database';
+import type { Schema } from './schema';
+import { WRITE_LOCK } from './message-store';
+import { THE_WORKSPACE } from './workspace-store';
+
+export const PLAN_CHANNEL = 'signal_post_plan';
+
+/** Revisions of the entities: kind → id → rev. */
+export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } };
+
+export interface Draft {
+  readonly plan: Plan;
+  readonly revisions: Revisions;
+  /** Sequence number of the last change. */
+  readonly lastChange: number;
+}
+
+type Tx = Transaction<Schema>;
+
+const assemble = (rows: { kind: Kind; id: string; rev: number; body: BodyOf[Kind] }[]): { plan: Plan; revisions: Revisions } => {
+  const plan = structuredClone(emptyPlan(DEFAULT_SETTINGS)) as Record<Kind, Record<Id, BodyOf[Kind]>>;
+  const revisions: { [K in Kind]?: Record<Id, number> } = {};
+  for (const r of rows) {
+    plan[r.kind][r.id] = r.body;
+    (revisions[r.kind] ??= {})[r.id] = r.rev;
+  }
+  return { plan: plan as Plan, revisions };
+};
+
+/** The working state of the plan. One snapshot: the last change belongs to the entities read. */
+export const loadDraft = async ({ db }: Database): Promise<Draft> =>
+  db
+    .transaction()
+    .setIsolationLevel('repeatable read')
+    .execute(async (tx) => {
+      const rows = await tx.selectFrom('plan_entities').select(['kind', 'id', 'rev', 'body']).where('workspace_id', '=', THE_WORKSPACE).orderBy('kind').orderBy('id').execute();
+      const last = await tx.selectFrom('plan_changes').select((eb) => eb.fn.max('seq').as('seq')).where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
+      return { ...assemble(rows), lastChange: Number(last?.seq ?? 0) };
+    });
+
+export type EditOutcome = { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
+
+class Conflict extends Error {
+  constructor(readonly problem: EditProblem) {
+    super('conflict');
+  }
+}
+
+const applyInTransaction = async (tx: Tx, edits: readonly Edit[], known: Revisions, label: string, author: string): Promise<EditOutcome> => {
+  let plan = emptyPlan(DEFAULT_SETTINGS);
+  const revs = new Map<Kind, Map<Id, number>>();
+  const touched = new Map<Kind, Set<Id>>();
+  for (const e of edits) touched.set(e.kind, (touched.get(e.kind) ?? new Set()).add(e.id));
+  for (const [kind, ids] of touched) {
+    const rows = await tx
+      .selectFrom('plan_entities')
+      .select(['id', 'rev', 'body'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('kind', '=', kind)
+      .where('id', 'in', [...ids])
+      .orderBy('id')
+      .forUpdate()
+      .execute();
+    if (kind === 'settings' && rows.length === 0) rows.push({ id: SETTINGS_ID, rev: 0, body: DEFAULT_SETTINGS });
+    plan = { ...plan, [kind]: Object.fromEntries(rows.map((r) => [r.id, r.body])) };
+    revs.set(kind, new Map(rows.map((r) => [r.id, r.rev])));
+  }
+  for (const edit of edits) {
+    const result = applyEdit(plan, edit);
+    if (!result.ok) throw new Conflict(result.problem);
+    const rev = known[edit.kind]?.[edit.id];
+    const current = revs.get(edit.kind)?.get(edit.id) ?? 0;
+    if (edit.op === 'remove' && rev !== undefined && rev !== current)
+      throw new Conflict({ code: 'stale', kind: edit.kind, id: edit.id, theirs: plan[edit.kind][edit.id] });
+    plan = result.plan;
+  }
+  const revisions: { [K in Kind]?: Record<Id, number> } = {};
+  for (const [kind, ids] of touched)
+    for (const id of ids) {
+      const body = (plan[kind] as Record<Id, BodyOf[Kind]>)[id];
+      if (!body) {
+        await tx.deleteFrom('plan_entities').where('workspace_id', '=', THE_WORKSPACE).where('kind', '=', kind).where('id', '=', id).execute();
+        continue;
+      }
+      const rev = (revs.get(kind)?.get(id) ?? 0) + 1;
+      (revisions[kind] ??= {})[id] = rev;
+      const values = { rev, body: JSON.stringify(body), updated_at: new Date() };
+      await tx
+        .insertInto('plan_entities')
+        .values({ workspace_id: THE_WORKSPACE, kind, id, ...values })
+        .onConflict((c) => c.columns(['workspace_id', 'kind', 'id']).doUpdateSet(values))
+        .execute();
+    }
+  const row = await tx
+    .insertInto('plan_changes')
+    .values({ workspace_id: THE_WORKSPACE, author, label, edits: JSON.stringify(edits) })
+    .returning('seq')
+    .executeTakeFirstOrThrow();
+  await sql`select pg_notify(${PLAN_CHANNEL}, ${row.seq})`.execute(tx);
+  return { ok: true, change: Number(row.seq), revisions };
+};
+
+/** Applies edits, all or none, and writes them to the log.
+ *  Errors: an edit that no longer fits comes back as the problem with both values; nothing is written then.
+ */
+export const applyChange = async ({ db }: Database, edits: readonly Edit[], known: Revisions, label: string, author: string): Promise<EditOutcome> => {
+  try {
+    return await db.transaction().execute((tx) => applyInTransaction(tx, edits, known, label, author));
+  } catch (e) {
+    if (e instanceof Conflict) return { ok: false, problem: e.problem };
+    throw e;
+  }
+};
+
+export interface Version {
+  readonly number: number;
+  readonly contentHash: string;
+  readonly note: string;
+  readonly author: string;
+  readonly at: number;
+}
+
+const versionColumns = ['number', 'content_hash', 'note', 'author', 'at'] as const;
+const toVersion = (r: { number: number; content_hash: string; note: string; author: string; at: Date }): Version => ({
+  number: r.number,
+  contentHash: r.content_hash,
+  note: r.note,
+  author: r.author,
+  at: r.at.getTime(),
+});
+
+export const listVersions = async ({ db }: Database): Promise<Version[]> =>
+  (await db.selectFrom('plan_versions').select(versionColumns).where('workspace_id', '=', THE_WORKSPACE).orderBy('number', 'desc').execute()).map(toVersion);
+
+export interface PublishedPlan extends Version {
+  readonly plan: Plan;
+}
+
+/** A version with its document: the one of this number, or the newest. */
+export const loadVersion = async ({ db }: Database, number?: number): Promise<PublishedPlan | undefined> => {
+  let query = db.selectFrom('plan_versions').select([...versionColumns, 'document']).where('workspace_id', '=', THE_WORKSPACE);
+  query = number === undefined ? query.orderBy('number', 'desc').limit(1) : query.where('number', '=', number);
+  const row = await query.executeTakeFirst();
+  return row && { ...toVersion(row), plan: row.document };
+};
+
+/** Publishes the draft as the next version.
+ *  Shape: the new version; when the draft says the same as the newest version, that one, with `changed` false.
+ *  Messages written later are judged by it; those before it are listed for rechecking, in the same transaction.
+ *  `at` is for loading a history; it is now otherwise.
+ */
+export const publish = async ({ db }: Database, note: string, author: string, at: Date = new Date()): Promise<Version & { changed: boolean }> =>
+  db.transaction().execute(async (tx) => {
+    await sql`select pg_advisory_xact_lock(${WRITE_LOCK})`.execute(tx);
+    await sql`select id from workspaces where id = ${THE_WORKSPACE} for update`.execute(tx);
+    const rows = await tx.selectFrom('plan_entities').select(['kind', 'id', 'rev', 'body']).where('workspace_id', '=', THE_WORKSPACE).execute();
+    const { plan } = assemble(rows);
+    const hash = contentHash(plan);
+    const newest = await tx.selectFrom('plan_versions').select(versionColumns).where('workspace_id', '=', THE_WORKSPACE).orderBy('number', 'desc').limit(1).executeTakeFirst();
+    if (newest?.content_hash === hash) return { ...toVersion(newest), changed: false };
+    const number = (newest?.number ?? 0) + 1;
+    const row = await tx
+      .insertInto('plan_versions')
+      .values({ workspace_id: THE_WORKSPACE, number, document: JSON.stringify(plan), content_hash: hash, note, author, at })
+      .returning(versionColumns)
+      .executeTakeFirstOrThrow();
+    await tx.updateTable('workspaces').set({ published_version: number }).where('id', '=', THE_WORKSPACE).execute();
+    await sql`insert into rechecks (workspace_id, plan_version, up_to, done, finished_at)
+      select ${THE_WORKSPACE}, ${number}, coalesce(max(seq), 0), 0, case when count(seq) = 0 then now() end from (select max(seq) as seq from messages) m`.execute(tx);
+    await sql`select pg_notify(${PLAN_CHANNEL}, 'published')`.execute(tx);
+    return { ...toVersion(row), changed: true };
+  });
+
+export interface LoggedChange {
+  readonly seq: number;
+  readonly at: number;
+  readonly author: string;
+  readonly label: string;
+  readonly edits: readonly Edit[];
+}
+
+/** The last changes, newest first. */
+export const recentChanges = async ({ db }: Database, limit: number): Promise<LoggedChange[]> =>
+  (await db.selectFrom('plan_changes').selectAll().where('workspace_id', '=', THE_WORKSPACE).orderBy('seq', 'desc').limit(limit).execute()).map((r) => ({
+    seq: Number(r.seq),
+    at: r.at.getTime(),
+    author: r.author,
+    label: r.label,
+    edits: r.edits,
+  }));

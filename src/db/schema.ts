@@ -1,0 +1,90 @@
+/** The tables, typed. The truth is in the migrations; this follows them. */
+import type { ColumnType, Generated, JSONColumnType } from 'kysely';
+import type { Edit } from '../core/plan/edit';
+import type { BodyOf, Kind, Plan } from '../core/plan/plan';
+
+type Json<T> = ColumnType<T, string, string>;
+type Created = ColumnType<Date, Date | string | undefined, never>;
+
+export interface Schema {
+  workspaces: {
+    id: Generated<number>;
+    name: string;
+    published_version: number | null;
+    created_at: Created;
+  };
+  write_keys: {
+    id: Generated<string>;
+    workspace_id: number;
+    source_id: string;
+    hash: Buffer;
+    label: string;
+    created_at: Created;
+    expires_at: Date | null;
+    revoked_at: Date | null;
+  };
+  plan_entities: { workspace_id: number; kind: Kind; id: string; rev: number; body: Json<BodyOf[Kind]>; updated_at: ColumnType<Date, Date, Date> };
+  plan_changes: {
+    seq: Generated<string>;
+    workspace_id: number;
+    at: Created;
+    author: string;
+    label: string;
+    edits: Json<Edit[]>;
+  };
+  plan_versions: {
+    workspace_id: number;
+    number: number;
+    document: Json<Plan>;
+    content_hash: string;
+    note: string;
+    author: string;
+    at: Created;
+  };
+  message_keys: { workspace_id: number; message_id: string };
+  messages: {
+    seq: Generated<string>;
+    workspace_id: number;
+    message_id: string;
+    source_id: string;
+    kind: string;
+    name: string;
+    release: string;
+    occurred_at: Date;
+    received_at: Date;
+    body: JSONColumnType<Record<string, unknown>>;
+  };
+  verdicts: { workspace_id: number; plan_version: number; seq: string; findings: Json<unknown[]> };
+  findings: {
+    workspace_id: number;
+    plan_version: number;
+    code: string;
+    event_name: string;
+    field: string;
+    source_id: string;
+    release: string;
+    severity: string;
+    params: Json<unknown>;
+    count: string;
+    first_at: Date;
+    last_at: Date;
+    samples: string[];
+  };
+  intake_counts: { workspace_id: number; source_id: string; day: string; accepted: string; duplicates: string; refused: string };
+  rechecks: { workspace_id: number; plan_version: number; up_to: string; done: string; finished_at: Date | null };
+  identifiers: { id: Generated<string>; workspace_id: number; kind: string; value: string };
+  links: { workspace_id: number; a: string; b: string; first_at: Date; refused: string | null };
+  persons: { workspace_id: number; identifier_id: string; person: string };
+  questions: { workspace_id: number; id: string; text: string; owner: string; formula: unknown };
+  sign_offs: {
+    id: Generated<string>;
+    workspace_id: number;
+    question_id: string;
+    plan_version: number;
+    author: string;
+    note: string;
+    at: Created;
+    fell_at: Date | null;
+    fell_because: string | null;
+  };
+}

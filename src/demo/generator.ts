@@ -1,0 +1,226 @@
+/** The history of Oddment: eight weeks of persons who look, join, reserve and borrow. The same seed gives the same history. */
+import type { FaultId } from './faults';
+import { BRANCHES, CATEGORIES } from './plan';
+import { seeded, type Rng } from './random';
+
+export interface GeneratedMessage {
+  readonly sourceId: 'web' | 'app' | 'backend';
+  /** UTC epoch ms. */
+  readonly receivedAt: number;
+  readonly message: {
+    readonly id: string;
+    readonly kind?: 'identify';
+    readonly name?: string;
+    readonly time: string;
+    readonly ids: Record<string, string>;
+    readonly properties?: Record<string, unknown>;
+    readonly release: string;
+    readonly page?: string;
+  };
+}
+
+export interface GeneratorOptions {
+  readonly seed: number;
+  /** End of the history, UTC epoch ms. */
+  readonly now: number;
+  readonly visitors: number;
+  readonly faults: ReadonlySet<FaultId>;
+}
+
+const DAY = 86_400_000;
+const MINUTE = 60_000;
+const WEEKS = 8;
+
+interface Tool {
+  readonly tool_id: string;
+  readonly tool_name: string;
+  readonly tool_category: string;
+  readonly branch: string;
+  readonly deposit: number;
+}
+
+const NOUNS: Record<(typeof CATEGORIES)[number], readonly string[]> = {
+  drills: ['Cordless drill 18 V', 'Hammer drill', 'Bench drill'],
+  ladders: ['Three-part ladder', 'Step ladder', 'Attic ladder'],
+  'sewing machines': ['Sewing machine', 'Overlock machine'],
+  tents: ['Two-person tent', 'Family tent', 'Party tent'],
+  saws: ['Jigsaw', 'Circular saw', 'Pruning saw'],
+  garden: ['Hedge trimmer', 'Lawn aerator', 'Leaf blower'],
+};
+
+const makeTools = (rng: Rng): Tool[] =>
+  Array.from({ length: 120 }, (_, i) => {
+    const tool_category = rng.pick(CATEGORIES);
+    return {
+      tool_id: `T-${String(i + 1).padStart(4, '0')}`,
+      tool_name: rng.pick(NOUNS[tool_category]),
+      tool_category,
+      branch: rng.pick(BRANCHES),
+      deposit: rng.int(4, 80) * 250,
+    };
+  });
+
+/** The release that a source runs at a moment; phones update over two weeks. */
+const webRelease = (age: number): string => (age < 2.5 ? '8.0.3' : age < 4.5 ? '8.1.0' : age < 6 ? '8.2.0' : '8.2.1');
+const iosRelease = (age: number, late: number): string => (age - late < 3.5 ? 'ios 5.0.4' : age - late < 5.5 ? 'ios 5.1.0' : 'ios 5.1.2');
+const androidRelease = (age: number, late: number): string => (age - late < 4 ? 'android 3.3.2' : 'android 3.4.0');
+
+interface Person {
+  readonly client: 'web' | 'app';
+  readonly ios: boolean;
+  /** Weeks by which this phone updates late. */
+  readonly late: number;
+  readonly anonymous: string;
+  readonly device: string;
+  readonly user: string;
+  readonly form: 'long form' | 'short form';
+  member: boolean;
+  /** The client knows who it is. */
+  signedIn: boolean;
+}
+
+class History {
+  readonly out: GeneratedMessage[] = [];
+  private readonly start: number;
+  private requests = 0;
+  constructor(
+    private readonly rng: Rng,
+    private readonly o: GeneratorOptions,
+    private readonly tools: readonly Tool[],
+  ) {
+    this.start = o.now - WEEKS * 7 * DAY;
+  }
+
+  private has(fault: FaultId): boolean {
+    return this.o.faults.has(fault);
+  }
+
+  private releaseOf(p: Person, at: number): string {
+    const age = (at - this.start) / (7 * DAY);
+    return p.client === 'web' ? webRelease(age) : p.ios ? iosRelease(age, p.late) : androidRelease(age, p.late);
+  }
+
+  private push(sourceId: GeneratedMessage['sourceId'], at: number, message: Omit<GeneratedMessage['message'], 'id' | 'time'>): void {
+    if (at > this.o.now - 1000 || at < this.start) return;
+    const { rng } = this;
+    const lag = sourceId === 'backend' ? 40 + rng.exponential(60) : sourceId === 'web' ? 150 + rng.exponential(400) : 300 + rng.exponential(rng.chance(0.03) ? 600_000 : 2000);
+    const receivedAt = Math.min(this.o.now - 1, Math.round(at + lag));
+    const full = { id: rng.hex(24), time: new Date(Math.round(at)).toISOString(), ...message };
+    this.out.push({ sourceId, receivedAt, message: full });
+    if (this.has('retries') && rng.chance(0.01)) this.out.push({ sourceId, receivedAt: Math.min(this.o.now - 1, receivedAt + 2000), message: full });
+  }
+
+  private client(p: Person, at: number, name: string, properties: Record<string, unknown>, page: string): void {
+    const release = this.releaseOf(p, at);
+    const ids: Record<string, string> = p.client === 'web' ? { anonymous: p.anonymous } : { anonymous: p.anonymous, device: p.device };
+    if (p.signedIn) ids['user'] = this.has('template-user-id') && release === '8.2.0' ? '{{member_id}}' : p.user;
+    this.push(p.client, at, { name, ids, properties, release, page });
+  }
+
+  private server(p: Person, at: number, name: string, properties: Record<string, unknown>): void {
+    this.push('backend', at, { name, ids: { user: p.user }, properties, release: '2026.9' });
+  }
+
+  private view(p: Person, at: number): Tool {
+    const tool = this.rng.pick(this.tools);
+    const twin = this.has('wrong-case-twin') && this.releaseOf(p, at).startsWith('ios 5.1') && this.rng.chance(0.35);
+    this.client(p, at, twin ? 'Tool viewed' : 'Tool Viewed', { ...tool }, `/tools/${tool.tool_id}`);
+    return tool;
+  }
+
+  private join(p: Person, at: number): void {
+    const { rng } = this;
+    this.client(p, at, 'Membership Started', { signup_form: p.form }, '/join');
+    if (!rng.chance(0.72)) return;
+    const done = at + 2 * MINUTE + rng.exponential(4 * MINUTE);
+    p.member = true;
+    this.server(p, done, 'Membership Activated', { membership_tier: rng.pick(['neighbour', 'neighbour', 'maker', 'patron']) });
+    if (this.has('unlinked-join') && p.form === 'short form') return;
+    p.signedIn = true;
+    const release = this.releaseOf(p, done);
+    const template = this.has('template-user-id') && release === '8.2.0';
+    const ids = { anonymous: p.anonymous, ...(p.client === 'app' ? { device: p.device } : {}), user: template ? '{{member_id}}' : p.user };
+    this.push(p.client, done + 1500, { kind: 'identify', ids, release });
+  }
+
+  private reserve(p: Person, at: number, tool: Tool): void {
+    const { rng } = this;
+    const request_id = `r-${(this.requests++).toString(16).padStart(6, '0')}`;
+    const loanDays = rng.pick([2, 3, 3, 5, 7, 7, 10, 14, 21]);
+    const release = this.releaseOf(p, at);
+    const refused = rng.chance(0.14);
+    const onPress = this.has('press-not-outcome') && p.client === 'web' && release !== '8.0.3';
+    const hours = this.has('hours-for-days') && release === 'android 3.4.0';
+    const loan = { ...tool, request_id, loan_days: hours ? loanDays * 24 : loanDays };
+    const answered = at + 400 + rng.exponential(300);
+    if (onPress) this.client(p, at, 'Reservation Requested', loan, `/tools/${tool.tool_id}`);
+    if (refused) return;
+    if (!onPress) this.client(p, answered + 50, 'Reservation Requested', loan, `/tools/${tool.tool_id}`);
+    this.server(p, answered, 'Reservation Confirmed', { request_id, tool_id: tool.tool_id, branch: tool.branch });
+    if (!rng.chance(0.8)) return;
+    const begun = at + 0.2 * DAY + rng.exponential(1.2 * DAY);
+    this.server(p, begun, 'Loan Started', { tool_id: tool.tool_id, branch: tool.branch, loan_days: loanDays });
+    const kept = Math.max(0, Math.round(loanDays - 1 + rng.exponential(1.5)));
+    const back = begun + kept * DAY + rng.next() * 0.2 * DAY;
+    this.server(p, back, 'Loan Returned', { tool_id: tool.tool_id, branch: tool.branch, days_kept: kept, tool_condition: rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']) });
+    if (kept > loanDays) this.server(p, back + MINUTE, 'Late Fee Charged', { late_fee: (kept - loanDays) * 150, currency: 'EUR' });
+  }
+
+  private visit(p: Person, from: number): void {
+    const { rng } = this;
+    let at = from;
+    const step = (mean: number): number => (at += 5000 + rng.exponential(mean));
+    if (p.member && rng.chance(p.signedIn ? 0.12 : 0.45)) {
+      p.signedIn = true;
+      this.client(p, at, 'Signed In', { sign_in_method: rng.pick(['card', 'e-mail link', 'passkey']) }, '/account');
+    }
+    for (let n = 1 + Math.floor(rng.exponential(1.1)); n > 0; n--) {
+      if (rng.chance(0.55)) this.client(p, step(25_000), 'Catalogue Searched', { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) }, '/search');
+      if (!rng.chance(0.7)) continue;
+      const tool = this.view(p, step(40_000));
+      if (p.member && rng.chance(0.24)) this.reserve(p, step(30_000), tool);
+    }
+    if (!p.member && rng.chance(0.12)) this.join(p, step(60_000));
+    else if (p.signedIn && rng.chance(0.06)) {
+      this.client(p, step(30_000), 'Signed Out', {}, '/account');
+      p.signedIn = false;
+    }
+  }
+
+  /** One person's life: a first visit on a day that grows likelier with time, then visits that die out or become a habit. */
+  person(n: number): void {
+    const { rng } = this;
+    const client = rng.chance(0.58) ? 'web' : 'app';
+    const p: Person = {
+      client,
+      ios: rng.chance(0.5),
+      late: rng.exponential(0.5),
+      anonymous: `a-${rng.hex(12)}`,
+      device: `d-${rng.hex(12)}`,
+      user: `m-${100_000 + n}`,
+      form: rng.chance(0.5) ? 'long form' : 'short form',
+      member: rng.chance(0.22),
+      signedIn: false,
+    };
+    p.signedIn = p.member && rng.chance(0.6);
+    // Growth: the power below 1 makes later days likelier; some were there before.
+    let at = this.start + (rng.chance(0.12) ? rng.next() / WEEKS : rng.next() ** 0.7) * WEEKS * 7 * DAY;
+    while (at < this.o.now) {
+      const weekday = new Date(at).getUTCDay();
+      const busy = weekday === 0 ? 0.45 : weekday === 6 ? 1 : 0.75;
+      const hour = 7 + Math.min(15, Math.abs(rng.exponential(6)));
+      const dayStart = Math.floor(at / DAY) * DAY;
+      if (rng.chance(busy)) this.visit(p, dayStart + hour * 3_600_000 + rng.next() * 3_600_000);
+      if (!p.member && rng.chance(0.3)) return;
+      at += DAY * (0.5 + rng.exponential(p.member ? 4 : 6));
+    }
+  }
+}
+
+/** The history, sorted by the time of receipt. About 7 messages a visitor. */
+export const generate = (o: GeneratorOptions): GeneratedMessage[] => {
+  const rng = seeded(o.seed);
+  const history = new History(rng, o, makeTools(rng));
+  for (let n = 0; n < o.visitors; n++) history.person(n);
+  return history.out.sort((a, b) => a.receivedAt - b.receivedAt || (a.message.id < b.message.id ? -1 : 1));
+};

@@ -1,0 +1,53 @@
+/** Loads the demo: plan, version 1, and the history through the intake's own code. */
+import { acceptBatch } from '../server/intake';
+import { database } from '../server/context';
+import { applyChange, publish } from '../db/plan-store';
+import { ensureWorkspace } from '../db/workspace-store';
+import { FAULT_IDS, type FaultId } from './faults';
+import { generate, type GeneratedMessage } from './generator';
+import { draftEdits, publishedEdits } from './plan';
+
+export interface DemoOptions {
+  readonly now: number;
+  readonly visitors?: number;
+  readonly seed?: number;
+  readonly faults?: ReadonlySet<FaultId>;
+  readonly progress?: (done: number, of: number) => void;
+}
+
+export const DEMO_VISITORS = 8600;
+const GROUP = 4000;
+
+const inGroups = function* (messages: readonly GeneratedMessage[]): Iterable<readonly GeneratedMessage[]> {
+  for (let i = 0; i < messages.length; i += GROUP) yield messages.slice(i, i + GROUP);
+};
+
+/** Fills an empty workspace with the demo; false when there is a workspace already. */
+export const loadDemo = async ({ now, visitors = DEMO_VISITORS, seed = 20261123, faults = new Set(FAULT_IDS), progress }: DemoOptions): Promise<boolean> => {
+  if (!(await ensureWorkspace(database(), 'Oddment'))) return false;
+  const write = async (edits: Parameters<typeof applyChange>[1], label: string): Promise<void> => {
+    const outcome = await applyChange(database(), edits, {}, label, 'Maren (insight)');
+    if (!outcome.ok) throw new Error(`the demo plan does not apply: ${JSON.stringify(outcome.problem)}`);
+  };
+  await write(publishedEdits, 'First plan');
+  await publish(database(), 'Discover, join and borrow', 'Maren (insight)', new Date(now - 57 * 86_400_000));
+  const messages = generate({ seed, now, visitors, faults });
+  let done = 0;
+  for (const group of inGroups(messages)) {
+    const bySource = new Map<string, GeneratedMessage[]>();
+    for (const m of group) bySource.set(m.sourceId, [...(bySource.get(m.sourceId) ?? []), m]);
+    await Promise.all(
+      [...bySource].map(([sourceId, list]) =>
+        acceptBatch(
+          list.map((m) => ({ text: JSON.stringify(m.message), value: m.message as unknown, receivedAt: m.receivedAt })),
+          sourceId,
+          now,
+        ),
+      ),
+    );
+    done += group.length;
+    progress?.(done, messages.length);
+  }
+  await write(draftEdits, 'Workshops, a first try');
+  return true;
+};

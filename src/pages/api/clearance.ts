@@ -1,0 +1,4 @@
+import type { APIRoute } from 'astro';
+import { clearances } from '../../server/clearance';
+
+export const GET: APIRoute = () => clearances();

@@ -1,0 +1,5 @@
+import type { APIRoute } from 'astro';
+import { intake, intakeOptions } from '../server/intake';
+
+export const POST: APIRoute = ({ request }) => intake(request);
+export const OPTIONS: APIRoute = () => intakeOptions();

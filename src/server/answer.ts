@@ -1,0 +1,37 @@
+/** Answers of endpoints: JSON, and errors that say what, where and how to mend it. */
+import type { z } from 'zod';
+import { isUnavailable } from '../db/database';
+
+export const json = (value: unknown, status = 200, headers: Record<string, string> = {}): Response =>
+  new Response(JSON.stringify(value), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store', ...headers } });
+
+export const problem = (status: number, error: string, detail: string, headers: Record<string, string> = {}): Response => json({ error, detail }, status, headers);
+
+export const RETRY_AFTER_S = 5;
+export const unavailable = (): Response =>
+  problem(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', { 'retry-after': String(RETRY_AFTER_S) });
+
+/** Runs a use case; a lost database becomes 503, anything unexpected 500 with a line in the log. */
+export const answering = async (work: () => Promise<Response>): Promise<Response> => {
+  try {
+    return await work();
+  } catch (e) {
+    if (isUnavailable(e)) return unavailable();
+    console.error(e);
+    return problem(500, 'unexpected error', 'The server met an error that it did not expect; its log says more.');
+  }
+};
+
+/** The body of a request, parsed as JSON and judged by a schema. */
+export const readJson = async <T>(request: Request, schema: z.ZodType<T>): Promise<{ ok: true; value: T } | { ok: false; response: Response }> => {
+  let value: unknown;
+  try {
+    value = await request.json();
+  } catch {
+    return { ok: false, response: problem(400, 'not JSON', 'The body is not JSON.') };
+  }
+  const r = schema.safeParse(value);
+  if (r.success) return { ok: true, value: r.data };
+  const detail = r.error.issues.slice(0, 3).map((i) => `${i.path.join('.') || 'body'}: ${i.message}`).join('; ');
+  return { ok: false, response: problem(400, 'wrong shape', detail) };
+};

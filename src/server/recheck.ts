@@ -1,0 +1,37 @@
+/** Judges the recorded messages by a newly published version, page by page; any process can go on where another stopped. */
+import { readMessage } from '../core/arrival/message';
+import { messagesAfter, openRechecks, storeRecheckPage, type JudgedMessage, type Recheck } from '../db/message-store';
+import { database } from './context';
+import { compiledVersion } from './published';
+
+const PAGE = 5000;
+
+const recheckPage = async (r: Recheck): Promise<boolean> => {
+  const { checker } = await compiledVersion(r.planVersion);
+  const page = (await messagesAfter(database(), r.done, PAGE)).filter((m) => m.seq <= r.upTo);
+  const judged: JudgedMessage[] = [];
+  for (const m of page) {
+    const read = readMessage(m.body);
+    const findings = read.ok ? checker.check(read.message) : [];
+    if (findings.length > 0)
+      judged.push({ seq: String(m.seq), name: m.name, sourceId: m.sourceId, release: m.release, occurredAt: m.occurredAt, findings });
+  }
+  const upTo = page.length < PAGE ? r.upTo : page.at(-1)!.seq;
+  return storeRecheckPage(database(), r, upTo, judged);
+};
+
+let running: Promise<void> | undefined;
+
+const runAll = async (): Promise<void> => {
+  for (;;) {
+    const next = (await openRechecks(database())).at(-1);
+    if (!next) return;
+    await recheckPage(next);
+  }
+};
+
+/** Carries out what is to be rechecked, the newest version first. A failure is tried again at the next call. */
+export const recheckAll = (): Promise<void> => {
+  running ??= runAll().finally(() => (running = undefined));
+  return running;
+};
