@@ -1,20 +1,7 @@
 /** The counts of findings on messages. */
+import type { FindingCount } from '../core/arrival/finding-group';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
-
-export interface FindingCount {
-  readonly code: string;
-  readonly eventName: string;
-  readonly field: string;
-  readonly sourceId: string;
-  readonly release: string;
-  readonly severity: 'stop' | 'caution' | 'note';
-  readonly params: unknown;
-  readonly count: number;
-  readonly firstAt: number;
-  readonly lastAt: number;
-  readonly samples: readonly number[];
-}
 
 /** The findings under a plan version, by source and release. */
 export const findingCounts = async ({ db }: Database, planVersion: number): Promise<FindingCount[]> =>

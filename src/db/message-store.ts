@@ -4,6 +4,8 @@ import { Readable } from 'node:stream';
 import { sql } from 'kysely';
 import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
+import type { RecordedMessage } from '../core/arrival/live-message';
+import type { IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -211,16 +213,7 @@ export const countTurnedAway = async ({ db }: Database, sourceId: string, duplic
       refused = intake_counts.refused + excluded.refused`.execute(db);
 };
 
-export interface ReadMessage {
-  readonly seq: number;
-  readonly messageId: string;
-  readonly sourceId: string;
-  readonly kind: 'event' | 'identify';
-  readonly name: string;
-  readonly release: string;
-  readonly occurredAt: number;
-  readonly receivedAt: number;
-  readonly body: Record<string, unknown>;
+export interface ReadMessage extends RecordedMessage {
   readonly findings: readonly StoredFinding[];
 }
 
@@ -307,13 +300,6 @@ export const storeRecheckPage = async ({ pool }: Database, r: Recheck, upTo: num
     client.release();
   }
 };
-
-export interface IntakeTotals {
-  readonly sourceId: string;
-  readonly accepted: number;
-  readonly duplicates: number;
-  readonly refused: number;
-}
 
 export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> =>
   (

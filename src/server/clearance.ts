@@ -1,7 +1,8 @@
 /** Clearance of every question, with its figure. */
 import { z } from 'zod';
 import { reconcile } from '../core/arrival/batch/unconfirmed-attempts';
-import { clearanceOf, type Clearance } from '../core/clearance/clearance';
+import { clearanceOf } from '../core/clearance/clearance';
+import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { parseBody } from '../core/plan/document-schema';
 import { blank } from '../core/plan/defaults';
 import { entries, settingsOf, type Plan, type Question } from '../core/plan/plan';
@@ -13,12 +14,6 @@ import { answering, json, problem, readJson } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { database } from './context';
 import { newestVersion } from './published';
-
-export interface QuestionClearance extends Clearance {
-  readonly questionId: string;
-  /** `undefined` while the formula is not complete. */
-  readonly figure: Figure | undefined;
-}
 
 const figureFor = (plan: Plan, question: Question, table: MessageTable, now: number): Figure | undefined => {
   if (!question.formula || coverageOf(plan, question).state === 'undefined') return undefined;

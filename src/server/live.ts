@@ -1,29 +1,11 @@
 /** The live stream: messages as they arrive, as server-sent events. */
-import { findingSentence, wordsFor } from '../core/arrival/words';
-import { messagesAfter, newestMessages, messagesBySeq, type ReadMessage } from '../db/message-store';
+import { toLiveMessage, type LiveMessage } from '../core/arrival/live-message';
+import { messagesAfter, newestMessages, messagesBySeq } from '../db/message-store';
 import { database } from './context';
 import { listen, type Notice } from './listener';
 
-export interface LiveMessage extends Omit<ReadMessage, 'findings'> {
-  readonly findings: readonly { readonly code: string; readonly severity: 'stop' | 'caution' | 'note'; readonly sentence: string; readonly cause: string; readonly mend: string }[];
-}
-
-const toLive = (m: ReadMessage): LiveMessage => ({
-  ...m,
-  findings: m.findings.map((f) => {
-    const words = wordsFor(f.code, f.params);
-    return {
-      code: f.code,
-      severity: f.severity as 'stop' | 'caution' | 'note',
-      sentence: findingSentence(f.code, m.name, f.params),
-      cause: words?.cause ?? '',
-      mend: words?.mend ?? '',
-    };
-  }),
-});
-
-export const newest = async (limit: number): Promise<LiveMessage[]> => (await newestMessages(database(), limit)).map(toLive);
-export const bySeq = async (seqs: readonly number[]): Promise<LiveMessage[]> => (await messagesBySeq(database(), seqs)).map(toLive);
+export const newest = async (limit: number): Promise<LiveMessage[]> => (await newestMessages(database(), limit)).map(toLiveMessage);
+export const bySeq = async (seqs: readonly number[]): Promise<LiveMessage[]> => (await messagesBySeq(database(), seqs)).map(toLiveMessage);
 
 declare global {
   /** Ends the open streams, for a server that stops. */
@@ -59,7 +41,7 @@ export const liveStream = (request: Request, after: number): Response => {
             again = false;
             for (;;) {
               const page = await messagesAfter(database(), cursor, PAGE);
-              for (const m of page) send(`event: message\nid: ${m.seq}\ndata: ${JSON.stringify(toLive(m))}\n\n`);
+              for (const m of page) send(`event: message\nid: ${m.seq}\ndata: ${JSON.stringify(toLiveMessage(m))}\n\n`);
               cursor = page.at(-1)?.seq ?? cursor;
               if (page.length < PAGE || closed) break;
             }

@@ -1,31 +1,15 @@
 /** Tense of a verb: a hint, since no word list knows every product verb. */
-import lemmatizer from 'wink-lemmatizer';
+import irregular from 'wink-lexicon/src/wn-verb-exceptions.js';
 
 const PARTICLES = new Set(['in', 'out', 'up', 'off', 'on', 'down', 'back', 'again', 'over']);
 
-/** Where the action stands in the words of a name: its first word's index, allowing for particles ("signed in"). */
+/** Whether a word can follow a verb as a part of the action ("signed in"). */
 export const isParticle = (word: string): boolean => PARTICLES.has(word);
 
-/** `past`, `present`, or `unknown` where the word is not known as a verb form.
- *  Shape: one lower-case word. A word on the workspace's own list of actions is taken at its word by the caller.
- *  Source: the package wink-lemmatizer 3 (WordNet verb forms); regular "-ed" is taken as past.
- */
-export const tenseOf = (word: string): 'past' | 'present' | 'unknown' => {
-  const lemma = lemmatizer.verb(word);
-  if (lemma !== word) {
-    if (word.endsWith('ing')) return 'present';
-    if (word.endsWith('s') && !word.endsWith('ss')) return 'present';
-    return 'past';
-  }
-  if (word.endsWith('ed') && word.length > 4) return 'past';
-  if (IRREGULAR_SAME.has(word)) return 'past';
-  return BASE_VERBS.has(word) ? 'present' : 'unknown';
-};
-
 /** Verbs whose past is their base form. */
-const IRREGULAR_SAME = new Set(['read', 'set', 'reset', 'put', 'cut', 'hit', 'shut', 'split', 'let', 'cost', 'upset']);
+const SAME_IN_PAST = new Set(['read', 'set', 'reset', 'put', 'cut', 'hit', 'shut', 'split', 'let', 'cost', 'upset']);
 
-/** Base forms that occur in event names; the lemmatizer alone cannot tell a base form from a noun. */
+/** Base forms that occur in event names: no rule can tell a base form from a noun ("view", "order"). */
 const BASE_VERBS = new Set(
   `accept activate add apply archive attend book borrow browse buy call cancel change charge check choose clear click close
    complete confirm connect copy create decline delete deliver disable dismiss download edit enable end enter expire extend
@@ -36,23 +20,54 @@ const BASE_VERBS = new Set(
    update upgrade upload use verify view visit watch withdraw write`.split(/\s+/),
 );
 
-const IRREGULAR_PAST: Record<string, string> = {
-  begin: 'began', buy: 'bought', choose: 'chose', find: 'found', get: 'got', go: 'went', hide: 'hid', leave: 'left', lend: 'lent', lose: 'lost',
-  make: 'made', pay: 'paid', see: 'saw', send: 'sent', withdraw: 'withdrew', write: 'wrote', stop: 'stopped', submit: 'submitted', skip: 'skipped',
-  tap: 'tapped', log: 'logged', refer: 'referred', transfer: 'transferred', scan: 'scanned', cancel: 'cancelled', swap: 'swapped', read: 'read',
-  set: 'set', reset: 'reset', put: 'put', cut: 'cut', hit: 'hit', shut: 'shut', split: 'split', let: 'let',
+const candidates = (word: string): string[] => {
+  const cut = (suffix: string): string => word.slice(0, -suffix.length);
+  if (word.endsWith('ied')) return [`${cut('ied')}y`];
+  if (word.endsWith('ed')) return [cut('ed'), cut('d')];
+  if (word.endsWith('ing')) return [cut('ing'), `${cut('ing')}e`];
+  if (word.endsWith('es')) return [cut('s'), cut('es')];
+  return word.endsWith('s') && !word.endsWith('ss') ? [cut('s')] : [];
+};
+
+/** The base form of a verb; the word itself where neither the exceptions nor the rules know it.
+ *  Source: exceptions of WordNet as in the package wink-lexicon 2; regular forms by rule.
+ */
+export const presentOf = (word: string): string => {
+  const known = Object.hasOwn(irregular, word) ? irregular[word] : undefined;
+  if (known !== undefined) return known;
+  if (BASE_VERBS.has(word) || SAME_IN_PAST.has(word)) return word;
+  const list = candidates(word);
+  return list.find((c) => BASE_VERBS.has(c) || SAME_IN_PAST.has(c)) ?? (word.endsWith('ed') && word.length > 4 ? (list[0] ?? word) : word);
+};
+
+/** `past`, `present`, or `unknown` where the word is not known as a verb form.
+ *  Shape: one lower-case word. Words on the workspace's own list of actions are taken as they are by the caller.
+ *  Limits: regular "-ed" of more than four letters is always taken as past; base forms only from the list of common ones.
+ */
+export const tenseOf = (word: string): 'past' | 'present' | 'unknown' => {
+  if (SAME_IN_PAST.has(word)) return 'past';
+  if (BASE_VERBS.has(word)) return 'present';
+  const base = presentOf(word);
+  if (base !== word) return word.endsWith('ing') || (word.endsWith('s') && !word.endsWith('ed')) ? 'present' : 'past';
+  return 'unknown';
+};
+
+/** The past forms of verbs whose exceptions list has several; the first of the others is taken. */
+const PREFERRED_PAST: Record<string, string> = {
+  begin: 'began', cancel: 'cancelled', choose: 'chose', find: 'found', get: 'got', go: 'went', hide: 'hid', see: 'saw', show: 'showed',
+  withdraw: 'withdrew', write: 'wrote', buy: 'bought', leave: 'left', lend: 'lent', lose: 'lost', make: 'made', pay: 'paid', send: 'sent',
 }; // prettier-ignore
+
+const pastOfBase = new Map<string, string>();
+for (const [form, base] of Object.entries(irregular)) if (form.endsWith('ed') && !pastOfBase.has(base)) pastOfBase.set(base, form);
 
 /** The past form of a verb in any form; regular verbs by rule. */
 export const pastOf = (word: string): string => {
   if (tenseOf(word) === 'past') return word;
-  const base = lemmatizer.verb(word);
-  const irregular = IRREGULAR_PAST[base];
-  if (irregular) return irregular;
+  const base = presentOf(word);
+  const known = PREFERRED_PAST[base] ?? pastOfBase.get(base);
+  if (known !== undefined) return known;
   if (base.endsWith('e')) return `${base}d`;
   if (/[^aeiou]y$/.test(base)) return `${base.slice(0, -1)}ied`;
   return `${base}ed`;
 };
-
-/** The base form of a verb. */
-export const presentOf = (word: string): string => lemmatizer.verb(word);

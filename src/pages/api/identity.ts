@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { identityReport, materialise } from '../../server/identity';
+import { identity, materialise } from '../../server/identity';
 
-export const GET: APIRoute = () => identityReport();
+export const GET: APIRoute = () => identity();
 export const POST: APIRoute = ({ request }) => materialise(request);

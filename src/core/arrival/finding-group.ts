@@ -1,0 +1,140 @@
+/** Findings on messages, grouped by cause: what a person reads, instead of one line a message. */
+import { bySeverity, type Severity } from '../findings/finding';
+import { settingsOf, type Plan } from '../plan/plan';
+import type { MessageTable } from '../table/message-table';
+import { findsPremature, reconcile, unconfirmedAttempts } from './batch/unconfirmed-attempts';
+import { findingSentence, wordsFor } from './words';
+
+/** How often a finding was made on messages of one event, source and release. */
+export interface FindingCount {
+  readonly code: string;
+  readonly eventName: string;
+  readonly field: string;
+  readonly sourceId: string;
+  readonly release: string;
+  readonly severity: Severity;
+  readonly params: unknown;
+  readonly count: number;
+  /** UTC epoch ms, by the messages' own time. */
+  readonly firstAt: number;
+  readonly lastAt: number;
+  /** Sequence numbers of up to five messages, newest first. */
+  readonly samples: readonly number[];
+}
+
+export interface FindingGroup {
+  readonly key: string;
+  readonly code: string;
+  readonly severity: Severity;
+  readonly title: string;
+  readonly why: string;
+  readonly sentence: string;
+  readonly cause: string;
+  readonly mend: string;
+  readonly eventName: string;
+  readonly sourceId: string;
+  /** Releases in which it was found, in the order of first sight. */
+  readonly releases: readonly string[];
+  readonly count: number;
+  /** Messages of this event from this source in these releases: what `count` is a part of. */
+  readonly of: number;
+  readonly firstAt: number;
+  readonly lastAt: number;
+  readonly samples: readonly number[];
+}
+
+const countRows = (table: MessageTable, g: { eventName: string; sourceId: string; releases: readonly string[] }): number => {
+  const name = g.eventName === '' ? -1 : table.names.find(g.eventName);
+  const source = table.sources.find(g.sourceId);
+  const releases = new Set(g.releases.map((r) => table.releases.find(r)));
+  let n = 0;
+  for (let row = 0; row < table.length; row++)
+    if (table.name.get(row) === name && table.source.get(row) === source && releases.has(table.release.get(row))) n++;
+  return n;
+};
+
+/** One group for each code, event, field and source; releases are joined. */
+const groupCounts = (counts: readonly FindingCount[]): (FindingCount & { releases: string[] })[] => {
+  const groups = new Map<string, FindingCount & { releases: string[] }>();
+  for (const c of counts) {
+    const key = JSON.stringify([c.code, c.eventName, c.field, c.sourceId]);
+    const g = groups.get(key);
+    groups.set(
+      key,
+      g
+        ? {
+            ...g,
+            count: g.count + c.count,
+            firstAt: Math.min(g.firstAt, c.firstAt),
+            lastAt: Math.max(g.lastAt, c.lastAt),
+            params: c.lastAt > g.lastAt ? c.params : g.params,
+            samples: [...g.samples, ...c.samples].sort((a, b) => b - a).slice(0, 5),
+            releases: [...g.releases, c.release],
+          }
+        : { ...c, releases: [c.release] },
+    );
+  }
+  return [...groups.values()];
+};
+
+const describe = (code: string, eventName: string, params: unknown) => {
+  const words = wordsFor(code, params);
+  return {
+    title: words?.title ?? code,
+    why: words?.why ?? '',
+    sentence: findingSentence(code, eventName, params),
+    cause: words?.cause ?? '',
+    mend: words?.mend ?? '',
+  };
+};
+
+const prematureGroups = (plan: Plan, table: MessageTable, now: number): FindingGroup[] => {
+  const { id, severity } = unconfirmedAttempts;
+  const set = settingsOf(plan).rules[id];
+  if (set?.off) return [];
+  const joined = new Map<string, FindingGroup>();
+  for (const g of reconcile(plan, table, now)) {
+    if (!findsPremature(g)) continue;
+    const { eventName } = g.params;
+    const key = JSON.stringify([id, eventName, g.sourceId]);
+    const known = joined.get(key);
+    const samples = g.samples.map((row) => table.seq.get(row));
+    joined.set(key, {
+      ...describe(id, eventName, g.params),
+      key,
+      code: id,
+      severity: set?.severity ?? severity,
+      eventName,
+      sourceId: g.sourceId,
+      releases: [...(known?.releases ?? []), g.release],
+      count: (known?.count ?? 0) + g.unconfirmed,
+      of: (known?.of ?? 0) + g.judged,
+      firstAt: Math.min(known?.firstAt ?? Infinity, g.firstAt),
+      lastAt: Math.max(known?.lastAt ?? -Infinity, g.lastAt),
+      samples: [...samples, ...(known?.samples ?? [])].sort((a, b) => b - a).slice(0, 5),
+    });
+  }
+  return [...joined.values()];
+};
+
+/** All groups, gravest first, then by how many messages.
+ *  Shape: counted findings joined over releases, and the checks over many, which run on the table. `of` counts the messages of
+ *  the same event, source and releases.
+ */
+export const groupFindings = (counts: readonly FindingCount[], plan: Plan | undefined, table: MessageTable, now: number): FindingGroup[] => {
+  const groups: FindingGroup[] = groupCounts(counts).map((g) => ({
+    ...describe(g.code, g.eventName, g.params),
+    key: JSON.stringify([g.code, g.eventName, g.field, g.sourceId]),
+    code: g.code,
+    severity: g.severity,
+    eventName: g.eventName,
+    sourceId: g.sourceId,
+    releases: g.releases,
+    count: g.count,
+    of: countRows(table, g),
+    firstAt: g.firstAt,
+    lastAt: g.lastAt,
+    samples: g.samples,
+  }));
+  return [...groups, ...(plan ? prematureGroups(plan, table, now) : [])].sort((a, b) => bySeverity(a, b) || b.count - a.count);
+};

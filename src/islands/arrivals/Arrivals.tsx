@@ -1,0 +1,178 @@
+/** The Arrivals station: findings by cause, the live view, and a stand-in beside it. */
+import { useQuery } from '@tanstack/react-query';
+import { AppWindow, X } from 'lucide-react';
+import { useState } from 'react';
+import type { FindingGroup } from '../../core/arrival/finding-group';
+import type { LiveMessage } from '../../core/arrival/live-message';
+import { entries, settingsOf } from '../../core/plan/plan';
+import { questionsServedBy } from '../../core/questions/coverage';
+import { Button } from '../../ui/Button';
+import { ageText, count, dayText, instantText, percent } from '../../ui/format';
+import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { Rich } from '../../ui/Rich';
+import { SourceMark } from '../../ui/SourceMark';
+import { Failed, Loading } from '../../ui/States';
+import { get } from '../workplace/api';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { useFindings } from '../workplace/queries';
+import { LiveList } from './LiveList';
+import { MessageDetail } from './MessageDetail';
+
+const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
+
+const FindingRow = ({ group, chosen, onChoose }: { group: FindingGroup; chosen: boolean; onChoose: () => void }) => {
+  const plan = usePlan();
+  const source = plan.source[group.sourceId];
+  return (
+    <ListRow chosen={chosen} onChoose={onChoose}>
+      <span className="flex items-center gap-2 text-sm">
+        <span className={`size-2.5 shrink-0 rotate-45 ${EDGE[group.severity]}`} />
+        <b>{group.title}</b>
+        <span className="figures text-ink-2 ml-auto">{count(group.count)}</span>
+        {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
+      </span>
+      <span className="mt-0.5 line-clamp-2 text-[0.93rem] leading-snug">
+        <Rich text={group.sentence} />
+      </span>
+    </ListRow>
+  );
+};
+
+const Samples = ({ group, onChoose }: { group: FindingGroup; onChoose: (m: LiveMessage) => void }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const { data } = useQuery({ queryKey: ['samples', group.samples], queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal) });
+  return (
+    <div>
+      {data?.map((m) => (
+        <button key={m.seq} type="button" onClick={() => onChoose(m)} className="border-rule hover:bg-ground flex w-full items-baseline gap-3 border-b py-1 text-left">
+          <span className="figures text-ink-2 w-16 text-sm" title={instantText(m.occurredAt)}>
+            {dayText(m.occurredAt, timeZone)}
+          </span>
+          <span className="wire truncate">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
+        </button>
+      ))}
+    </div>
+  );
+};
+
+const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onChoose: (m: LiveMessage) => void; onClose: () => void }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
+  const source = plan.source[group.sourceId];
+  const served = entries(plan, 'event').filter(([, e]) => e.name === group.eventName || group.sentence.includes(`\`${e.name}\``)).flatMap(([, e]) => questionsServedBy(plan, e.name));
+  const questions = [...new Map(served)];
+  return (
+    <article aria-label="Finding" className="border-rule max-h-[62%] shrink-0 overflow-y-auto border-b px-6 py-4">
+      <p className="flex items-center gap-2 pr-6 text-sm">
+        <span className={`size-2.5 rotate-45 ${EDGE[group.severity]}`} />
+        <b className={group.severity === 'stop' ? 'text-stop' : 'text-caution'}>{group.severity}</b> {group.title}
+        <button type="button" className="text-accent ml-auto flex items-center gap-1 font-semibold" onClick={onClose}>
+          <X size={14} /> Close
+        </button>
+      </p>
+      <h1 className="mt-1 text-[1.2rem] leading-snug font-bold">
+        <Rich text={group.sentence} />
+      </h1>
+      <p className="mt-1">
+        <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from {source?.name ?? group.sourceId}
+        {group.releases.filter(Boolean).length > 0 ? (
+          <>
+            , release <span className="wire">{group.releases.filter(Boolean).join(', ')}</span>
+          </>
+        ) : null}
+        ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
+      </p>
+      <dl className="mt-2 grid grid-cols-[70px_1fr] gap-y-1">
+        <dt className="font-bold">Cause</dt>
+        <dd>{group.cause}</dd>
+        <dt className="font-bold">Mend</dt>
+        <dd>
+          <Rich text={group.mend} />
+        </dd>
+        <dt className="font-bold">Who</dt>
+        <dd>{source?.owner || 'the owner of the source'}</dd>
+        {questions.length > 0 ? (
+          <>
+            <dt className="font-bold">Touches</dt>
+            <dd>
+              {questions.map(([id, q], i) => (
+                <span key={id}>
+                  {i > 0 ? '; ' : ''}
+                  <button type="button" className="text-accent underline decoration-dotted" onClick={() => go('clearance', id)}>
+                    {q.text}
+                  </button>
+                </span>
+              ))}
+            </dd>
+          </>
+        ) : null}
+      </dl>
+      <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>
+      <Samples group={group} onChoose={onChoose} />
+    </article>
+  );
+};
+
+const Arrivals = () => {
+  const plan = usePlan();
+  const { place, go } = useWorkplace();
+  const { data, error, refetch } = useFindings();
+  const [standIn, setStandIn] = useState(false);
+  const [message, setMessage] = useState<LiveMessage | undefined>();
+  const group = data?.groups.find((g) => g.key === place.item);
+  const hasWeb = plan.source['web'] !== undefined;
+  const list = (
+    <>
+      <ListHead title="Findings" note={data ? `${data.groups.length} causes` : ''}>
+        {hasWeb ? (
+          <Button look={standIn ? 'full' : 'plain'} aria-pressed={standIn} className="!px-2 text-sm" onClick={() => setStandIn(!standIn)}>
+            <AppWindow size={14} /> Stand-in
+          </Button>
+        ) : null}
+      </ListHead>
+      {error && !data ? <Failed what="The findings" error={error} retry={() => void refetch()} /> : null}
+      {!data && !error ? <Loading what="findings" /> : null}
+      {data?.groups.map((g) => (
+        <FindingRow key={g.key} group={g} chosen={g.key === group?.key} onChoose={() => go('arrivals', g.key)} />
+      ))}
+      {data?.groups.length === 0 ? <p className="text-ink-2 p-4">{data.messages === 0 ? 'Nothing was sent yet, so there is nothing to judge.' : `${count(data.messages)} messages, all conforming.`}</p> : null}
+      {data && data.totals.length > 0 ? (
+        <table className="m-4 w-[calc(100%-2rem)] text-sm">
+          <caption className="text-ink-2 pb-1 text-left font-semibold">What the intake answered</caption>
+          <thead>
+            <tr className="text-ink-2 text-right">
+              <th className="text-left font-medium">source</th>
+              <th className="font-medium">accepted</th>
+              <th className="font-medium">twice</th>
+              <th className="font-medium">refused</th>
+            </tr>
+          </thead>
+          <tbody>
+            {data.totals.map((t) => (
+              <tr key={t.sourceId} className="border-rule figures border-t text-right">
+                <th className="py-1 text-left font-normal">{plan.source[t.sourceId]?.name ?? t.sourceId}</th>
+                <td>{count(t.accepted)}</td>
+                <td>{count(t.duplicates)}</td>
+                <td>{count(t.refused)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      ) : null}
+    </>
+  );
+  return (
+    <Frame list={list} listLabel="Findings" margin={message ? <MessageDetail message={message} /> : <MarginPart title="A message">Choose one in the live view to see its verdict, its properties and its identifiers.</MarginPart>}>
+      <div className="flex min-h-0 flex-1">
+        {standIn ? <iframe title="Stand-in: web catalogue" src="/stand-ins/web" className="border-rule w-[372px] shrink-0 border-r" /> : null}
+        <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {group && !standIn ? <FindingBench group={group} onChoose={setMessage} onClose={() => go('arrivals')} /> : null}
+          <LiveList chosen={message?.seq} onChoose={setMessage} />
+        </div>
+      </div>
+    </Frame>
+  );
+};
+
+export default Arrivals;

@@ -1,0 +1,68 @@
+/** One message: its findings, its properties beside the plan's words for them, its identifiers. */
+import type { LiveMessage } from '../../core/arrival/live-message';
+import { findEvent, propertiesOf, settingsOf } from '../../core/plan/plan';
+import { count, instantText, timeText } from '../../ui/format';
+import { MarginPart } from '../../ui/Frame';
+import { Rich } from '../../ui/Rich';
+import { usePlan, useWorkplace } from '../workplace/context';
+
+const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
+const EDGE = { stop: 'border-stop', caution: 'border-caution-fill', note: 'border-ink-2' } as const;
+
+const Values = ({ values, words }: { values: Record<string, unknown>; words?: ReadonlyMap<string, string> }) => (
+  <dl>
+    {Object.entries(values).map(([name, value]) => (
+      <div key={name} className="border-rule border-b border-dotted py-1" title={words?.get(name)}>
+        <dt className="wire text-ink-2">{name}</dt>
+        <dd className="wire font-medium break-all">{JSON.stringify(value)}</dd>
+      </div>
+    ))}
+  </dl>
+);
+
+export const MessageDetail = ({ message }: { message: LiveMessage }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
+  const found = findEvent(plan, message.name);
+  const words = new Map(found ? propertiesOf(plan, found[1]).map((p) => [p.property.name, p.property.description]) : []);
+  const properties = record(message.body['properties']);
+  return (
+    <>
+      <p className="wire pr-4 text-[1.05rem] font-semibold break-words">{message.kind === 'identify' ? 'identify call' : message.name}</p>
+      <p className="text-ink-2 mb-3 text-sm" title={instantText(message.occurredAt)}>
+        {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)}, received {count(Math.max(0, message.receivedAt - message.occurredAt))} ms later
+      </p>
+      <MarginPart title={message.findings.length === 0 ? 'Verdict' : `Findings (${message.findings.length})`}>
+        {message.findings.length === 0 ? <p className="text-clear">Conforms to the published plan.</p> : null}
+        {message.findings.map((f) => (
+          <div key={f.sentence} className={`mb-2 border-l-4 pl-2.5 ${EDGE[f.severity]}`}>
+            <p>
+              <Rich text={f.sentence} />
+            </p>
+            <p className="text-ink-2 text-sm">{f.cause}</p>
+            <p className="text-sm">
+              <b>Mend:</b> <Rich text={f.mend} />
+            </p>
+          </div>
+        ))}
+      </MarginPart>
+      {found ? (
+        <MarginPart title="The plan says">
+          <p className="text-sm">{found[1].trigger}</p>
+          <button type="button" className="text-accent text-sm underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
+            Open it in the plan
+          </button>
+        </MarginPart>
+      ) : null}
+      <MarginPart title="Identifiers">
+        <Values values={record(message.body['ids'])} />
+      </MarginPart>
+      {Object.keys(properties).length > 0 ? (
+        <MarginPart title="Properties">
+          <Values values={properties} words={words} />
+        </MarginPart>
+      ) : null}
+    </>
+  );
+};

@@ -1,0 +1,181 @@
+/** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
+import { GATES, type Gate, type GateName, type Signal as SignalName } from '../../core/clearance/clearance';
+import type { QuestionClearance } from '../../core/clearance/question-clearance';
+import { entries, findEvent, settingsOf, type Id, type Question } from '../../core/plan/plan';
+import { needsOf } from '../../core/questions/coverage';
+import { formulaSentence } from '../../core/questions/formula';
+import { count } from '../../ui/format';
+import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { Rich } from '../../ui/Rich';
+import { Signal, SIGNAL_TEXT, SIGNAL_WORDS } from '../../ui/Signal';
+import { SourceMark } from '../../ui/SourceMark';
+import { Empty, Failed, Loading } from '../../ui/States';
+import { FigureView, headline, headlineNote } from '../questions/FigureView';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { useClearances, useFindings } from '../workplace/queries';
+
+const GATE_ASKS: Record<GateName, string> = {
+  planned: 'Is all that it needs in the published plan?',
+  built: 'Has each required source sent each event?',
+  settled: 'Has it run long enough since the last change?',
+  conforming: 'Do enough messages conform?',
+  identified: 'Are persons counted once?',
+  complete: 'Did everything arrive?',
+  fresh: 'Does it arrive in time?',
+};
+
+const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
+
+const GateRow = ({ gate }: { gate: Gate }) => (
+  <tr className="border-rule border-t align-top">
+    <td className="w-9 py-2">
+      <Signal state={gate.signal} label={null} />
+    </td>
+    <th scope="row" className="w-[218px] py-2 pr-4 text-left font-normal">
+      <span className="block font-bold capitalize">{gate.gate}</span>
+      <span className="text-ink-2 block text-sm">{GATE_ASKS[gate.gate]}</span>
+    </th>
+    <td className="py-2">
+      <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
+      {gate.signal === 'open' && gate.evidence.startsWith('Not judged yet') ? null : <Rich text={gate.evidence} />}
+    </td>
+  </tr>
+);
+
+const Bench = ({ question, clearance }: { question: Question; clearance: QuestionClearance }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const { figure } = clearance;
+  const judged = clearance.gates.filter((g) => g.signal !== 'open');
+  const open = GATES.length - judged.length;
+  return (
+    <div className="px-7 py-5">
+      <div className="flex items-start gap-4 pr-8">
+        <Signal state={clearance.signal} size="large" />
+        <div>
+          <h1 className="text-[1.5rem] leading-tight font-bold">{question.text || 'Not written yet'}</h1>
+          <p className="text-ink-2">{question.formula ? `${formulaSentence(question.formula)}.` : 'No formula yet.'}</p>
+        </div>
+      </div>
+      <div className="border-ink mt-4 flex items-baseline gap-x-4 border-y py-3">
+        <span className="text-[2.2rem] leading-none font-bold">{headline(figure)}</span>
+        <span className="text-ink-2">{headlineNote(figure, timeZone)}, as it arrived</span>
+        <span className={`ml-auto text-right font-semibold ${SIGNAL_TEXT[clearance.signal]}`}>
+          {SIGNAL_WORDS[clearance.signal]}
+          <span className="text-ink-2 block text-sm font-normal">
+            {judged.length} of {GATES.length} gates judged{open > 0 && clearance.signal === 'open' && judged.length > 0 ? ', those are clear' : ''}
+          </span>
+        </span>
+      </div>
+      <table className="mt-3 w-full border-collapse">
+        <caption className="sr-only">The seven gates</caption>
+        <tbody>
+          {clearance.gates.map((g) => (
+            <GateRow key={g.gate} gate={g} />
+          ))}
+        </tbody>
+      </table>
+      {figure ? (
+        <section aria-label="Figure" className="border-ink mt-4 border-t pt-4">
+          <FigureView figure={figure} timeZone={timeZone} period={question.formula?.type === 'active persons' ? question.formula.period : undefined} />
+        </section>
+      ) : null}
+    </div>
+  );
+};
+
+const Margin = ({ id, question }: { id: Id; question: Question }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const findings = useFindings().data;
+  const needs = needsOf(question);
+  const events = needs.flatMap((n) => findEvent(plan, n.eventName) ?? []);
+  const names = new Set(needs.map((n) => n.eventName));
+  const touching = findings?.groups.filter((g) => names.has(g.eventName) || [...names].some((n) => g.sentence.includes(`\`${n}\``))) ?? [];
+  const sources = [...new Set(events.filter((e) => typeof e !== 'string').flatMap((e) => e.sources.map((s) => s.sourceId)))];
+  return (
+    <>
+      <MarginPart title="The decision">
+        <p>{question.decision || 'Not written down.'}</p>
+        <button type="button" className="text-accent mt-1 underline decoration-dotted" onClick={() => go('questions', id)}>
+          Open the question
+        </button>
+      </MarginPart>
+      <MarginPart title="Needs">
+        {needs.map((n) => {
+          const found = findEvent(plan, n.eventName);
+          return (
+            <button key={n.eventName} type="button" disabled={!found} className="wire enabled:hover:text-accent border-rule block w-full border-b border-dotted py-1 text-left" onClick={() => found && go('plan', `event:${found[0]}`)}>
+              {n.eventName}
+            </button>
+          );
+        })}
+        {needs.length === 0 ? <p className="text-ink-2">Nothing yet.</p> : null}
+      </MarginPart>
+      <MarginPart title="Sent by">
+        {sources.map((s) => {
+          const source = plan.source[s];
+          return source ? (
+            <p key={s} className="border-rule flex items-center gap-2 border-b border-dotted py-1">
+              <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name}
+            </p>
+          ) : null;
+        })}
+      </MarginPart>
+      <MarginPart title={`Findings that touch it (${touching.length})`}>
+        {touching.map((g) => (
+          <button key={g.key} type="button" className="hover:text-accent border-rule block w-full border-b border-dotted py-1 text-left text-sm" onClick={() => go('arrivals', g.key)}>
+            <b className={g.severity === 'stop' ? 'text-stop' : 'text-caution'}>{count(g.count)}</b> <Rich text={g.sentence} />
+          </button>
+        ))}
+      </MarginPart>
+    </>
+  );
+};
+
+const ClearanceStation = () => {
+  const plan = usePlan();
+  const { place, go } = useWorkplace();
+  const { data, error, refetch } = useClearances();
+  const byId = new Map(data?.map((c) => [c.questionId, c]));
+  const rows = entries(plan, 'question').sort(([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order);
+  const id = place.item ?? rows[0]?.[0];
+  const question = id === undefined ? undefined : plan.question[id];
+  const clearance = id === undefined ? undefined : byId.get(id);
+  const list = (
+    <>
+      <ListHead title="Clearance" note={`${rows.length} questions, worst first`} />
+      {rows.map(([qid, q]) => {
+        const c = byId.get(qid);
+        return (
+          <ListRow key={qid} chosen={qid === id} onChoose={() => go('clearance', qid)}>
+            <span className="flex items-start gap-2">
+              <Signal state={c?.signal ?? 'open'} />
+              <span className="min-w-0 flex-1">
+                <span className="block leading-snug font-medium">{q.text || 'Not written yet'}</span>
+                <span className="text-ink-2 block text-sm">{q.formula?.type ?? 'no formula yet'}</span>
+              </span>
+              <span className="font-bold">{headline(c?.figure)}</span>
+            </span>
+          </ListRow>
+        );
+      })}
+    </>
+  );
+  return (
+    <Frame list={list} listLabel="Questions by signal" margin={id !== undefined && question ? <Margin id={id} question={question} /> : undefined}>
+      {error && !data ? (
+        <Failed what="The clearance" error={error} retry={() => void refetch()} />
+      ) : !data ? (
+        <Loading what="figures and gates" />
+      ) : question && clearance ? (
+        <Bench question={question} clearance={clearance} />
+      ) : question ? (
+        <Loading what="the new question’s gates" />
+      ) : (
+        <Empty title="No question to clear yet.">Write one at the Questions station; its gates appear here.</Empty>
+      )}
+    </Frame>
+  );
+};
+
+export default ClearanceStation;

@@ -1,0 +1,192 @@
+/** The Identity station: persons with and without linking, and the bench. */
+import type { CountingBasis } from '../../core/identity/counting-basis';
+import type { IdentityReport } from '../../core/identity/report';
+import { setField } from '../../core/plan/edit';
+import { settingsOf, SETTINGS_ID, type IdentityRules } from '../../core/plan/plan';
+import { ageText, count, percent, plural } from '../../ui/format';
+import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { Empty, Failed, Loading } from '../../ui/States';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { useIdentity } from '../workplace/queries';
+import { Rehearsal } from './Rehearsal';
+
+const BASIS_NOTE: Record<CountingBasis, string> = {
+  'device only': 'Each anonymous or device ID is a person. User IDs do not show here: server messages that carry nothing else belong to nobody.',
+  'user ID first': 'The user ID where a message has one, else the device. What came before the sign-in is another person.',
+  'fully linked': 'Identifiers that were seen together are one person, under the guards. This is what the figures use.',
+};
+
+const inflation = (persons: number, linked: number): string => {
+  const share = persons / linked - 1;
+  return `persons, ${share >= 0 ? '+' : '−'}${percent(Math.abs(share))} against fully linked`;
+};
+
+const Bases = ({ report }: { report: IdentityReport }) => {
+  const most = Math.max(1, ...report.bases.map((b) => b.persons));
+  const linked = report.bases.find((b) => b.basis === 'fully linked')!.persons;
+  return (
+    <table className="mt-3 w-full border-collapse">
+      <caption className="sr-only">Persons under each counting basis</caption>
+      <tbody>
+        {report.bases.map((b) => (
+          <tr key={b.basis} className="border-rule border-t align-top">
+            <th scope="row" className="w-[290px] py-2.5 pr-5 text-left font-normal">
+              <span className="block font-bold">{b.basis}</span>
+              <span className="text-ink-2 block text-sm">{BASIS_NOTE[b.basis]}</span>
+            </th>
+            <td className="py-2.5">
+              <span className="flex items-center gap-3">
+                <span className={`h-6 ${b.basis === 'fully linked' ? 'bg-accent' : 'border-accent border-2'}`} style={{ width: `${(b.persons / most) * 60}%` }} />
+                <span className="text-[1.3rem] font-bold">{count(b.persons)}</span>
+              </span>
+              <span className="text-ink-2 mt-1 block text-sm">
+                {b.basis === 'fully linked' ? 'persons' : linked > 0 ? inflation(b.persons, linked) : 'persons'}
+                {b.unattributed > 0 ? `; ${plural(b.unattributed, 'message')} belong to nobody` : ''}
+              </span>
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+};
+
+const PersonsView = ({ report }: { report: IdentityReport }) => (
+  <div className="px-7 py-5">
+    <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The same {count(report.messages)} messages, counted three ways</h1>
+    <Bases report={report} />
+    <div className="border-ink mt-2 grid grid-cols-3 gap-6 border-t pt-4">
+      <section>
+        <h2 className="font-bold">Orphans</h2>
+        <p className="text-[1.5rem] font-bold">{count(report.orphans)}</p>
+        <p className="text-ink-2 text-sm">of {count(report.userIds)} user IDs were never linked to a client’s identifier: their history before the sign-up is lost.</p>
+      </section>
+      <section>
+        <h2 className="font-bold">Links</h2>
+        <p className="text-[1.5rem] font-bold">{count(report.links)}</p>
+        <p className="text-ink-2 text-sm">pairs of identifiers seen together; {count(report.refusedCount)} refused, since they would have put two user IDs into one person.</p>
+      </section>
+      <section>
+        <h2 className="font-bold">Placeholders</h2>
+        {report.placeholders.length === 0 ? <p className="text-clear mt-1">None.</p> : null}
+        {report.placeholders.slice(0, 4).map((p) => (
+          <p key={`${p.kind} ${p.value}`} className="mt-1">
+            <span className="wire text-stop font-semibold">{p.value || '(empty)'}</span> as {p.kind} ID in {plural(p.messages, 'message')}; it never links.
+          </p>
+        ))}
+      </section>
+    </div>
+  </div>
+);
+
+const RefusedView = ({ report }: { report: IdentityReport }) =>
+  report.refused.length === 0 ? (
+    <Empty title="No link was refused.">No message would have put two user IDs into one person.</Empty>
+  ) : (
+    <div className="px-7 py-5">
+      <h1 className="text-[1.5rem] font-bold">Links that were refused</h1>
+      <p className="text-ink-2 mb-3">Each would have put two user IDs into one person: a shared device, or two accounts of one. The newest {report.refused.length} of {count(report.refusedCount)}.</p>
+      <table className="w-full">
+        <tbody>
+          {report.refused.map((r) => (
+            <tr key={`${r.a} ${r.b}`} className="border-rule border-t">
+              <td className="wire py-1.5">{r.a}</td>
+              <td className="wire">{r.b}</td>
+              <td className="text-ink-2 text-right text-sm" title={new Date(r.at).toISOString()}>
+                {ageText(r.at, Date.now())}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  );
+
+const Rules = () => {
+  const plan = usePlan();
+  const { store } = useWorkplace();
+  const rules = settingsOf(plan).identity;
+  const set = (next: Partial<IdentityRules>, label: string) => {
+    const edit = setField(plan, 'settings', SETTINGS_ID, 'identity', { ...rules, ...next });
+    if (edit) store.apply([edit], label);
+  };
+  return (
+    <>
+      <MarginPart title="Rules in the draft">
+        <p className="mb-1">A message that carries both may link:</p>
+        {rules.links.map(([a, b]) => (
+          <p key={`${a} ${b}`} className="wire border-rule border-b border-dotted py-1">
+            {a} – {b}
+          </p>
+        ))}
+      </MarginPart>
+      <MarginPart title="Guards">
+        <label className="flex items-start gap-2 py-1">
+          <input type="checkbox" className="accent-accent mt-1" checked={rules.linking} onChange={(e) => set({ linking: e.target.checked }, 'Linking')} />
+          Links are followed
+        </label>
+        <label className="flex items-start gap-2 py-1">
+          <input type="checkbox" className="accent-accent mt-1" checked={rules.maxUserIds === 1} onChange={(e) => set({ maxUserIds: e.target.checked ? 1 : 0 }, 'Guard: one user ID')} />
+          One user ID in a person; a second one splits instead of merging
+        </label>
+        <label className="flex items-start gap-2 py-1">
+          <input type="checkbox" className="accent-accent mt-1" checked={rules.placeholderGuard} onChange={(e) => set({ placeholderGuard: e.target.checked }, 'Guard: placeholders')} />
+          A placeholder never links
+        </label>
+      </MarginPart>
+      <p className="text-ink-2 text-sm">The result does not depend on the order in which messages arrived. Linking reaches backwards.</p>
+    </>
+  );
+};
+
+const VIEWS = [
+  { id: 'persons', title: 'Persons, counted three ways' },
+  { id: 'bench', title: 'Bench: the four-message case' },
+  { id: 'refused', title: 'Links that were refused' },
+] as const;
+
+const Identity = () => {
+  const { place, go } = useWorkplace();
+  const { data, error, refetch } = useIdentity();
+  const view = VIEWS.find((v) => v.id === place.item)?.id ?? 'persons';
+  const list = (
+    <>
+      <ListHead title="Identity" />
+      {VIEWS.map((v) => (
+        <ListRow key={v.id} chosen={v.id === view} onChoose={() => go('identity', v.id)}>
+          {v.title}
+        </ListRow>
+      ))}
+      {data ? (
+        <div className="p-4">
+          <h3 className="text-ink-2 mb-1 font-semibold">Identifiers that arrived</h3>
+          {data.identifiers.map((i) => (
+            <p key={i.kind} className="border-rule flex border-b border-dotted py-1">
+              <span className="wire">{i.kind}</span>
+              <span className="figures ml-auto">{count(i.distinct)}</span>
+            </p>
+          ))}
+        </div>
+      ) : null}
+    </>
+  );
+  return (
+    <Frame list={list} listLabel="Views of identity" margin={<Rules />}>
+      {view === 'bench' ? (
+        <Rehearsal />
+      ) : error && !data ? (
+        <Failed what="The identity report" error={error} retry={() => void refetch()} />
+      ) : !data ? (
+        <Loading what="persons" />
+      ) : data.messages === 0 ? (
+        <Empty title="No message has arrived yet.">Rehearse the rules at the bench meanwhile, or send something from a stand-in at the Arrivals station.</Empty>
+      ) : view === 'refused' ? (
+        <RefusedView report={data} />
+      ) : (
+        <PersonsView report={data} />
+      )}
+    </Frame>
+  );
+};
+
+export default Identity;

@@ -1,0 +1,120 @@
+/** The four-message case, step by step. */
+import { ChevronLeft, ChevronRight } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { fourMessageCase, rehearse } from '../../core/identity/rehearsal';
+import { settingsOf } from '../../core/plan/plan';
+import { Button } from '../../ui/Button';
+import { plural } from '../../ui/format';
+import { usePlan } from '../workplace/context';
+import { PersonGraph } from './PersonGraph';
+
+const NAMES = { viewed: 'Tool Viewed', started: 'Membership Started', completed: 'Membership Activated' };
+
+export const Rehearsal = () => {
+  const rules = settingsOf(usePlan()).identity;
+  const [identify, setIdentify] = useState(false);
+  const [linking, setLinking] = useState(rules.linking);
+  const steps = useMemo(() => fourMessageCase(NAMES, identify), [identify]);
+  const [at, setAt] = useState(4);
+  const upTo = Math.min(at, steps.length);
+  const state = useMemo(() => rehearse(steps, upTo, { ...rules, linking }), [steps, upTo, rules, linking]);
+  const onKeyDown = (e: React.KeyboardEvent) => {
+    if (e.key === 'ArrowRight' || e.key === 'ArrowDown') setAt(Math.min(steps.length, upTo + 1));
+    else if (e.key === 'ArrowLeft' || e.key === 'ArrowUp') setAt(Math.max(0, upTo - 1));
+    else return;
+    e.preventDefault();
+  };
+  const full = upTo === steps.length;
+  return (
+    <div className="px-7 py-5">
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The four-message case</h1>
+      <p className="text-ink-2 mt-1 max-w-[640px]">A visitor looks around and starts to join under an anonymous ID; the server completes it under a new user ID; the client goes on under the anonymous one. How many persons is that?</p>
+      <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+        <label className="flex items-center gap-2">
+          <input
+            type="checkbox"
+            className="accent-accent"
+            checked={identify}
+            onChange={(e) => {
+              setIdentify(e.target.checked);
+              setAt(e.target.checked ? 5 : 4);
+            }}
+          />
+          The client identifies after the sign-up
+        </label>
+        <label className="flex items-center gap-2">
+          <input type="checkbox" className="accent-accent" checked={linking} onChange={(e) => setLinking(e.target.checked)} /> Links are followed
+        </label>
+        <span className="ml-auto flex items-center gap-1">
+          <Button aria-label="One step back" disabled={upTo === 0} onClick={() => setAt(upTo - 1)}>
+            <ChevronLeft size={15} />
+          </Button>
+          <span className="figures w-24 text-center">
+            step {upTo} of {steps.length}
+          </span>
+          <Button aria-label="One step on" disabled={full} onClick={() => setAt(upTo + 1)}>
+            <ChevronRight size={15} />
+          </Button>
+        </span>
+      </div>
+      <div className="mt-4 grid grid-cols-[290px_1fr] gap-6">
+        <ol role="listbox" aria-label="Steps" tabIndex={0} aria-activedescendant={upTo > 0 ? `step-${upTo}` : undefined} onKeyDown={onKeyDown} className="border-rule border-t">
+          {steps.map((s, i) => {
+            const person = state.persons.findIndex((p) => p.messages.includes(i) || p.identifyCalls.includes(i));
+            return (
+              <li key={s.title} id={`step-${i + 1}`} role="option" aria-selected={i + 1 === upTo} onClick={() => setAt(i + 1)} className={`border-rule cursor-pointer border-b px-2 py-1.5 ${i + 1 === upTo ? 'bg-wash' : ''} ${i >= upTo ? 'text-ink-2' : ''}`}>
+                <span className="flex gap-2">
+                  <span className="figures text-ink-2 w-4">{i + 1}</span>
+                  <span className="font-medium">{s.title}</span>
+                  <span className="text-ink-2 ml-auto text-sm">{s.source}</span>
+                </span>
+                <span className="wire block pl-6">{s.kind === 'identify' ? 'identify call' : s.name}</span>
+                <span className="text-ink-2 flex pl-6 text-sm">
+                  <span className="wire">
+                    {Object.entries(s.ids)
+                      .map(([k, v]) => `${k} ${v}`)
+                      .join(' + ')}
+                  </span>
+                  {person >= 0 ? <b className="text-accent ml-auto">person {person + 1}</b> : null}
+                </span>
+              </li>
+            );
+          })}
+        </ol>
+        <div>
+          <p aria-live="polite" className="mb-1 text-lg font-bold" data-testid="rehearsal-persons">
+            {plural(state.persons.length, 'person')}
+          </p>
+          <PersonGraph state={state} />
+          <table className="mt-2 w-full">
+            <thead>
+              <tr className="text-ink-2 text-left text-sm">
+                <th className="font-medium">person</th>
+                <th className="font-medium">identifiers</th>
+                <th className="text-right font-medium">messages</th>
+                <th className="text-right font-medium">identify calls</th>
+              </tr>
+            </thead>
+            <tbody>
+              {state.persons.map((p, i) => (
+                <tr key={i} className="border-rule border-t">
+                  <th className="py-1 text-left font-semibold">{i + 1}</th>
+                  <td className="figures">{p.identifiers.length}</td>
+                  <td className="figures text-right">{p.messages.length}</td>
+                  <td className="figures text-right">{p.identifyCalls.length}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+          {full ? (
+            <p className="border-accent mt-3 border-l-4 pl-3">
+              {state.persons.length === 1
+                ? 'One person: who started is who completed, and “started → completed” counts 1 of 1.'
+                : 'Two persons: who started never completed, and “started → completed” counts 0 of 1, although nothing was lost.'}
+            </p>
+          ) : null}
+        </div>
+      </div>
+    </div>
+  );
+};

@@ -1,0 +1,279 @@
+/** The Plan station: the ledger of events and of properties, with the findings of the plan's own rules. */
+import { useQuery } from '@tanstack/react-query';
+import { Plus, Redo2, Trash2, Undo2 } from 'lucide-react';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { bySeverity } from '../../core/findings/finding';
+import { lintMessage, lintPlan, type LintFinding } from '../../core/lint/lint';
+import { blank } from '../../core/plan/defaults';
+import { applyEdits, type Edit } from '../../core/plan/edit';
+import { entries, type Id, type Plan } from '../../core/plan/plan';
+import { Button } from '../../ui/Button';
+import { ageText, plural } from '../../ui/format';
+import { Frame, ListHead, ListRow } from '../../ui/Frame';
+import { Ledger, type CellWrite, type Column } from '../../ui/Ledger';
+import { SourceMark } from '../../ui/SourceMark';
+import { Empty } from '../../ui/States';
+import { get } from '../workplace/api';
+import { useDraft, usePlan, useWorkplace } from '../workplace/context';
+import type { Published } from '../workplace/draft-store';
+import { eventColumns, propertyColumns, writeEvent, writeProperty, type EventRow, type PropertyRow, type Written } from './ledger-columns';
+import { FindingNote, PlanMargin } from './PlanMargin';
+import { Publish } from './Publish';
+
+type Sheet = 'event' | 'property';
+
+interface History {
+  readonly versions: readonly Published[];
+  readonly changes: readonly { readonly seq: number; readonly at: number; readonly author: string; readonly label: string }[];
+}
+
+const HistoryView = () => {
+  const { server } = useDraft();
+  const { data } = useQuery({ queryKey: ['history', server?.lastChange, server?.published?.number], queryFn: ({ signal }) => get<History>('/api/history', signal) });
+  return (
+    <div className="grid grid-cols-2 gap-8 p-6">
+      <section>
+        <h2 className="mb-2 text-lg font-bold">Versions</h2>
+        {data?.versions.map((v) => (
+          <div key={v.number} className="border-rule border-t py-2">
+            <p>
+              <b>Version {v.number}</b> <span className="text-ink-2">{v.author}, {ageText(v.at, Date.now())}</span>
+            </p>
+            <p>{v.note}</p>
+            <p className="wire text-ink-2">{v.contentHash.slice(0, 16)}</p>
+          </div>
+        ))}
+        {data?.versions.length === 0 ? <p className="text-ink-2">Nothing is published yet.</p> : null}
+      </section>
+      <section>
+        <h2 className="mb-2 text-lg font-bold">Changes</h2>
+        {data?.changes.map((c) => (
+          <p key={c.seq} className="border-rule border-t py-1.5">
+            {c.label || 'Change'} <span className="text-ink-2">{c.author}, {ageText(c.at, Date.now())}</span>
+          </p>
+        ))}
+      </section>
+    </div>
+  );
+};
+
+/** The row's own findings first, gravest first; a cell shows those of its field. */
+const markOf = (byEntity: ReadonlyMap<Id, LintFinding[]>, id: Id, field: string | undefined) => {
+  const own = byEntity.get(id)?.filter((f) => field === undefined || f.path[2] === field) ?? [];
+  const worst = [...own].sort(bySeverity)[0];
+  return worst && { tone: worst.severity, text: own.map((f) => lintMessage(f).replaceAll('`', '')).join('\n') };
+};
+
+const rowsOf = (plan: Plan): { event: EventRow[]; property: PropertyRow[] } => ({
+  event: entries(plan, 'event')
+    .map(([id, event]) => ({ id, event }))
+    .sort((a, b) => a.event.order - b.event.order || (a.id < b.id ? -1 : 1)),
+  property: entries(plan, 'property').map(([id, property]) => ({ id, property })),
+});
+
+/** Writes turned into edits one after the other, each on the plan that the ones before it made. */
+const editsFor = (plan: Plan, sheet: Sheet, ids: readonly Id[], columns: readonly Column<never>[], writes: readonly CellWrite[], published: ReadonlySet<string>): Written => {
+  let current = plan;
+  const all: Edit[] = [];
+  for (const w of writes) {
+    const id = ids[w.row];
+    const field = columns[w.column]?.key;
+    if (id === undefined || field === undefined) continue;
+    const edits = sheet === 'event' ? writeEvent(current, id, field, w.text, published) : writeProperty(current, id, field, w.text);
+    if (typeof edits === 'string') return writes.length > 1 ? `Row ${w.row + 1}: ${edits} Nothing was changed.` : edits;
+    const r = applyEdits(current, edits);
+    if (!r.ok) return 'The plan changed meanwhile; look again.';
+    current = r.plan;
+    all.push(...edits);
+  }
+  return all;
+};
+
+const SHEETS = [
+  { id: 'event', title: 'Events', field: 'event' },
+  { id: 'property', title: 'Properties', field: 'property' },
+] as const;
+
+const PlanStation = () => {
+  const plan = usePlan();
+  const { server, canUndo, canRedo } = useDraft();
+  const { store, place, go } = useWorkplace();
+  const [kindOfItem, ...rest] = (place.item ?? 'event').split(':');
+  const sheet: Sheet | 'history' | 'findings' = kindOfItem === 'property' || kindOfItem === 'history' || kindOfItem === 'findings' ? kindOfItem : 'event';
+  const chosenId = rest.join(':') || undefined;
+  const [filter, setFilter] = useState('');
+  const [typing, setTyping] = useState<Edit[]>([]);
+
+  const trial = useDeferredValue(typing);
+  const looked = useMemo(() => {
+    const r = applyEdits(plan, trial);
+    return r.ok ? r.plan : plan;
+  }, [plan, trial]);
+  const findings = useMemo(() => lintPlan(looked), [looked]);
+  const byEntity = useMemo(() => {
+    const map = new Map<Id, LintFinding[]>();
+    for (const f of findings) {
+      const id = String(f.path[1]);
+      map.set(id, [...(map.get(id) ?? []), f]);
+    }
+    return map;
+  }, [findings]);
+
+  const rows = useMemo(() => rowsOf(plan), [plan]);
+  const needle = filter.toLowerCase();
+  const events = rows.event.filter((r) => needle === '' || `${r.event.name} ${r.event.flow} ${r.event.owner} ${r.event.trigger}`.toLowerCase().includes(needle));
+  const properties = rows.property.filter((r) => needle === '' || `${r.property.name} ${r.property.description}`.toLowerCase().includes(needle));
+  const eventCols = useMemo(() => eventColumns(plan), [plan]);
+  const propertyCols = useMemo(() => propertyColumns(plan), [plan]);
+  // Names that went out keep their former form on a rename; what was never published does not.
+  const published = useMemo(() => new Set(server?.published ? rows.event.filter((r) => r.event.sources.some((s) => s.build !== 'proposed')).map((r) => r.event.name) : []), [rows, server]);
+
+  const isSheet = sheet === 'event' || sheet === 'property';
+  const shownRows: readonly { id: Id }[] = sheet === 'property' ? properties : events;
+  const ids = shownRows.map((r) => r.id);
+  const found = chosenId === undefined ? 0 : ids.indexOf(chosenId);
+  const selected = Math.max(0, found);
+  const columns = (sheet === 'property' ? propertyCols : eventCols) as unknown as Column<never>[];
+  const kind: Sheet = sheet === 'property' ? 'property' : 'event';
+
+  const shared = {
+    selected,
+    onSelect: (row: number) => go('plan', `${kind}:${ids[row] ?? ''}`),
+    onWrite: (writes: readonly CellWrite[]): string | undefined => {
+      const edits = editsFor(plan, kind, ids, columns, writes, published);
+      if (typeof edits === 'string') return edits;
+      const title = columns[writes[0]!.column]?.title ?? '';
+      return store.apply(edits, writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`) ? undefined : 'The plan changed meanwhile; look again.';
+    },
+    onTyping: (write: CellWrite | undefined) => {
+      const edits = write ? editsFor(plan, kind, ids, columns, [write], published) : [];
+      setTyping(typeof edits === 'string' ? [] : edits);
+    },
+  };
+
+  const add = () => {
+    const id = crypto.randomUUID();
+    const order = Math.max(0, ...rows.event.map((r) => r.event.order)) + 1;
+    const body = kind === 'event' ? blank('event', { name: 'New Event', order }) : blank('property', { name: 'new_property' });
+    store.apply([{ op: 'create', kind, id, body }], `New ${kind}`);
+    setFilter('');
+    go('plan', `${kind}:${id}`);
+  };
+  const current = ids[selected];
+  const remove = () => {
+    const body = current === undefined ? undefined : plan[kind][current];
+    if (current === undefined || !body) return;
+    const users = kind === 'property' ? rows.event.filter((r) => r.event.properties.some((p) => p.propertyId === current)) : [];
+    const detach = users.map((r): Edit => ({ op: 'set', kind: 'event', id: r.id, field: 'properties', before: r.event.properties, after: r.event.properties.filter((p) => p.propertyId !== current) }));
+    store.apply([...detach, { op: 'remove', kind, id: current, body }], `Removed ${body.name}`);
+    go('plan', kind);
+  };
+
+  const count = (n: number) => <span className="text-ink-2 ml-auto text-sm">{n}</span>;
+  const list = (
+    <>
+      <ListHead title="Plan" />
+      {SHEETS.map((s) => (
+        <ListRow key={s.id} chosen={sheet === s.id} onChoose={() => go('plan', s.id)} className="!flex">
+          {s.title} {count(rows[s.id].length)}
+        </ListRow>
+      ))}
+      <ListRow chosen={sheet === 'findings'} onChoose={() => go('plan', 'findings')} className="!flex">
+        Findings {count(findings.length)}
+      </ListRow>
+      <ListRow chosen={sheet === 'history'} onChoose={() => go('plan', 'history')}>
+        Versions and changes
+      </ListRow>
+      <div className="p-3">
+        <p className="text-ink-2 mb-2 text-sm">{server?.unpublished ? `${plural(server.unpublished, 'entry', 'entries')} of the draft differ from the newest version.` : 'The draft is published as it is.'}</p>
+        <Publish />
+        {server?.recheck ? (
+          <div className="mt-3 text-sm">
+            <p className="text-ink-2">Checking what was recorded …</p>
+            <progress className="accent-accent w-full" value={server.recheck.done} max={server.recheck.of} aria-label="Checking what was recorded" />
+          </div>
+        ) : null}
+      </div>
+    </>
+  );
+
+  return (
+    <Frame list={list} listLabel="Parts of the plan" narrowList margin={isSheet ? <PlanMargin plan={looked} kind={kind} id={current} findings={findings} typing={typing.length > 0} /> : undefined}>
+      {sheet === 'history' ? (
+        <HistoryView />
+      ) : sheet === 'findings' ? (
+        <FindingList findings={findings} />
+      ) : (
+        <>
+          <div className="border-rule flex items-center gap-1 border-b py-1.5 pr-10 pl-3">
+            <input aria-label={`Filter the ${kind === 'event' ? 'events' : 'properties'}`} placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="border-rule placeholder:text-ink-2 w-44 border bg-transparent px-2 py-0.5" />
+            <span className="text-ink-2 mx-2 text-sm">
+              {ids.length} of {rows[kind].length}
+            </span>
+            <span className="ml-auto flex gap-0.5">
+              <Button look="quiet" onClick={() => store.undo()} disabled={!canUndo} aria-label="Undo (Ctrl Z)">
+                <Undo2 size={15} />
+              </Button>
+              <Button look="quiet" onClick={() => store.redo()} disabled={!canRedo} aria-label="Redo (Ctrl Shift Z)">
+                <Redo2 size={15} />
+              </Button>
+              <Button look="quiet" onClick={add}>
+                <Plus size={15} /> New {kind}
+              </Button>
+              <Button look="quiet" onClick={remove} disabled={current === undefined} aria-label={`Remove the chosen ${kind}`}>
+                <Trash2 size={15} />
+              </Button>
+            </span>
+          </div>
+          {ids.length === 0 ? (
+            <Empty title={filter ? 'Nothing passes the filter.' : `No ${kind === 'event' ? 'event' : 'property'} yet.`}>
+              {filter ? 'Empty the filter to see all rows.' : 'Write a question first and add what it lacks with one action, or make a new row here.'}
+            </Empty>
+          ) : kind === 'event' ? (
+            <Ledger
+              key="event"
+              label="Events"
+              rows={events}
+              columns={eventCols}
+              keyOf={(r) => r.id}
+              mark={(r, c) => markOf(byEntity, r.id, c?.key)}
+              show={(r, c) =>
+                c.key === 'sources'
+                  ? r.event.sources.map((s) => {
+                      const source = plan.source[s.sourceId];
+                      return source ? <span key={s.sourceId} className="mr-1"><SourceMark letter={source.mark} kind={source.kind} name={source.name} /></span> : null;
+                    })
+                  : undefined
+              }
+              {...shared}
+            />
+          ) : (
+            <Ledger key="property" label="Properties" rows={properties} columns={propertyCols} keyOf={(r) => r.id} mark={(r, c) => markOf(byEntity, r.id, c?.key)} {...shared} />
+          )}
+        </>
+      )}
+    </Frame>
+  );
+};
+
+const FindingList = ({ findings }: { findings: readonly LintFinding[] }) => {
+  const { go } = useWorkplace();
+  if (findings.length === 0) return <Empty title="Nothing found.">Every rule that is switched on holds.</Empty>;
+  return (
+    <div className="max-w-[820px] px-7 py-5">
+      <h2 className="mb-3 text-lg font-bold">What the rules find</h2>
+      {findings.map((f) => (
+        <div key={`${f.code} ${f.path.join('.')} ${lintMessage(f)}`} className="flex items-start gap-4">
+          <div className="min-w-0 flex-1">
+            <FindingNote finding={f} typing={false} />
+          </div>
+          <Button look="quiet" className="text-sm" onClick={() => (f.path[0] === 'question' ? go('questions', String(f.path[1])) : go('plan', `${f.path[0]}:${f.path[1]}`))}>
+            Go there
+          </Button>
+        </div>
+      ))}
+    </div>
+  );
+};
+
+export default PlanStation;

@@ -1,0 +1,224 @@
+/** The Questions station. */
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { Plus, Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { blank } from '../../core/plan/defaults';
+import { setField } from '../../core/plan/edit';
+import { entries, settingsOf, type Id, type Question } from '../../core/plan/plan';
+import { coverageOf, needsOf, type Coverage } from '../../core/questions/coverage';
+import type { Figure } from '../../core/questions/figure';
+import { formulaSentence, startFormula, type Formula } from '../../core/questions/formula';
+import { Button } from '../../ui/Button';
+import { plural } from '../../ui/format';
+import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { Signal } from '../../ui/Signal';
+import { Empty, Failed, Loading } from '../../ui/States';
+import { TextField } from '../../ui/TextField';
+import { post } from '../workplace/api';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { useClearances } from '../workplace/queries';
+import { FigureView, headline, headlineNote } from './FigureView';
+import { FormulaSentence } from './FormulaSentence';
+import { Lacks } from './Lacks';
+
+const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
+const STATE_TONE: Record<Coverage['state'], string> = { answerable: 'text-clear', partly: 'text-caution font-semibold', undefined: 'text-ink-2' };
+
+const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
+  const plan = usePlan();
+  const { store, go } = useWorkplace();
+  const [search, setSearch] = useState('');
+  const all = useMemo(() => entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order), [plan]);
+  const shown = all.filter(([, q]) => q.text.toLowerCase().includes(search.toLowerCase()));
+  const add = () => {
+    const id = crypto.randomUUID();
+    store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { order: Math.max(0, ...all.map(([, q]) => q.order)) + 1 }) }], 'New question');
+    go('questions', id);
+  };
+  return (
+    <>
+      <ListHead title="Questions" note={String(all.length)}>
+        <Button look="quiet" onClick={add}>
+          <Plus size={15} /> New
+        </Button>
+      </ListHead>
+      {all.length > 8 ? (
+        <input aria-label="Search the questions" placeholder="Search" value={search} onChange={(e) => setSearch(e.target.value)} className="border-rule placeholder:text-ink-2 w-full border-b bg-transparent px-4 py-1.5" />
+      ) : null}
+      {shown.map(([id, q]) => {
+        const { state } = coverageOf(plan, q);
+        return (
+          <ListRow key={id} chosen={id === chosen} onChoose={() => go('questions', id)}>
+            <span className="flex gap-2">
+              <span className={`font-medium ${q.text ? '' : 'text-ink-2'}`}>{q.text || 'Not written yet'}</span>
+              <span className={`ml-auto text-sm ${STATE_TONE[state]}`}>{STATE_TEXT[state]}</span>
+            </span>
+            <span className="text-ink-2 block text-sm">{q.formula?.type ?? 'no formula yet'}</span>
+          </ListRow>
+        );
+      })}
+      {shown.length === 0 ? <p className="text-ink-2 p-4">{all.length === 0 ? 'No question yet. Begin with what somebody wants to decide.' : 'None is called that.'}</p> : null}
+    </>
+  );
+};
+
+const FORMULA_CHOICES: readonly { type: Formula['type']; title: string; note: string }[] = [
+  { type: 'active persons', title: 'Active persons', note: 'How many distinct persons did it, in each day, week or month?' },
+  { type: 'conversion', title: 'Conversion', note: 'Of those who did one thing, how many did another within so long?' },
+];
+
+const FormulaChoice = ({ question, onChoose }: { question: Question; onChoose: (f: Formula) => void }) => (
+  <div className="grid grid-cols-2 gap-3">
+    {FORMULA_CHOICES.map((c) => (
+      <button key={c.type} type="button" onClick={() => onChoose(startFormula(c.type, question.formula))} className="border-rule hover:border-accent hover:bg-wash border p-3 text-left">
+        <span className="text-accent font-bold">{c.title}</span>
+        <span className="text-ink-2 mt-0.5 block">{c.note}</span>
+      </button>
+    ))}
+  </div>
+);
+
+const FigureOf = ({ formula, period }: { formula: Formula; period: 'day' | 'week' | 'month' | undefined }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const { data, error, isPending, refetch } = useQuery({
+    queryKey: ['clearance', 'figure', formula],
+    queryFn: ({ signal }) => post<{ figure: Figure | null }>('/api/figure', { formula }, signal),
+    placeholderData: keepPreviousData,
+  });
+  if (isPending) return <Loading what="the figure" />;
+  if (error) return <Failed what="The figure" error={error} retry={() => void refetch()} />;
+  if (!data.figure || data.figure.type !== formula.type) return null;
+  return (
+    <section aria-label="Figure" className="mt-5">
+      <p className="mb-2 flex items-baseline gap-3">
+        <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure)}</span>
+        <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived</span>
+      </p>
+      <FigureView figure={data.figure} timeZone={timeZone} period={period} height={190} />
+    </section>
+  );
+};
+
+const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
+  const plan = usePlan();
+  const { store } = useWorkplace();
+  const [changing, setChanging] = useState(false);
+  const coverage = coverageOf(plan, question);
+  const set = <F extends keyof Question & string>(field: F, value: Question[F], label: string) => {
+    const edit = setField(plan, 'question', id, field, value);
+    if (edit) store.apply([edit], label);
+  };
+  const { formula } = question;
+  return (
+    <div className="max-w-[860px] px-7 py-5">
+      <TextField label="The question" value={question.text} placeholder="What does somebody want to know?" autoFocus={question.text === ''} className="pr-8 text-[1.55rem] leading-tight font-bold" onSave={(v) => set('text', v.trim(), 'Question')} />
+      <TextField label="Definition" value={question.definition} placeholder="What it means exactly, in words" className="text-ink-2 mt-1" onSave={(v) => set('definition', v, 'Definition')} />
+      <div className="mt-4">
+        {formula && !changing ? (
+          <>
+            <FormulaSentence plan={plan} formula={formula} onChange={(f, what) => set('formula', f, what)} />
+            <Button look="quiet" className="-ml-2 text-sm" onClick={() => setChanging(true)}>
+              Another formula
+            </Button>
+          </>
+        ) : (
+          <FormulaChoice
+            question={question}
+            onChoose={(f) => {
+              setChanging(false);
+              set('formula', f, `Formula: ${f.type}`);
+            }}
+          />
+        )}
+      </div>
+      <div className="mt-3">
+        <Lacks coverage={coverage} />
+      </div>
+      {formula && coverage.state !== 'undefined' ? <FigureOf formula={formula} period={formula.type === 'active persons' ? formula.period : undefined} /> : null}
+    </div>
+  );
+};
+
+const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
+  const plan = usePlan();
+  const { go, store } = useWorkplace();
+  const clearance = useClearances().data?.find((c) => c.questionId === id);
+  const needs = needsOf(question).filter((n) => n.eventName !== '');
+  const set = (field: 'decision' | 'owner', value: string) => {
+    const edit = setField(plan, 'question', id, field, value);
+    if (edit) store.apply([edit], field);
+  };
+  return (
+    <>
+      <MarginPart title="May we rely on it?">
+        <button type="button" className="hover:text-accent flex items-center gap-2 font-semibold" onClick={() => go('clearance', id)}>
+          <Signal state={clearance?.signal ?? 'open'} label={null} /> {clearance ? { stop: 'Stop', caution: 'Caution', clear: 'Clear', open: 'Not judged yet' }[clearance.signal] : '…'}
+        </button>
+      </MarginPart>
+      <MarginPart title="Decision it serves">
+        <TextField label="Decision" value={question.decision} placeholder="What will be done with the answer?" onSave={(v) => set('decision', v)} />
+      </MarginPart>
+      <MarginPart title="Owner">
+        <TextField label="Owner" value={question.owner} placeholder="Who asks?" onSave={(v) => set('owner', v)} />
+      </MarginPart>
+      <MarginPart title="Needs">
+        {needs.length === 0 ? <p className="text-ink-2">Nothing yet.</p> : null}
+        {needs.map((n) => {
+          const found = entries(plan, 'event').find(([, e]) => e.name === n.eventName);
+          return (
+            <div key={n.eventName} className="border-rule border-b border-dotted py-1">
+              {found ? (
+                <button type="button" className="wire hover:text-accent text-left underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
+                  {n.eventName}
+                </button>
+              ) : (
+                <span className="wire text-caution">{n.eventName}</span>
+              )}
+              {n.properties.map((p) => (
+                <span key={p.name} className="wire text-ink-2 block pl-3">
+                  {p.name || '…'}
+                </span>
+              ))}
+            </div>
+          );
+        })}
+      </MarginPart>
+      {question.formula ? (
+        <MarginPart title="In one sentence">
+          <p className="text-ink-2">{formulaSentence(question.formula)}.</p>
+        </MarginPart>
+      ) : null}
+      <Button
+        look="quiet"
+        className="-ml-2 text-sm"
+        onClick={() => {
+          store.apply([{ op: 'remove', kind: 'question', id, body: question }], 'Question removed');
+          go('questions');
+        }}
+      >
+        <Trash2 size={14} /> Remove the question
+      </Button>
+    </>
+  );
+};
+
+const Questions = () => {
+  const plan = usePlan();
+  const { place } = useWorkplace();
+  const first = entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order)[0]?.[0];
+  const id = place.item ?? first;
+  const question = id === undefined ? undefined : plan.question[id];
+  return (
+    <Frame list={<QuestionList chosen={id} />} listLabel="Questions" margin={id !== undefined && question ? <QuestionMargin key={id} id={id} question={question} /> : undefined}>
+      {id !== undefined && question ? (
+        <QuestionBench key={id} id={id} question={question} />
+      ) : (
+        <Empty title={place.item ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
+          Write down what somebody wants to decide; the events and properties follow from it. {plural(Object.keys(plan.event).length, 'event')} in the plan.
+        </Empty>
+      )}
+    </Frame>
+  );
+};
+
+export default Questions;

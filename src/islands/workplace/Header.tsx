@@ -1,0 +1,131 @@
+/** The head of every screen: the mark, the line with what waits at each station, the workspace and its version. */
+import { Keyboard, Moon, Search, Sun } from 'lucide-react';
+import { useDeferredValue, useMemo, useState, useSyncExternalStore } from 'react';
+import { countBySeverity } from '../../core/findings/finding';
+import { heldBackBy } from '../../core/formats/ticket';
+import { lintPlan } from '../../core/lint/lint';
+import { entries, settingsOf, type Plan } from '../../core/plan/plan';
+import { coverageOf } from '../../core/questions/coverage';
+import { ageText, count, plural } from '../../ui/format';
+import { Line, type LineStation } from '../../ui/Line';
+import { Signal } from '../../ui/Signal';
+import { STATIONS, useDraft, useWorkplace, type StationId } from './context';
+import { useClearances, useFindings, useIdentity } from './queries';
+
+type Waiting = LineStation['waiting'];
+
+const bySeverityText = (n: { stop: number; caution: number; note: number }): Waiting => {
+  const out: { text: string; tone: 'stop' | 'caution' | 'plain' }[] = [];
+  if (n.stop > 0) out.push({ text: plural(n.stop, 'stop'), tone: 'stop' });
+  if (n.caution > 0) out.push({ text: plural(n.caution, 'caution'), tone: 'caution' });
+  if (out.length < 2 && n.note > 0) out.push({ text: plural(n.note, 'note'), tone: 'plain' });
+  return out.length > 0 ? out : [{ text: 'nothing waits', tone: 'plain' }];
+};
+
+const planWaiting = (plan: Plan): { questions: Waiting; plan: Waiting; handOff: Waiting; planBroken: boolean } => {
+  const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
+  const open = states.filter((s) => s === 'undefined').length;
+  const partly = states.filter((s) => s === 'partly').length;
+  const found = countBySeverity(lintPlan(plan).filter((f) => f.code !== 'question-not-answerable'));
+  const held = entries(plan, 'event').filter(([, e]) => heldBackBy(plan, e).length > 0).length;
+  return {
+    questions:
+      partly > 0
+        ? [{ text: `${count(partly)} lacking`, tone: 'caution' }]
+        : open > 0
+          ? [{ text: `${count(open)} undefined`, tone: 'plain' }]
+          : [{ text: states.length === 0 ? 'none yet' : 'all answerable', tone: states.length === 0 ? 'plain' : 'clear' }],
+    plan: bySeverityText(found),
+    handOff: [{ text: held > 0 ? `${count(held)} held back` : 'all ready', tone: held > 0 ? 'plain' : 'clear' }],
+    planBroken: found.stop > 0,
+  };
+};
+
+const useStations = (): LineStation[] => {
+  const { plan } = useDraft();
+  const deferred = useDeferredValue(plan);
+  const own = useMemo(() => (deferred ? planWaiting(deferred) : undefined), [deferred]);
+  const findings = useFindings().data;
+  const identity = useIdentity().data;
+  const clearances = useClearances().data;
+  const arrived = findings && countBySeverity(findings.groups);
+  const judged = clearances ?? [];
+  const stops = judged.filter((c) => c.signal === 'stop').length;
+  const cautions = judged.filter((c) => c.signal === 'caution').length;
+  const placeholders = identity?.placeholders.length ?? 0;
+  const waiting: Record<StationId, { waiting: Waiting; broken: boolean }> = {
+    questions: { waiting: own?.questions ?? [], broken: false },
+    plan: { waiting: own?.plan ?? [], broken: own?.planBroken ?? false },
+    identity: {
+      waiting: !identity
+        ? []
+        : placeholders > 0
+          ? [{ text: plural(placeholders, 'stop'), tone: 'stop' }]
+          : [{ text: `${count(identity.orphans)} orphans`, tone: 'plain' }],
+      broken: placeholders > 0,
+    },
+    'hand-off': { waiting: own?.handOff ?? [], broken: false },
+    arrivals: { waiting: arrived ? bySeverityText(arrived) : [], broken: (arrived?.stop ?? 0) > 0 },
+    clearance: {
+      waiting: clearances
+        ? stops + cautions > 0
+          ? [...(stops > 0 ? [{ text: plural(stops, 'stop'), tone: 'stop' as const }] : []), ...(cautions > 0 ? [{ text: plural(cautions, 'caution'), tone: 'caution' as const }] : [])]
+          : [{ text: `${count(judged.filter((c) => c.signal === 'clear').length)} of ${count(judged.length)} clear`, tone: 'plain' }]
+        : [],
+      broken: stops > 0,
+    },
+  };
+  return STATIONS.map((s) => ({ ...s, href: `/${s.id}`, ...waiting[s.id] }));
+};
+
+const SAVING = { saved: '', saving: 'saving …', waiting: 'not saved yet, trying again' } as const;
+
+const useTheme = (): [string, () => void] => {
+  const [theme, setTheme] = useState(() => document.documentElement.dataset['theme'] ?? 'day');
+  const turn = () => {
+    const next = theme === 'night' ? 'day' : 'night';
+    document.documentElement.dataset['theme'] = next;
+    localStorage.setItem('signal-post-theme', next);
+    setTheme(next);
+  };
+  return [theme, turn];
+};
+
+const ICON = 'text-ink-2 hover:text-accent p-1';
+
+export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onShortcuts: () => void }) => {
+  const { place, go, live } = useWorkplace();
+  const { plan, server, saving } = useDraft();
+  const { connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
+  const [theme, turn] = useTheme();
+  const stations = useStations();
+  const settings = plan && settingsOf(plan);
+  const published = server?.published;
+  return (
+    <header className="border-ink flex h-[76px] shrink-0 items-center border-b px-4">
+      <span className="flex w-[138px] shrink-0 items-center gap-1.5 text-[1.12rem] font-bold whitespace-nowrap">
+        <Signal state="clear" size="medium" label={null} />
+        Signal Post
+      </span>
+      <Line stations={stations} current={place.station} onGo={(id) => go(id as StationId)} />
+      <div className="w-[206px] shrink-0 text-right text-[0.86rem] leading-snug">
+        <p className="flex items-center justify-end gap-1.5">
+          <span className="truncate font-bold">{settings?.name}</span>
+          <span title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'} className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-stop border-2'}`} />
+          <button type="button" className={ICON} aria-label="Find or do anything (Ctrl K)" onClick={onPalette}>
+            <Search size={15} />
+          </button>
+          <button type="button" className={ICON} aria-label="Keyboard shortcuts (?)" onClick={onShortcuts}>
+            <Keyboard size={15} />
+          </button>
+          <button type="button" className={ICON} aria-label={theme === 'night' ? 'Day theme' : 'Night theme'} onClick={turn}>
+            {theme === 'night' ? <Sun size={15} /> : <Moon size={15} />}
+          </button>
+        </p>
+        <p className="text-ink-2 truncate" role="status">
+          {saving === 'saved' ? (published ? `version ${published.number}, published ${ageText(published.at, Date.now())}` : 'nothing published yet') : <b className="text-caution">{SAVING[saving]}</b>}
+        </p>
+      </div>
+    </header>
+  );
+};

@@ -1,0 +1,162 @@
+/** The workplace: providers, the line, the station that is open, and what lies over all of them. */
+import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { Toaster, toast } from 'sonner';
+import type { LiveMessage } from '../../core/arrival/live-message';
+import { Failed, Loading } from '../../ui/States';
+import { get } from './api';
+import { ConflictDialog } from './ConflictDialog';
+import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId } from './context';
+import { DraftStore } from './draft-store';
+import { Header } from './Header';
+import { LiveFeed } from './live-feed';
+import { Palette } from './Palette';
+import { MESSAGE_QUERIES } from './queries';
+import { Shortcuts } from './Shortcuts';
+
+const PAGES = {
+  questions: lazy(() => import('../questions/Questions')),
+  plan: lazy(() => import('../plan/PlanStation')),
+  identity: lazy(() => import('../identity/Identity')),
+  'hand-off': lazy(() => import('../hand-off/HandOff')),
+  arrivals: lazy(() => import('../arrivals/Arrivals')),
+  clearance: lazy(() => import('../clearance/ClearanceStation')),
+} as const satisfies Record<StationId, unknown>;
+
+const readPlace = (): Place => {
+  const [, station, item] = location.pathname.split('/');
+  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item: item ? decodeURIComponent(item) : undefined };
+};
+
+const usePlace = (): [Place, (station: StationId, item?: string) => void] => {
+  const [place, setPlace] = useState(readPlace);
+  useEffect(() => {
+    const back = () => setPlace(readPlace());
+    addEventListener('popstate', back);
+    return () => removeEventListener('popstate', back);
+  }, []);
+  const go = useCallback((station: StationId, item?: string) => {
+    history.pushState(null, '', `/${station}${item === undefined ? '' : `/${encodeURIComponent(item)}`}`);
+    setPlace({ station, item });
+  }, []);
+  return [place, go];
+};
+
+const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+
+/** The keys that work everywhere. */
+const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
+  const { store, go } = useWorkplace();
+  useEffect(() => {
+    const onKey = (e: KeyboardEvent) => {
+      const command = e.ctrlKey || e.metaKey;
+      const key = e.key.toLowerCase();
+      if (command && key === 'k') {
+        e.preventDefault();
+        openPalette();
+        return;
+      }
+      if (isTyping(e.target) || document.querySelector('[role=dialog]')) return;
+      if (command && (key === 'z' || key === 'y')) {
+        e.preventDefault();
+        const redo = key === 'y' || e.shiftKey;
+        const label = redo ? store.redo() : store.undo();
+        toast(label === undefined ? `Nothing to ${redo ? 'redo' : 'undo'}.` : `${redo ? 'Redone' : 'Undone'}: ${label}`);
+      } else if (!command && !e.altKey) {
+        const station = STATIONS[Number(e.key) - 1];
+        if (station) go(station.id);
+        else if (e.key === '?') openShortcuts();
+      }
+    };
+    addEventListener('keydown', onKey);
+    return () => removeEventListener('keydown', onKey);
+  }, [store, go, openPalette, openShortcuts]);
+};
+
+const Body = () => {
+  const { place, store } = useWorkplace();
+  const { plan, loadError, refusal } = useDraft();
+  const [palette, setPalette] = useState(false);
+  const [shortcuts, setShortcuts] = useState(false);
+  useKeys(
+    useCallback(() => setPalette(true), []),
+    useCallback(() => setShortcuts(true), []),
+  );
+  useEffect(() => {
+    if (refusal === undefined) return;
+    toast.error(refusal, { duration: 10_000 });
+    store.clearRefusal();
+  }, [refusal, store]);
+  const Page = PAGES[place.station];
+  if (!plan) return loadError ? <Failed what="The workplace" error={loadError} retry={() => void store.load()} /> : <Loading what="the workplace" />;
+  return (
+    <div className="flex h-dvh flex-col">
+      <a href="#bench" className="focus:bg-accent focus:text-accent-ink sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-2">
+        To the bench
+      </a>
+      <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} />
+      <Suspense fallback={<Loading what="the station" />}>
+        <Page />
+      </Suspense>
+      <Palette open={palette} onOpenChange={setPalette} />
+      <Shortcuts open={shortcuts} onOpenChange={setShortcuts} />
+      <ConflictDialog />
+    </div>
+  );
+};
+
+const REFRESH_MS = 700;
+
+const Connected = () => {
+  const [place, go] = usePlace();
+  const queries = useQueryClient();
+  const store = useMemo(() => new DraftStore(), []);
+  const live = useMemo(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const refresh = () => {
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        for (const key of MESSAGE_QUERIES) void queries.invalidateQueries({ queryKey: [key] });
+      }, REFRESH_MS);
+    };
+    return new LiveFeed(() => {
+      void store.load();
+      refresh();
+    }, refresh);
+  }, [queries, store]);
+  useEffect(() => {
+    void store.load();
+    let stopped = false;
+    const begin = async (): Promise<void> => {
+      try {
+        const recent = await get<LiveMessage[]>('/api/messages?limit=100');
+        if (!stopped) live.start(recent);
+      } catch {
+        if (!stopped) setTimeout(() => void begin(), 1500);
+      }
+    };
+    void begin();
+    return () => {
+      stopped = true;
+      live.stop();
+    };
+  }, [store, live]);
+  const value = useMemo(() => ({ store, live, place, go }), [store, live, place, go]);
+  return (
+    <WorkplaceProvider value={value}>
+      <Body />
+      <Toaster position="bottom-left" toastOptions={{ style: { borderRadius: 0, background: 'var(--ink)', color: 'var(--paper)', border: 'none' } }} />
+    </WorkplaceProvider>
+  );
+};
+
+const Workplace = () => {
+  const [client] = useState(() => new QueryClient());
+  return (
+    <QueryClientProvider client={client}>
+      <Connected />
+    </QueryClientProvider>
+  );
+};
+
+export default Workplace;

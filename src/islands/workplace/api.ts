@@ -1,0 +1,36 @@
+/** The server's client: every call the islands make. */
+import type { Edit, EditProblem } from '../../core/plan/edit';
+import type { Id, Kind } from '../../core/plan/plan';
+
+/** An answer that is not a success, in words. */
+export class ApiError extends Error {
+  constructor(
+    readonly status: number,
+    message: string,
+    readonly problem?: EditProblem,
+  ) {
+    super(message);
+  }
+}
+
+const call = async (path: string, init?: RequestInit): Promise<Response> => {
+  let response: Response;
+  try {
+    response = await fetch(path, init);
+  } catch {
+    throw new ApiError(0, 'The server cannot be reached just now.');
+  }
+  if (response.ok) return response;
+  const body = (await response.json().catch(() => ({}))) as { detail?: string; problem?: EditProblem };
+  throw new ApiError(response.status, body.detail ?? `The server answered ${response.status}.`, body.problem);
+};
+
+export const get = async <T>(path: string, signal?: AbortSignal): Promise<T> => (await (await call(path, signal ? { signal } : {})).json()) as T;
+
+export const post = async <T>(path: string, body: unknown, signal?: AbortSignal): Promise<T> =>
+  (await (await call(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), ...(signal ? { signal } : {}) })).json()) as T;
+
+export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } };
+
+export const sendEdits = (edits: readonly Edit[], revisions: Revisions, label: string): Promise<{ revisions: Revisions; change: number }> =>
+  post('/api/edits', { edits, revisions, label });

@@ -1,0 +1,50 @@
+/** What all stations share: the draft, the router, the live stream. */
+import { createContext, useContext, useSyncExternalStore, type ReactNode } from 'react';
+import type { Plan } from '../../core/plan/plan';
+import type { DraftState, DraftStore } from './draft-store';
+import type { LiveFeed } from './live-feed';
+
+export const STATIONS = [
+  { id: 'questions', title: 'Questions' },
+  { id: 'plan', title: 'Plan' },
+  { id: 'identity', title: 'Identity' },
+  { id: 'hand-off', title: 'Hand-off' },
+  { id: 'arrivals', title: 'Arrivals' },
+  { id: 'clearance', title: 'Clearance' },
+] as const;
+export type StationId = (typeof STATIONS)[number]['id'];
+
+export interface Place {
+  readonly station: StationId;
+  /** What is selected there. */
+  readonly item: string | undefined;
+}
+
+export interface WorkplaceValue {
+  readonly store: DraftStore;
+  readonly live: LiveFeed;
+  readonly place: Place;
+  readonly go: (station: StationId, item?: string) => void;
+}
+
+const Context = createContext<WorkplaceValue | undefined>(undefined);
+
+export const WorkplaceProvider = ({ value, children }: { value: WorkplaceValue; children: ReactNode }) => <Context value={value}>{children}</Context>;
+
+export const useWorkplace = (): WorkplaceValue => {
+  const value = useContext(Context);
+  if (!value) throw new Error('outside of the workplace');
+  return value;
+};
+
+export const useDraft = (): DraftState => {
+  const { store } = useWorkplace();
+  return useSyncExternalStore(store.subscribe, store.snapshot, store.snapshot);
+};
+
+/** The draft plan; only below the point where it is loaded. */
+export const usePlan = (): Plan => {
+  const { plan } = useDraft();
+  if (!plan) throw new Error('the plan is not loaded');
+  return plan;
+};

@@ -1,0 +1,187 @@
+/** The draft in the browser: what the server has, and over it the changes that are on their way. */
+import { applyEdits, invertAll, type Edit, type EditProblem } from '../../core/plan/edit';
+import type { Plan } from '../../core/plan/plan';
+import { ApiError, get, sendEdits, type Revisions } from './api';
+
+export interface Published {
+  readonly number: number;
+  readonly contentHash: string;
+  readonly note: string;
+  readonly author: string;
+  readonly at: number;
+}
+
+interface ServerState {
+  readonly plan: Plan;
+  readonly revisions: Revisions;
+  readonly lastChange: number;
+  readonly published: Published | null;
+  readonly unpublished: number;
+  readonly recheck: { readonly done: number; readonly of: number } | null;
+}
+
+interface Change {
+  readonly edits: readonly Edit[];
+  readonly label: string;
+}
+
+export interface DraftState {
+  readonly server: ServerState | undefined;
+  /** The server's plan with the pending changes over it. */
+  readonly plan: Plan | undefined;
+  readonly saving: 'saved' | 'saving' | 'waiting';
+  readonly loadError: ApiError | undefined;
+  readonly conflict: { readonly problem: EditProblem; readonly change: Change } | undefined;
+  /** Why the last change was turned down, if it was. */
+  readonly refusal: string | undefined;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+}
+
+const RETRY_MS = 1500;
+const UNDO_STEPS = 200;
+
+export class DraftStore {
+  private server: ServerState | undefined;
+  private pending: Change[] = [];
+  private undoStack: Change[] = [];
+  private redoStack: Change[] = [];
+  private sending = false;
+  private waiting = false;
+  private conflict: DraftState['conflict'];
+  private refusal: string | undefined;
+  private loadError: ApiError | undefined;
+  private listeners = new Set<() => void>();
+  private state: DraftState = this.compute();
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = (): DraftState => this.state;
+
+  private compute(): DraftState {
+    let plan = this.server?.plan;
+    for (const c of this.pending) {
+      if (!plan) break;
+      const r = applyEdits(plan, c.edits);
+      if (r.ok) plan = r.plan;
+    }
+    return {
+      server: this.server,
+      plan,
+      saving: this.waiting ? 'waiting' : this.pending.length > 0 ? 'saving' : 'saved',
+      loadError: this.loadError,
+      conflict: this.conflict,
+      refusal: this.refusal,
+      canUndo: this.undoStack.length > 0,
+      canRedo: this.redoStack.length > 0,
+    };
+  }
+
+  private changed(): void {
+    this.state = this.compute();
+    for (const l of this.listeners) l();
+  }
+
+  load = async (): Promise<void> => {
+    try {
+      const server = await get<ServerState>('/api/workplace');
+      // A change that went out meanwhile is newer than this answer; the next notice brings a better one.
+      if (!this.sending) this.server = server;
+      this.loadError = undefined;
+    } catch (e) {
+      this.loadError = e instanceof ApiError ? e : new ApiError(0, String(e));
+      setTimeout(() => void this.load(), RETRY_MS);
+    }
+    this.changed();
+  };
+
+  /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it stands here. */
+  apply = (edits: readonly Edit[], label: string): boolean => {
+    if (edits.length === 0) return true;
+    const { plan } = this.state;
+    if (!plan || !applyEdits(plan, edits).ok) return false;
+    this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), { edits, label }];
+    this.redoStack = [];
+    this.enqueue({ edits, label });
+    return true;
+  };
+
+  undo = (): string | undefined => {
+    const change = this.undoStack.pop();
+    if (!change) return undefined;
+    this.redoStack.push(change);
+    this.enqueue({ edits: invertAll(change.edits), label: `Undo: ${change.label}` });
+    return change.label;
+  };
+
+  redo = (): string | undefined => {
+    const change = this.redoStack.pop();
+    if (!change) return undefined;
+    this.undoStack.push(change);
+    this.enqueue(change);
+    return change.label;
+  };
+
+  private enqueue(change: Change): void {
+    this.refusal = undefined;
+    this.pending = [...this.pending, change];
+    this.changed();
+    void this.flush();
+  }
+
+  private async flush(): Promise<void> {
+    if (this.sending) return;
+    this.sending = true;
+    while (this.pending[0] && this.server) {
+      const change = this.pending[0];
+      try {
+        const { revisions } = await sendEdits(change.edits, this.server.revisions, change.label);
+        const merged: Record<string, Record<string, number>> = { ...(this.server.revisions as Record<string, Record<string, number>>) };
+        for (const [kind, ids] of Object.entries(revisions)) merged[kind] = { ...merged[kind], ...ids };
+        const r = applyEdits(this.server.plan, change.edits);
+        this.server = { ...this.server, plan: r.ok ? r.plan : this.server.plan, revisions: merged };
+        this.pending = this.pending.slice(1);
+        this.waiting = false;
+      } catch (e) {
+        if (!(e instanceof ApiError) || e.status === 0 || e.status >= 500) {
+          // Nothing typed is lost: the change stays here and is sent again.
+          this.waiting = true;
+          this.changed();
+          await new Promise((next) => setTimeout(next, RETRY_MS));
+          continue;
+        }
+        this.pending = this.pending.slice(1);
+        this.undoStack = this.undoStack.filter((c) => c !== change);
+        this.waiting = false;
+        if (e.status === 409 && e.problem) this.conflict = { problem: e.problem, change };
+        else this.refusal = e.message;
+      }
+      this.changed();
+    }
+    this.sending = false;
+    await this.load();
+  }
+
+  /** Settles a conflict: with theirs the change is given up; with mine it is sent again over what stands there now. */
+  settle = (choice: 'mine' | 'theirs'): void => {
+    const c = this.conflict;
+    this.conflict = undefined;
+    if (c && choice === 'mine') {
+      const { problem } = c;
+      const edits = c.change.edits.map((e) =>
+        e.op === 'set' && e.kind === problem.kind && e.id === problem.id && e.field === problem.field ? { ...e, before: problem.theirs } : e,
+      );
+      this.enqueue({ edits, label: c.change.label });
+    }
+    this.changed();
+    void this.load();
+  };
+
+  clearRefusal = (): void => {
+    this.refusal = undefined;
+    this.changed();
+  };
+}

@@ -1,0 +1,66 @@
+/** The live stream in the browser: one connection for the whole workplace; it reconnects by itself and misses nothing. */
+import type { LiveMessage } from '../../core/arrival/live-message';
+
+const KEPT = 500;
+
+export interface LiveState {
+  readonly messages: readonly LiveMessage[];
+  readonly connected: boolean;
+  /** Messages that arrived since this page was opened. */
+  readonly arrived: number;
+}
+
+export class LiveFeed {
+  private state: LiveState = { messages: [], connected: false, arrived: 0 };
+  private listeners = new Set<() => void>();
+  private buffer: LiveMessage[] = [];
+  private frame: number | undefined;
+  private source: EventSource | undefined;
+
+  constructor(
+    private readonly onPlan: () => void,
+    private readonly onMessages: () => void,
+  ) {}
+
+  subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  snapshot = (): LiveState => this.state;
+
+  private set(next: Partial<LiveState>): void {
+    this.state = { ...this.state, ...next };
+    for (const l of this.listeners) l();
+  }
+
+  /** Begins with these messages, newest first, and follows from the newest on. */
+  start(recent: readonly LiveMessage[]): void {
+    this.set({ messages: recent });
+    const source = new EventSource(`/api/live?after=${recent[0]?.seq ?? 0}`);
+    this.source = source;
+    source.onopen = () => {
+      this.set({ connected: true });
+      this.onPlan();
+      this.onMessages();
+    };
+    source.onerror = () => this.set({ connected: false });
+    source.addEventListener('message', (e: MessageEvent<string>) => {
+      this.buffer.push(JSON.parse(e.data) as LiveMessage);
+      this.frame ??= requestAnimationFrame(this.flush);
+    });
+    source.addEventListener('plan', () => this.onPlan());
+  }
+
+  stop(): void {
+    this.source?.close();
+  }
+
+  private flush = (): void => {
+    this.frame = undefined;
+    const fresh = this.buffer.reverse();
+    this.buffer = [];
+    this.set({ messages: [...fresh, ...this.state.messages].slice(0, KEPT), arrived: this.state.arrived + fresh.length });
+    this.onMessages();
+  };
+}

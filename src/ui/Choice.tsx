@@ -1,0 +1,62 @@
+/** A value in a sentence that can be chosen or written: a button that opens a searchable list. */
+import { Command } from 'cmdk';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+
+export interface Option {
+  readonly value: string;
+  readonly note?: string;
+}
+
+interface Props {
+  readonly label: string;
+  readonly value: string;
+  readonly placeholder?: string;
+  readonly options: readonly Option[];
+  readonly wire?: boolean;
+  /** A text that is on no list may be taken as it is. */
+  readonly free?: (text: string) => string;
+  readonly onChoose: (value: string) => void;
+}
+
+export const Choice = ({ label, value, placeholder = 'choose', options, wire = false, free, onChoose }: Props) => {
+  const [open, setOpen] = useState(false);
+  const [text, setText] = useState('');
+  const choose = (v: string) => {
+    setOpen(false);
+    setText('');
+    onChoose(v);
+  };
+  const typed = text.trim();
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      <Popover.Trigger
+        aria-label={`${label}: ${value || 'not chosen'}`}
+        className={`border-accent hover:bg-wash mx-0.5 border-b-2 px-0.5 text-left font-semibold ${wire ? 'wire' : ''} ${value ? '' : 'text-accent border-dashed'}`}
+      >
+        {value || placeholder}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content align="start" sideOffset={6} className="border-ink bg-paper z-40 w-80 border shadow-[4px_4px_0_var(--rule)]">
+          <Command loop>
+            <Command.Input autoFocus aria-label={label} placeholder={free ? 'Search, or write a new name' : 'Search'} value={text} onValueChange={setText} className="border-rule w-full border-b bg-transparent px-3 py-2 outline-none" />
+            <Command.List aria-label={`${label}, choices`} className="max-h-64 overflow-y-auto py-1">
+              {free ? null : <Command.Empty className="text-ink-2 px-3 py-2">Nothing like that.</Command.Empty>}
+              {options.map((o) => (
+                <Command.Item key={o.value} value={o.value} onSelect={() => choose(o.value)} className="data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-2 px-3 py-1">
+                  <span className={wire ? 'wire' : ''}>{o.value}</span>
+                  {o.note ? <span className="text-ink-2 ml-auto text-sm">{o.note}</span> : null}
+                </Command.Item>
+              ))}
+              {free && typed && !options.some((o) => o.value === typed) ? (
+                <Command.Item value={`new ${typed}`} keywords={[typed]} forceMount onSelect={() => choose(typed)} className="data-[selected=true]:bg-wash cursor-pointer px-3 py-1">
+                  {free(typed)}
+                </Command.Item>
+              ) : null}
+            </Command.List>
+          </Command>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+};

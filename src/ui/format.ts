@@ -1,0 +1,22 @@
+/** Numbers, shares and times as they are shown. */
+import { formatDistanceStrict } from 'date-fns';
+
+const whole = new Intl.NumberFormat('en-GB');
+
+export const count = (n: number): string => whole.format(n);
+
+/** A share as percent with one decimal; a dash where it is undefined. */
+export const percent = (share: number | undefined): string => (share === undefined ? '–' : `${(share * 100).toFixed(1)} %`);
+
+export const plural = (n: number, one: string, many = `${one}s`): string => `${count(n)} ${n === 1 ? one : many}`;
+
+export const dayText = (at: number, timeZone: string): string => new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone }).format(at);
+
+export const timeText = (at: number, timeZone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit', timeZone }).format(at);
+
+export const instantText = (at: number): string => new Date(at).toISOString();
+
+export const ageText = (at: number, now: number): string => (now - at < 5000 ? 'just now' : `${formatDistanceStrict(at, now)} ago`);
+
+export const monthText = (at: number, timeZone: string): string => new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone }).format(at);
