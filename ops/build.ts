@@ -6,11 +6,16 @@ import { mkdirSync } from 'node:fs';
 import { ROOT, run, RUN_DIR, say, Trouble } from './shell';
 
 const filesIn = (directory: string): string[] =>
-  readdirSync(directory, { withFileTypes: true }).flatMap((e) => (e.isDirectory() ? filesIn(join(directory, e.name)) : [join(directory, e.name)]));
+  readdirSync(directory, { withFileTypes: true }).flatMap((e) =>
+    e.isDirectory() ? filesIn(join(directory, e.name)) : [join(directory, e.name)],
+  );
 
 const fingerprint = (): string => {
   const hash = createHash('sha256');
-  const files = [...filesIn(join(ROOT, 'src')).sort(), ...['astro.config.mjs', 'package-lock.json', 'tsconfig.json'].map((f) => join(ROOT, f))];
+  const files = [
+    ...filesIn(join(ROOT, 'src')).sort(),
+    ...['astro.config.mjs', 'package-lock.json', 'tsconfig.json'].map((f) => join(ROOT, f)),
+  ];
   for (const f of files) hash.update(f).update(readFileSync(f));
   return hash.digest('hex');
 };

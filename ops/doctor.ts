@@ -15,7 +15,11 @@ export const doctor = async (): Promise<boolean> => {
   const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
   line(major > 20 || (major === 20 && minor >= 19), `Node.js ${process.versions.node}`, 'install Node.js 20.19 or newer');
   const missing = missingPackages();
-  line(process.env['DATABASE_URL'] !== undefined || !missing.includes('postgresql'), 'PostgreSQL (or DATABASE_URL)', `as root: ${installLine(['postgresql'])}`);
+  line(
+    process.env['DATABASE_URL'] !== undefined || !missing.includes('postgresql'),
+    'PostgreSQL (or DATABASE_URL)',
+    `as root: ${installLine(['postgresql'])}`,
+  );
   line(!missing.includes('chromium'), 'Chromium, for the tests and screenshots', `as root: ${installLine(['chromium'])}`);
   line(existsSync(join(ROOT, 'dist/server/entry.mjs')), 'a build', './signal-post start builds it');
   const server = await runningServer();

@@ -51,11 +51,15 @@ const start = async (mode: 'demo' | 'start'): Promise<void> => {
 
 const dev = async (): Promise<void> => {
   const url = await prepare('demo');
-  const child = spawn(process.execPath, ['node_modules/astro/astro.js', 'dev', '--host', '127.0.0.1', '--port', process.env['PORT'] ?? '4610'], {
-    cwd: ROOT,
-    stdio: 'inherit',
-    env: { ...process.env, DATABASE_URL: url },
-  });
+  const child = spawn(
+    process.execPath,
+    ['node_modules/astro/astro.js', 'dev', '--host', '127.0.0.1', '--port', process.env['PORT'] ?? '4610'],
+    {
+      cwd: ROOT,
+      stdio: 'inherit',
+      env: { ...process.env, DATABASE_URL: url },
+    },
+  );
   process.on('SIGINT', () => child.kill('SIGTERM'));
   await new Promise((done) => child.once('exit', done));
 };

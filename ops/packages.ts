@@ -18,7 +18,8 @@ export const postgresBin = (): string | undefined => {
 const have = { postgresql: () => postgresBin() !== undefined, chromium: () => existsSync(CHROMIUM) } as const;
 export type DebianPackage = keyof typeof have;
 
-export const installLine = (names: readonly string[]): string => `apt-get update && apt-get install -y --no-install-recommends ${names.join(' ')}`;
+export const installLine = (names: readonly string[]): string =>
+  `apt-get update && apt-get install -y --no-install-recommends ${names.join(' ')}`;
 
 /** Installs what is missing, as root; otherwise says the exact line to run. */
 export const ensurePackages = (...names: DebianPackage[]): void => {
@@ -28,7 +29,8 @@ export const ensurePackages = (...names: DebianPackage[]): void => {
   say(`Installing ${missing.join(' and ')} from Debian ...`);
   const env = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' };
   const r = run('sh', ['-c', installLine(missing)], { env });
-  if (!r.ok || missing.some((n) => !have[n]())) throw new Trouble(`The installation failed:\n${r.out.slice(-2000)}\nRun it by hand: ${installLine(missing)}`);
+  if (!r.ok || missing.some((n) => !have[n]()))
+    throw new Trouble(`The installation failed:\n${r.out.slice(-2000)}\nRun it by hand: ${installLine(missing)}`);
 };
 
 export const missingPackages = (): DebianPackage[] => (Object.keys(have) as DebianPackage[]).filter((n) => !have[n]());

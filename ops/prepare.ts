@@ -22,7 +22,13 @@ export const prepareEmpty = (url: string): Promise<void> =>
   withDatabase(url, async () => {
     await migrate(database().db);
     if (await ensureWorkspace(database(), 'New workspace'))
-      await applyChange(database(), [{ op: 'create', kind: 'settings', id: 'settings', body: blank('settings') }], {}, 'New workspace', 'you');
+      await applyChange(
+        database(),
+        [{ op: 'create', kind: 'settings', id: 'settings', body: blank('settings') }],
+        {},
+        'New workspace',
+        'you',
+      );
   });
 
 /** Migrates, and loads the demo where there is no workspace. */

@@ -15,7 +15,10 @@ export const screenshots = async (): Promise<boolean> => {
   const port = await freePort(4700);
   const server = await startServer(url, port, { quiet: true });
   try {
-    return await show(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', '--config', 'tests/screenshots.config.ts'], { ...process.env, BASE_URL: addressOf(port) });
+    return await show(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', '--config', 'tests/screenshots.config.ts'], {
+      ...process.env,
+      BASE_URL: addressOf(port),
+    });
   } finally {
     await stopServer(server);
   }

@@ -16,16 +16,24 @@ interface Tally {
 const bin = (path: string, ...args: string[]): [string, string[]] => [process.execPath, [`node_modules/${path}`, ...args]];
 
 /** A step that passes or fails as a whole; its output is shown only when it fails. */
-const whole = ([command, args]: [string, string[]]) => (): Promise<Tally> => {
-  const r = run(command, args);
-  if (!r.ok) say(r.out.slice(-8000));
-  return Promise.resolve({ passed: r.ok ? 1 : 0, failed: r.ok ? 0 : 1 });
-};
+const whole =
+  ([command, args]: [string, string[]]) =>
+  (): Promise<Tally> => {
+    const r = run(command, args);
+    if (!r.ok) say(r.out.slice(-8000));
+    return Promise.resolve({ passed: r.ok ? 1 : 0, failed: r.ok ? 0 : 1 });
+  };
 
 const report = (name: string): string => join(RUN_DIR, `report-${name}.json`);
 
 /** A test runner's own count; a run that leaves no report counts as a failure. */
-const counted = async (name: string, read: (json: never) => Tally, command: string, args: string[], env: NodeJS.ProcessEnv): Promise<Tally> => {
+const counted = async (
+  name: string,
+  read: (json: never) => Tally,
+  command: string,
+  args: string[],
+  env: NodeJS.ProcessEnv,
+): Promise<Tally> => {
   rmSync(report(name), { force: true });
   const ok = await show(command, args, env);
   if (!existsSync(report(name))) return { passed: 0, failed: 1 };
@@ -57,8 +65,16 @@ const browser = async (): Promise<Tally> => {
   const server = await startServer(url, port, { quiet: true });
   try {
     const [command, args] = bin('@playwright/test/cli.js', 'test');
-    const read = (j: { stats: { expected: number; unexpected: number; flaky: number } }): Tally => ({ passed: j.stats.expected, failed: j.stats.unexpected + j.stats.flaky });
-    return await counted('browser', read, command, args, { ...process.env, BASE_URL: addressOf(port), BROWSER_DATABASE_URL: url, PLAYWRIGHT_JSON_OUTPUT_NAME: report('browser') });
+    const read = (j: { stats: { expected: number; unexpected: number; flaky: number } }): Tally => ({
+      passed: j.stats.expected,
+      failed: j.stats.unexpected + j.stats.flaky,
+    });
+    return await counted('browser', read, command, args, {
+      ...process.env,
+      BASE_URL: addressOf(port),
+      BROWSER_DATABASE_URL: url,
+      PLAYWRIGHT_JSON_OUTPUT_NAME: report('browser'),
+    });
   } finally {
     await stopServer(server);
   }
@@ -100,7 +116,9 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
     total.passed += tally.passed;
     total.failed += tally.failed;
     if (tally.failed > 0) failures.push(name);
-    say(`${tally.failed > 0 ? 'FAILED' : 'passed'}  ${name} (${tally.passed} passed, ${tally.failed} failed) in ${Math.round((Date.now() - began) / 1000)} s`);
+    say(
+      `${tally.failed > 0 ? 'FAILED' : 'passed'}  ${name} (${tally.passed} passed, ${tally.failed} failed) in ${Math.round((Date.now() - began) / 1000)} s`,
+    );
     if (name === 'build' && tally.failed > 0) break;
   }
   if (cluster) stopCluster('postgres-test');
@@ -108,4 +126,3 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
   say(`${total.passed} passed, ${total.failed} failed`);
   return total.failed === 0 && total.passed > 0;
 };
-

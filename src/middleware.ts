@@ -5,8 +5,12 @@ const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 
 export const onRequest = defineMiddleware(({ request, url }, next) => {
   const origin = request.headers.get('origin');
-  const foreign = origin !== null && origin !== 'null' ? new URL(origin).host !== (request.headers.get('host') ?? url.host) : origin === 'null';
+  const foreign =
+    origin !== null && origin !== 'null' ? new URL(origin).host !== (request.headers.get('host') ?? url.host) : origin === 'null';
   if (foreign && !SAFE.has(request.method) && url.pathname !== '/intake')
-    return new Response(JSON.stringify({ error: 'foreign origin', detail: 'This request came from another site.' }), { status: 403, headers: { 'content-type': 'application/json' } });
+    return new Response(JSON.stringify({ error: 'foreign origin', detail: 'This request came from another site.' }), {
+      status: 403,
+      headers: { 'content-type': 'application/json' },
+    });
   return next();
 });

@@ -5,7 +5,15 @@ import { THE_WORKSPACE } from './workspace-store';
 
 /** The findings under a plan version, by source and release. */
 export const findingCounts = async ({ db }: Database, planVersion: number): Promise<FindingCount[]> =>
-  (await db.selectFrom('findings').selectAll().where('workspace_id', '=', THE_WORKSPACE).where('plan_version', '=', planVersion).orderBy('first_at').execute()).map((r) => ({
+  (
+    await db
+      .selectFrom('findings')
+      .selectAll()
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('plan_version', '=', planVersion)
+      .orderBy('first_at')
+      .execute()
+  ).map((r) => ({
     code: r.code,
     eventName: r.event_name,
     field: r.field,

@@ -16,11 +16,17 @@ export const storeIdentity = async ({ pool }: Database, { identifiers, links }: 
   try {
     await client.query('begin');
     await client.query(`select pg_advisory_xact_lock(${IDENTITY_LOCK})`);
-    await client.query('create temporary table if not exists identity_in (n integer, kind text, value text, person bigint) on commit delete rows');
-    await client.query('insert into identity_in select n, kind, value, person from json_to_recordset($1) as t(n integer, kind text, value text, person bigint)', [
-      JSON.stringify(identifiers.map((i, n) => ({ n, ...i }))),
-    ]);
-    await client.query('insert into identifiers (workspace_id, kind, value) select $1, kind, value from identity_in order by kind, value on conflict do nothing', [THE_WORKSPACE]);
+    await client.query(
+      'create temporary table if not exists identity_in (n integer, kind text, value text, person bigint) on commit delete rows',
+    );
+    await client.query(
+      'insert into identity_in select n, kind, value, person from json_to_recordset($1) as t(n integer, kind text, value text, person bigint)',
+      [JSON.stringify(identifiers.map((i, n) => ({ n, ...i })))],
+    );
+    await client.query(
+      'insert into identifiers (workspace_id, kind, value) select $1, kind, value from identity_in order by kind, value on conflict do nothing',
+      [THE_WORKSPACE],
+    );
     await client.query('delete from links where workspace_id = $1', [THE_WORKSPACE]);
     await client.query('delete from persons where workspace_id = $1', [THE_WORKSPACE]);
     const join = 'join identifiers d on d.workspace_id = $1 and d.kind = i.kind and md5(d.value) = md5(i.value)';

@@ -154,13 +154,12 @@ export const writeMessages = async (
       await client.query('select ensure_message_partition($1)', [`${month}-15T00:00:00Z`]);
     await client.query('begin');
     await client.query(`select pg_advisory_xact_lock(${WRITE_LOCK})`);
-    const published = await client.query<{ v: number | null }>('select published_version as v from workspaces where id = $1', [THE_WORKSPACE]);
+    const published = await client.query<{ v: number | null }>('select published_version as v from workspaces where id = $1', [
+      THE_WORKSPACE,
+    ]);
     const version = published.rows[0]?.v ?? null;
     await judge(version);
-    await pipeline(
-      Readable.from([rows.map(copyLine).join('')]),
-      client.query(copyFrom('copy incoming from stdin')),
-    );
+    await pipeline(Readable.from([rows.map(copyLine).join('')]), client.query(copyFrom('copy incoming from stdin')));
     const answer = await client.query<{ message_id: string; seq: string | null }>(STORE, [THE_WORKSPACE, version ?? 0]);
     const byId = new Map(rows.map((r) => [r.messageId, r]));
     const duplicates = new Set<string>();
@@ -249,14 +248,20 @@ const SELECT = `select m.seq, m.message_id, m.source_id, m.kind, m.name, m.relea
 
 /** Messages after a sequence number, oldest first. */
 export const messagesAfter = async ({ pool }: Database, seq: number, limit: number): Promise<ReadMessage[]> =>
-  (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 and m.seq > $2 order by m.seq limit $3`, [THE_WORKSPACE, seq, limit])).rows.map(toMessage);
+  (
+    await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 and m.seq > $2 order by m.seq limit $3`, [THE_WORKSPACE, seq, limit])
+  ).rows.map(toMessage);
 
 /** The newest messages, newest first. */
 export const newestMessages = async ({ pool }: Database, limit: number): Promise<ReadMessage[]> =>
-  (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 order by m.seq desc limit $2`, [THE_WORKSPACE, limit])).rows.map(toMessage);
+  (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 order by m.seq desc limit $2`, [THE_WORKSPACE, limit])).rows.map(
+    toMessage,
+  );
 
 export const messagesBySeq = async ({ pool }: Database, seqs: readonly number[]): Promise<ReadMessage[]> =>
-  (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 and m.seq = any($2) order by m.seq desc`, [THE_WORKSPACE, seqs])).rows.map(toMessage);
+  (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 and m.seq = any($2) order by m.seq desc`, [THE_WORKSPACE, seqs])).rows.map(
+    toMessage,
+  );
 
 export interface Recheck {
   readonly planVersion: number;
@@ -266,14 +271,27 @@ export interface Recheck {
 
 /** The rechecks that are not finished, oldest version first. */
 export const openRechecks = async ({ db }: Database): Promise<Recheck[]> =>
-  (await db.selectFrom('rechecks').select(['plan_version', 'up_to', 'done']).where('workspace_id', '=', THE_WORKSPACE).where('finished_at', 'is', null).orderBy('plan_version').execute()).map((r) => ({
+  (
+    await db
+      .selectFrom('rechecks')
+      .select(['plan_version', 'up_to', 'done'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('finished_at', 'is', null)
+      .orderBy('plan_version')
+      .execute()
+  ).map((r) => ({
     planVersion: r.plan_version,
     upTo: Number(r.up_to),
     done: Number(r.done),
   }));
 
 /** Stores the verdicts of one page of a recheck and moves its mark on, in one transaction; false when another process was there first. */
-export const storeRecheckPage = async ({ pool }: Database, r: Recheck, upTo: number, judged: readonly JudgedMessage[]): Promise<boolean> => {
+export const storeRecheckPage = async (
+  { pool }: Database,
+  r: Recheck,
+  upTo: number,
+  judged: readonly JudgedMessage[],
+): Promise<boolean> => {
   const client = await pool.connect();
   try {
     await client.query('begin');
@@ -308,4 +326,9 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
        from intake_counts where workspace_id = $1 group by source_id order by source_id`,
       [THE_WORKSPACE],
     )
-  ).rows.map((r) => ({ sourceId: r.source_id, accepted: Number(r.accepted), duplicates: Number(r.duplicates), refused: Number(r.refused) }));
+  ).rows.map((r) => ({
+    sourceId: r.source_id,
+    accepted: Number(r.accepted),
+    duplicates: Number(r.duplicates),
+    refused: Number(r.refused),
+  }));

@@ -39,12 +39,23 @@ export const loadDraft = async ({ db }: Database): Promise<Draft> =>
     .transaction()
     .setIsolationLevel('repeatable read')
     .execute(async (tx) => {
-      const rows = await tx.selectFrom('plan_entities').select(['kind', 'id', 'rev', 'body']).where('workspace_id', '=', THE_WORKSPACE).orderBy('kind').orderBy('id').execute();
-      const last = await tx.selectFrom('plan_changes').select((eb) => eb.fn.max('seq').as('seq')).where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
+      const rows = await tx
+        .selectFrom('plan_entities')
+        .select(['kind', 'id', 'rev', 'body'])
+        .where('workspace_id', '=', THE_WORKSPACE)
+        .orderBy('kind')
+        .orderBy('id')
+        .execute();
+      const last = await tx
+        .selectFrom('plan_changes')
+        .select((eb) => eb.fn.max('seq').as('seq'))
+        .where('workspace_id', '=', THE_WORKSPACE)
+        .executeTakeFirst();
       return { ...assemble(rows), lastChange: Number(last?.seq ?? 0) };
     });
 
-export type EditOutcome = { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
+export type EditOutcome =
+  { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
 
 class Conflict extends Error {
   constructor(readonly problem: EditProblem) {
@@ -52,7 +63,13 @@ class Conflict extends Error {
   }
 }
 
-const applyInTransaction = async (tx: Tx, edits: readonly Edit[], known: Revisions, label: string, author: string): Promise<EditOutcome> => {
+const applyInTransaction = async (
+  tx: Tx,
+  edits: readonly Edit[],
+  known: Revisions,
+  label: string,
+  author: string,
+): Promise<EditOutcome> => {
   let plan = emptyPlan(DEFAULT_SETTINGS);
   const revs = new Map<Kind, Map<Id, number>>();
   const touched = new Map<Kind, Set<Id>>();
@@ -67,7 +84,8 @@ const applyInTransaction = async (tx: Tx, edits: readonly Edit[], known: Revisio
       .orderBy('id')
       .forUpdate()
       .execute();
-    if (kind === 'settings' && rows.length === 0) rows.push({ id: SETTINGS_ID, rev: 0, body: DEFAULT_SETTINGS });
+    const creates = edits.some((e) => e.kind === kind && e.op === 'create');
+    if (kind === 'settings' && rows.length === 0 && !creates) rows.push({ id: SETTINGS_ID, rev: 0, body: DEFAULT_SETTINGS });
     plan = { ...plan, [kind]: Object.fromEntries(rows.map((r) => [r.id, r.body])) };
     revs.set(kind, new Map(rows.map((r) => [r.id, r.rev])));
   }
@@ -85,7 +103,12 @@ const applyInTransaction = async (tx: Tx, edits: readonly Edit[], known: Revisio
     for (const id of ids) {
       const body = (plan[kind] as Record<Id, BodyOf[Kind]>)[id];
       if (!body) {
-        await tx.deleteFrom('plan_entities').where('workspace_id', '=', THE_WORKSPACE).where('kind', '=', kind).where('id', '=', id).execute();
+        await tx
+          .deleteFrom('plan_entities')
+          .where('workspace_id', '=', THE_WORKSPACE)
+          .where('kind', '=', kind)
+          .where('id', '=', id)
+          .execute();
         continue;
       }
       const rev = (revs.get(kind)?.get(id) ?? 0) + 1;
@@ -109,7 +132,13 @@ const applyInTransaction = async (tx: Tx, edits: readonly Edit[], known: Revisio
 /** Applies edits, all or none, and writes them to the log.
  *  Errors: an edit that no longer fits comes back as the problem with both values; nothing is written then.
  */
-export const applyChange = async ({ db }: Database, edits: readonly Edit[], known: Revisions, label: string, author: string): Promise<EditOutcome> => {
+export const applyChange = async (
+  { db }: Database,
+  edits: readonly Edit[],
+  known: Revisions,
+  label: string,
+  author: string,
+): Promise<EditOutcome> => {
   try {
     return await db.transaction().execute((tx) => applyInTransaction(tx, edits, known, label, author));
   } catch (e) {
@@ -136,7 +165,14 @@ const toVersion = (r: { number: number; content_hash: string; note: string; auth
 });
 
 export const listVersions = async ({ db }: Database): Promise<Version[]> =>
-  (await db.selectFrom('plan_versions').select(versionColumns).where('workspace_id', '=', THE_WORKSPACE).orderBy('number', 'desc').execute()).map(toVersion);
+  (
+    await db
+      .selectFrom('plan_versions')
+      .select(versionColumns)
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .orderBy('number', 'desc')
+      .execute()
+  ).map(toVersion);
 
 export interface PublishedPlan extends Version {
   readonly plan: Plan;
@@ -144,7 +180,10 @@ export interface PublishedPlan extends Version {
 
 /** A version with its document: the one of this number, or the newest. */
 export const loadVersion = async ({ db }: Database, number?: number): Promise<PublishedPlan | undefined> => {
-  let query = db.selectFrom('plan_versions').select([...versionColumns, 'document']).where('workspace_id', '=', THE_WORKSPACE);
+  let query = db
+    .selectFrom('plan_versions')
+    .select([...versionColumns, 'document'])
+    .where('workspace_id', '=', THE_WORKSPACE);
   query = number === undefined ? query.orderBy('number', 'desc').limit(1) : query.where('number', '=', number);
   const row = await query.executeTakeFirst();
   return row && { ...toVersion(row), plan: row.document };
@@ -155,14 +194,29 @@ export const loadVersion = async ({ db }: Database, number?: number): Promise<Pu
  *  Messages written later are judged by it; those before it are listed for rechecking, in the same transaction.
  *  `at` is for loading a history; it is now otherwise.
  */
-export const publish = async ({ db }: Database, note: string, author: string, at: Date = new Date()): Promise<Version & { changed: boolean }> =>
+export const publish = async (
+  { db }: Database,
+  note: string,
+  author: string,
+  at: Date = new Date(),
+): Promise<Version & { changed: boolean }> =>
   db.transaction().execute(async (tx) => {
     await sql`select pg_advisory_xact_lock(${WRITE_LOCK})`.execute(tx);
     await sql`select id from workspaces where id = ${THE_WORKSPACE} for update`.execute(tx);
-    const rows = await tx.selectFrom('plan_entities').select(['kind', 'id', 'rev', 'body']).where('workspace_id', '=', THE_WORKSPACE).execute();
+    const rows = await tx
+      .selectFrom('plan_entities')
+      .select(['kind', 'id', 'rev', 'body'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .execute();
     const { plan } = assemble(rows);
     const hash = contentHash(plan);
-    const newest = await tx.selectFrom('plan_versions').select(versionColumns).where('workspace_id', '=', THE_WORKSPACE).orderBy('number', 'desc').limit(1).executeTakeFirst();
+    const newest = await tx
+      .selectFrom('plan_versions')
+      .select(versionColumns)
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .orderBy('number', 'desc')
+      .limit(1)
+      .executeTakeFirst();
     if (newest?.content_hash === hash) return { ...toVersion(newest), changed: false };
     const number = (newest?.number ?? 0) + 1;
     const row = await tx
@@ -172,7 +226,9 @@ export const publish = async ({ db }: Database, note: string, author: string, at
       .executeTakeFirstOrThrow();
     await tx.updateTable('workspaces').set({ published_version: number }).where('id', '=', THE_WORKSPACE).execute();
     await sql`insert into rechecks (workspace_id, plan_version, up_to, done, finished_at)
-      select ${THE_WORKSPACE}, ${number}, coalesce(max(seq), 0), 0, case when count(seq) = 0 then now() end from (select max(seq) as seq from messages) m`.execute(tx);
+      select ${THE_WORKSPACE}, ${number}, coalesce(max(seq), 0), 0, case when count(seq) = 0 then now() end from (select max(seq) as seq from messages) m`.execute(
+      tx,
+    );
     await sql`select pg_notify(${PLAN_CHANNEL}, 'published')`.execute(tx);
     return { ...toVersion(row), changed: true };
   });
@@ -187,7 +243,9 @@ export interface LoggedChange {
 
 /** The last changes, newest first. */
 export const recentChanges = async ({ db }: Database, limit: number): Promise<LoggedChange[]> =>
-  (await db.selectFrom('plan_changes').selectAll().where('workspace_id', '=', THE_WORKSPACE).orderBy('seq', 'desc').limit(limit).execute()).map((r) => ({
+  (
+    await db.selectFrom('plan_changes').selectAll().where('workspace_id', '=', THE_WORKSPACE).orderBy('seq', 'desc').limit(limit).execute()
+  ).map((r) => ({
     seq: Number(r.seq),
     at: r.at.getTime(),
     author: r.author,

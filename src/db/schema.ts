@@ -23,7 +23,14 @@ export interface Schema {
     expires_at: Date | null;
     revoked_at: Date | null;
   };
-  plan_entities: { workspace_id: number; kind: Kind; id: string; rev: number; body: Json<BodyOf[Kind]>; updated_at: ColumnType<Date, Date, Date> };
+  plan_entities: {
+    workspace_id: number;
+    kind: Kind;
+    id: string;
+    rev: number;
+    body: Json<BodyOf[Kind]>;
+    updated_at: ColumnType<Date, Date, Date>;
+  };
   plan_changes: {
     seq: Generated<string>;
     workspace_id: number;

@@ -3,12 +3,25 @@ export interface PlantedFault {
   readonly id: FaultId;
   readonly title: string;
   readonly expect:
-    | { readonly by: 'finding'; readonly code: string; readonly eventName: string; readonly sourceId: string; readonly releases: readonly string[] }
+    | {
+        readonly by: 'finding';
+        readonly code: string;
+        readonly eventName: string;
+        readonly sourceId: string;
+        readonly releases: readonly string[];
+      }
     | { readonly by: 'identity'; readonly what: 'orphans' }
     | { readonly by: 'intake'; readonly what: 'duplicates' };
 }
 
-export const FAULT_IDS = ['hours-for-days', 'wrong-case-twin', 'press-not-outcome', 'unlinked-join', 'template-user-id', 'retries'] as const;
+export const FAULT_IDS = [
+  'hours-for-days',
+  'wrong-case-twin',
+  'press-not-outcome',
+  'unlinked-join',
+  'template-user-id',
+  'retries',
+] as const;
 export type FaultId = (typeof FAULT_IDS)[number];
 
 export const PLANTED: readonly PlantedFault[] = [
@@ -25,7 +38,13 @@ export const PLANTED: readonly PlantedFault[] = [
   {
     id: 'press-not-outcome',
     title: 'The web catalogue since 8.1.0 fires `Reservation Requested` on the press, failed requests included',
-    expect: { by: 'finding', code: 'premature-trigger', eventName: 'Reservation Requested', sourceId: 'web', releases: ['8.1.0', '8.2.0', '8.2.1'] },
+    expect: {
+      by: 'finding',
+      code: 'premature-trigger',
+      eventName: 'Reservation Requested',
+      sourceId: 'web',
+      releases: ['8.1.0', '8.2.0', '8.2.1'],
+    },
   },
   {
     id: 'unlinked-join',
@@ -37,5 +56,9 @@ export const PLANTED: readonly PlantedFault[] = [
     title: 'Web 8.2.0 sends the user ID as an unfilled template',
     expect: { by: 'finding', code: 'placeholder-value', eventName: 'Tool Viewed', sourceId: 'web', releases: ['8.2.0'] },
   },
-  { id: 'retries', title: 'One in a hundred messages is sent again under the same message ID', expect: { by: 'intake', what: 'duplicates' } },
+  {
+    id: 'retries',
+    title: 'One in a hundred messages is sent again under the same message ID',
+    expect: { by: 'intake', what: 'duplicates' },
+  },
 ];

@@ -103,11 +103,17 @@ class History {
   private push(sourceId: GeneratedMessage['sourceId'], at: number, message: Omit<GeneratedMessage['message'], 'id' | 'time'>): void {
     if (at > this.o.now - 1000 || at < this.start) return;
     const { rng } = this;
-    const lag = sourceId === 'backend' ? 40 + rng.exponential(60) : sourceId === 'web' ? 150 + rng.exponential(400) : 300 + rng.exponential(rng.chance(0.03) ? 600_000 : 2000);
+    const lag =
+      sourceId === 'backend'
+        ? 40 + rng.exponential(60)
+        : sourceId === 'web'
+          ? 150 + rng.exponential(400)
+          : 300 + rng.exponential(rng.chance(0.03) ? 600_000 : 2000);
     const receivedAt = Math.min(this.o.now - 1, Math.round(at + lag));
     const full = { id: rng.hex(24), time: new Date(Math.round(at)).toISOString(), ...message };
     this.out.push({ sourceId, receivedAt, message: full });
-    if (this.has('retries') && rng.chance(0.01)) this.out.push({ sourceId, receivedAt: Math.min(this.o.now - 1, receivedAt + 2000), message: full });
+    if (this.has('retries') && rng.chance(0.01))
+      this.out.push({ sourceId, receivedAt: Math.min(this.o.now - 1, receivedAt + 2000), message: full });
   }
 
   private client(p: Person, at: number, name: string, properties: Record<string, unknown>, page: string): void {
@@ -162,7 +168,12 @@ class History {
     this.server(p, begun, 'Loan Started', { tool_id: tool.tool_id, branch: tool.branch, loan_days: loanDays });
     const kept = Math.max(0, Math.round(loanDays - 1 + rng.exponential(1.5)));
     const back = begun + kept * DAY + rng.next() * 0.2 * DAY;
-    this.server(p, back, 'Loan Returned', { tool_id: tool.tool_id, branch: tool.branch, days_kept: kept, tool_condition: rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']) });
+    this.server(p, back, 'Loan Returned', {
+      tool_id: tool.tool_id,
+      branch: tool.branch,
+      days_kept: kept,
+      tool_condition: rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']),
+    });
     if (kept > loanDays) this.server(p, back + MINUTE, 'Late Fee Charged', { late_fee: (kept - loanDays) * 150, currency: 'EUR' });
   }
 
@@ -175,7 +186,14 @@ class History {
       this.client(p, at, 'Signed In', { sign_in_method: rng.pick(['card', 'e-mail link', 'passkey']) }, '/account');
     }
     for (let n = 1 + Math.floor(rng.exponential(1.1)); n > 0; n--) {
-      if (rng.chance(0.55)) this.client(p, step(25_000), 'Catalogue Searched', { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) }, '/search');
+      if (rng.chance(0.55))
+        this.client(
+          p,
+          step(25_000),
+          'Catalogue Searched',
+          { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) },
+          '/search',
+        );
       if (!rng.chance(0.7)) continue;
       const tool = this.view(p, step(40_000));
       if (p.member && rng.chance(0.24)) this.reserve(p, step(30_000), tool);

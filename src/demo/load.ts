@@ -2,7 +2,7 @@
 import { acceptBatch } from '../server/intake';
 import { database } from '../server/context';
 import { applyChange, publish } from '../db/plan-store';
-import { ensureWorkspace } from '../db/workspace-store';
+import { clearWorkspace, ensureWorkspace, renameWorkspace, workspaceName } from '../db/workspace-store';
 import { FAULT_IDS, type FaultId } from './faults';
 import { generate, type GeneratedMessage } from './generator';
 import { draftEdits, publishedEdits } from './plan';
@@ -17,14 +17,23 @@ export interface DemoOptions {
 
 export const DEMO_VISITORS = 8600;
 const GROUP = 4000;
+/** The workspace's name until all is loaded, so that a loading that was broken off is known as such. */
+const LOADING = 'Oddment (loading)';
 
 const inGroups = function* (messages: readonly GeneratedMessage[]): Iterable<readonly GeneratedMessage[]> {
   for (let i = 0; i < messages.length; i += GROUP) yield messages.slice(i, i + GROUP);
 };
 
 /** Fills an empty workspace with the demo; false when there is a workspace already. */
-export const loadDemo = async ({ now, visitors = DEMO_VISITORS, seed = 20261123, faults = new Set(FAULT_IDS), progress }: DemoOptions): Promise<boolean> => {
-  if (!(await ensureWorkspace(database(), 'Oddment'))) return false;
+export const loadDemo = async ({
+  now,
+  visitors = DEMO_VISITORS,
+  seed = 20261123,
+  faults = new Set(FAULT_IDS),
+  progress,
+}: DemoOptions): Promise<boolean> => {
+  if ((await workspaceName(database())) === LOADING) await clearWorkspace(database());
+  if (!(await ensureWorkspace(database(), LOADING))) return false;
   const write = async (edits: Parameters<typeof applyChange>[1], label: string): Promise<void> => {
     const outcome = await applyChange(database(), edits, {}, label, 'Maren (insight)');
     if (!outcome.ok) throw new Error(`the demo plan does not apply: ${JSON.stringify(outcome.problem)}`);
@@ -49,5 +58,6 @@ export const loadDemo = async ({ now, visitors = DEMO_VISITORS, seed = 20261123,
     progress?.(done, messages.length);
   }
   await write(draftEdits, 'Workshops, a first try');
+  await renameWorkspace(database(), 'Oddment');
   return true;
 };

@@ -3,13 +3,19 @@ import type { z } from 'zod';
 import { isUnavailable } from '../db/database';
 
 export const json = (value: unknown, status = 200, headers: Record<string, string> = {}): Response =>
-  new Response(JSON.stringify(value), { status, headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store', ...headers } });
+  new Response(JSON.stringify(value), {
+    status,
+    headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store', ...headers },
+  });
 
-export const problem = (status: number, error: string, detail: string, headers: Record<string, string> = {}): Response => json({ error, detail }, status, headers);
+export const problem = (status: number, error: string, detail: string, headers: Record<string, string> = {}): Response =>
+  json({ error, detail }, status, headers);
 
 export const RETRY_AFTER_S = 5;
 export const unavailable = (): Response =>
-  problem(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', { 'retry-after': String(RETRY_AFTER_S) });
+  problem(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', {
+    'retry-after': String(RETRY_AFTER_S),
+  });
 
 /** Runs a use case; a lost database becomes 503, anything unexpected 500 with a line in the log. */
 export const answering = async (work: () => Promise<Response>): Promise<Response> => {
@@ -23,7 +29,10 @@ export const answering = async (work: () => Promise<Response>): Promise<Response
 };
 
 /** The body of a request, parsed as JSON and judged by a schema. */
-export const readJson = async <T>(request: Request, schema: z.ZodType<T>): Promise<{ ok: true; value: T } | { ok: false; response: Response }> => {
+export const readJson = async <T>(
+  request: Request,
+  schema: z.ZodType<T>,
+): Promise<{ ok: true; value: T } | { ok: false; response: Response }> => {
   let value: unknown;
   try {
     value = await request.json();
@@ -32,6 +41,9 @@ export const readJson = async <T>(request: Request, schema: z.ZodType<T>): Promi
   }
   const r = schema.safeParse(value);
   if (r.success) return { ok: true, value: r.data };
-  const detail = r.error.issues.slice(0, 3).map((i) => `${i.path.join('.') || 'body'}: ${i.message}`).join('; ');
+  const detail = r.error.issues
+    .slice(0, 3)
+    .map((i) => `${i.path.join('.') || 'body'}: ${i.message}`)
+    .join('; ');
   return { ok: false, response: problem(400, 'wrong shape', detail) };
 };

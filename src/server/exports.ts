@@ -8,9 +8,16 @@ import { database } from './context';
 import { newestVersion } from './published';
 
 const file = (text: string, name: string, type: string): Response =>
-  new Response(text, { headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}"`, 'cache-control': 'no-store' } });
+  new Response(text, {
+    headers: { 'content-type': type, 'content-disposition': `attachment; filename="${name}"`, 'cache-control': 'no-store' },
+  });
 
-const slug = (name: string): string => name.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-|-$/g, '').toLowerCase() || 'event';
+const slug = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-|-$/g, '')
+    .toLowerCase() || 'event';
 
 /** The plan as JSON: `version` a number, `draft`, or nothing for the newest version. */
 export const planFile = (version: string | null): Promise<Response> =>
@@ -20,7 +27,12 @@ export const planFile = (version: string | null): Promise<Response> =>
       return file(planJson(plan, 0, contentHash(plan)), 'plan-draft.json', 'application/json');
     }
     const found = version === null ? await newestVersion() : await loadVersion(database(), Number(version) || 0);
-    if (!found) return problem(404, 'no such version', version === null ? 'Nothing is published yet; ask for version=draft.' : `Version ${version} does not exist.`);
+    if (!found)
+      return problem(
+        404,
+        'no such version',
+        version === null ? 'Nothing is published yet; ask for version=draft.' : `Version ${version} does not exist.`,
+      );
     return file(planJson(found.plan, found.number, found.contentHash), `plan-v${found.number}.json`, 'application/json');
   });
 

@@ -13,5 +13,9 @@ export const findings = (): Promise<Response> =>
     const version = await newestVersion();
     const table = await currentTable();
     const counts = await findingCounts(database(), version?.number ?? 0);
-    return json({ groups: groupFindings(counts, version?.plan, table, Date.now()), messages: table.length, totals: await intakeTotals(database()) });
+    return json({
+      groups: groupFindings(counts, version?.plan, table, Date.now()),
+      messages: table.length,
+      totals: await intakeTotals(database()),
+    });
   });

@@ -51,14 +51,22 @@ class BadBody extends Error {
 }
 
 const tooLarge = (): BadBody =>
-  new BadBody(413, 'too large', `A request holds at most ${LIMITS.bodyBytes.toLocaleString('en-GB')} bytes and ${LIMITS.messages.toLocaleString('en-GB')} messages; split it.`);
+  new BadBody(
+    413,
+    'too large',
+    `A request holds at most ${LIMITS.bodyBytes.toLocaleString('en-GB')} bytes and ${LIMITS.messages.toLocaleString('en-GB')} messages; split it.`,
+  );
 
 /** The body as text, unpacked, never more than the limit in memory. */
 const readBody = async (request: Request): Promise<string> => {
   const encoding = request.headers.get('content-encoding')?.trim().toLowerCase() ?? 'identity';
-  if (encoding !== 'identity' && encoding !== 'gzip') throw new BadBody(415, 'unknown encoding', `Content-Encoding “${encoding}” is not read; send gzip or none.`);
+  if (encoding !== 'identity' && encoding !== 'gzip')
+    throw new BadBody(415, 'unknown encoding', `Content-Encoding “${encoding}” is not read; send gzip or none.`);
   if (!request.body) throw new BadBody(400, 'empty body', 'The request has no body; send a JSON array of messages, or NDJSON.');
-  const stream = encoding === 'gzip' ? request.body.pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>) : request.body;
+  const stream =
+    encoding === 'gzip'
+      ? request.body.pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>)
+      : request.body;
   const decoder = new TextDecoder('utf-8', { fatal: true });
   const reader = stream.getReader();
   let bytes = 0;
@@ -77,7 +85,11 @@ const readBody = async (request: Request): Promise<string> => {
   } catch (e) {
     if (e instanceof BadBody) throw e;
     if (e instanceof TypeError && /encod/i.test(e.message)) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.');
-    throw new BadBody(400, 'unreadable body', encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.');
+    throw new BadBody(
+      400,
+      'unreadable body',
+      encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.',
+    );
   }
 };
 
@@ -99,30 +111,58 @@ const parseLine = (text: string): RawMessage => {
 
 /** Messages of a body: a JSON array, one JSON object, or NDJSON by its content type. */
 const splitBody = (body: string, contentType: string): RawMessage[] => {
-  if (/ndjson|jsonl/.test(contentType)) return body.split('\n').map((l) => l.trim()).filter((l) => l !== '').map(parseLine);
+  if (/ndjson|jsonl/.test(contentType))
+    return body
+      .split('\n')
+      .map((l) => l.trim())
+      .filter((l) => l !== '')
+      .map(parseLine);
   let value: unknown;
   try {
     value = JSON.parse(body);
   } catch (e) {
-    throw new BadBody(400, 'not JSON', `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`);
+    throw new BadBody(
+      400,
+      'not JSON',
+      `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`,
+    );
   }
   if (Array.isArray(value)) return value.map((v: unknown) => ({ text: JSON.stringify(v) ?? 'null', value: v }));
   if (typeof value === 'object' && value !== null) return [{ text: body, value }];
   throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.');
 };
 
-const refuse = (index: number, reason: Refused['reason'] | 'not JSON', detail: string): Answer => ({ index, answer: 'refused', reason, detail });
+const refuse = (index: number, reason: Refused['reason'] | 'not JSON', detail: string): Answer => ({
+  index,
+  answer: 'refused',
+  reason,
+  detail,
+});
 
 const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | Answer => {
   if (raw.value === undefined) return refuse(index, 'not JSON', `Line ${index + 1} is not JSON.`);
   if (raw.text.length > LIMITS.messageBytes)
-    return refuse(index, 'too large', `A message holds at most ${LIMITS.messageBytes.toLocaleString('en-GB')} characters; this one has ${raw.text.length.toLocaleString('en-GB')}.`);
+    return refuse(
+      index,
+      'too large',
+      `A message holds at most ${LIMITS.messageBytes.toLocaleString('en-GB')} characters; this one has ${raw.text.length.toLocaleString('en-GB')}.`,
+    );
   const read = readMessage(raw.value);
   if (!read.ok) return refuse(index, read.refused.reason, read.refused.detail);
   const { message } = read;
   return {
     message,
-    row: { messageId: message.id, sourceId, kind: message.kind, name: message.name, release: message.release, occurredAt: message.occurredAt, receivedAt: raw.receivedAt ?? receivedAt, body: raw.text, findings: [] },
+    row: {
+      messageId: message.id,
+      sourceId,
+      kind: message.kind,
+      name: message.name,
+      release: message.release,
+      occurredAt: message.occurredAt,
+      receivedAt: raw.receivedAt ?? receivedAt,
+      body: raw.text,
+      findings: [],
+    },
   };
 };
 
@@ -157,7 +197,12 @@ const take = async (request: Request): Promise<Response> => {
   const key = keyOf(request);
   const sourceId = key === undefined ? undefined : await sourceFor(key);
   if (sourceId === undefined)
-    return problem(401, 'wrong key', 'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.', CORS);
+    return problem(
+      401,
+      'wrong key',
+      'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
+      CORS,
+    );
   const raw = splitBody(await readBody(request), request.headers.get('content-type') ?? '');
   if (raw.length > LIMITS.messages) throw tooLarge();
   const answers = await acceptBatch(raw, sourceId, Date.now());
@@ -177,7 +222,11 @@ export const intake = async (request: Request): Promise<Response> => {
     return await take(request);
   } catch (e) {
     if (e instanceof BadBody) return problem(e.status, e.title, e.message, CORS);
-    if (e instanceof TooBusy) return problem(503, 'busy', 'More messages wait than can be written just now; send it again in a few seconds.', { ...CORS, 'retry-after': '2' });
+    if (e instanceof TooBusy)
+      return problem(503, 'busy', 'More messages wait than can be written just now; send it again in a few seconds.', {
+        ...CORS,
+        'retry-after': '2',
+      });
     if (!isUnavailable(e)) console.error(e);
     const answer = unavailable();
     for (const [k, v] of Object.entries(CORS)) answer.headers.set(k, v);

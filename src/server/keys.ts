@@ -5,7 +5,11 @@ import { loadDraft } from '../db/plan-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
 
-const shape = z.object({ sourceId: z.string().min(1), label: z.string().trim().min(1).max(100), hours: z.number().positive().max(8760).optional() });
+const shape = z.object({
+  sourceId: z.string().min(1),
+  label: z.string().trim().min(1).max(100),
+  hours: z.number().positive().max(8760).optional(),
+});
 
 /** `POST /api/keys`: a new write key for a source, shown this once. With `hours` it runs out by itself. */
 export const newKey = (request: Request): Promise<Response> =>

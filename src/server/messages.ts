@@ -10,7 +10,8 @@ export const messages = (url: URL): Promise<Response> =>
     const seqs = url.searchParams.get('seq');
     if (seqs !== null) {
       const list = seqs.split(',').map(Number);
-      if (list.some((n) => !Number.isSafeInteger(n)) || list.length > MOST) return problem(400, 'wrong seq', 'Give up to 500 whole numbers, separated by commas.');
+      if (list.some((n) => !Number.isSafeInteger(n)) || list.length > MOST)
+        return problem(400, 'wrong seq', 'Give up to 500 whole numbers, separated by commas.');
       return json(await bySeq(list));
     }
     return json(await newest(Math.min(MOST, Math.max(1, Number(url.searchParams.get('limit')) || 100))));

@@ -4,7 +4,17 @@ import { parseEdit } from '../core/plan/document-schema';
 import { diffPlans } from '../core/plan/diff';
 import type { Edit } from '../core/plan/edit';
 import { KINDS } from '../core/plan/plan';
-import { applyChange, listVersions, loadDraft, loadVersion, publish, recentChanges, type Draft, type LoggedChange, type Version } from '../db/plan-store';
+import {
+  applyChange,
+  listVersions,
+  loadDraft,
+  loadVersion,
+  publish,
+  recentChanges,
+  type Draft,
+  type LoggedChange,
+  type Version,
+} from '../db/plan-store';
 import { openRechecks } from '../db/message-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
@@ -32,7 +42,9 @@ export const workplace = (): Promise<Response> =>
     return json({
       ...draft,
       published: document ? (published as Version) : null,
-      unpublished: document ? diffPlans(document, draft.plan).length : Object.values(draft.plan).reduce((n, t) => n + Object.keys(t).length, 0),
+      unpublished: document
+        ? diffPlans(document, draft.plan).length
+        : Object.values(draft.plan).reduce((n, t) => n + Object.keys(t).length, 0),
       recheck: newest ? { done: newest.done, of: newest.upTo } : null,
     } satisfies Workplace);
   });
@@ -61,7 +73,10 @@ export const edit = (request: Request): Promise<Response> =>
 /** `POST /api/publish`. */
 export const publishDraft = (request: Request): Promise<Response> =>
   answering(async () => {
-    const body = await readJson(request, z.object({ note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000) }));
+    const body = await readJson(
+      request,
+      z.object({ note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000) }),
+    );
     if (!body.ok) return body.response;
     const version = await publish(database(), body.value.note, AUTHOR);
     if (!version.changed) return problem(409, 'nothing to publish', `The draft says the same as version ${version.number}.`);

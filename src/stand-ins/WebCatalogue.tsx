@@ -17,7 +17,14 @@ const FAULTS = [
 ] as const;
 type FaultId = (typeof FAULTS)[number]['id'];
 
-const ICONS: Record<string, LucideIcon> = { drills: Drill, ladders: Hammer, 'sewing machines': Scissors, tents: Tent, saws: Wrench, garden: TreePine };
+const ICONS: Record<string, LucideIcon> = {
+  drills: Drill,
+  ladders: Hammer,
+  'sewing machines': Scissors,
+  tents: Tent,
+  saws: Wrench,
+  garden: TreePine,
+};
 
 const hex = (digits: number): string => crypto.randomUUID().replaceAll('-', '').slice(0, digits);
 
@@ -46,11 +53,20 @@ const WebCatalogue = () => {
     return [new Sender('web', RELEASE, log), new Sender('backend', '2026.9', log)];
   }, []);
   const has = (f: FaultId): boolean => faults.has(f);
-  const idsOf = (user: string | undefined): Record<string, string> => ({ anonymous, ...(user ? { user: has('template') ? '{{member_id}}' : user } : {}) });
+  const idsOf = (user: string | undefined): Record<string, string> => ({
+    anonymous,
+    ...(user ? { user: has('template') ? '{{member_id}}' : user } : {}),
+  });
   const carried = (t: Tool) => ({ ...t, deposit: has('text') ? String(t.deposit) : t.deposit });
 
   const latest = useRef<(t: Tool) => void>(() => undefined);
-  latest.current = (t) => void web.send({ name: has('twin') ? 'Tool viewed' : 'Tool Viewed', ids: idsOf(member), properties: carried(t), page: `/tools/${t.tool_id}` });
+  latest.current = (t) =>
+    void web.send({
+      name: has('twin') ? 'Tool viewed' : 'Tool Viewed',
+      ids: idsOf(member),
+      properties: carried(t),
+      page: `/tools/${t.tool_id}`,
+    });
   useEffect(() => {
     if (!tool) return;
     const timer = setTimeout(() => latest.current(tool), VIEW_MS);
@@ -66,7 +82,12 @@ const WebCatalogue = () => {
   const lookUp = () => {
     setSearch(word);
     const results = TOOLS.filter((t) => t.tool_name.toLowerCase().includes(word.toLowerCase())).length;
-    void web.send({ name: 'Catalogue Searched', ids: idsOf(member), properties: { query_length: word.length, result_count: results, branch: 'Quayside' }, page: '/search' });
+    void web.send({
+      name: 'Catalogue Searched',
+      ids: idsOf(member),
+      properties: { query_length: word.length, result_count: results, branch: 'Quayside' },
+      page: '/search',
+    });
   };
 
   const signIn = () => {
@@ -83,7 +104,13 @@ const WebCatalogue = () => {
 
   const reserve = async (t: Tool) => {
     const request_id = `r-${hex(8)}`;
-    const requested = () => web.send({ name: 'Reservation Requested', ids: idsOf(member), properties: { ...carried(t), request_id, loan_days: 3, pickup }, page: `/tools/${t.tool_id}` });
+    const requested = () =>
+      web.send({
+        name: 'Reservation Requested',
+        ids: idsOf(member),
+        properties: { ...carried(t), request_id, loan_days: 3, pickup },
+        page: `/tools/${t.tool_id}`,
+      });
     setReservation('asking');
     if (has('press')) void requested();
     await new Promise((answered) => setTimeout(answered, DESK_MS));
@@ -91,19 +118,23 @@ const WebCatalogue = () => {
       setReservation('refused');
       return;
     }
-    await desk.send({ name: 'Reservation Confirmed', ids: { user: member ?? `m-guest-${anonymous}` }, properties: { request_id, tool_id: t.tool_id, branch: t.branch } });
+    await desk.send({
+      name: 'Reservation Confirmed',
+      ids: { user: member ?? `m-guest-${anonymous}` },
+      properties: { request_id, tool_id: t.tool_id, branch: t.branch },
+    });
     if (!has('press')) await requested();
     setReservation('confirmed');
   };
 
   return (
-    <div className="bg-paper min-h-dvh text-[14px]">
-      <div className="bg-ink text-paper flex items-baseline gap-2 px-4 py-2">
+    <div className="min-h-dvh bg-paper text-[14px]">
+      <div className="flex items-baseline gap-2 bg-ink px-4 py-2 text-paper">
         <b className="text-lg">Oddment</b> tool library
         <span className="ml-auto text-sm">stand-in, release {RELEASE}</span>
       </div>
-      <div className="border-rule flex items-center gap-2 border-b px-4 py-1.5 text-sm">
-        <span className="wire truncate" title="anonymous ID">
+      <div className="flex items-center gap-2 border-b border-rule px-4 py-1.5 text-sm">
+        <span className="truncate wire" title="anonymous ID">
           {member ?? anonymous}
         </span>
         <button type="button" className="ml-auto underline" onClick={member ? signOut : signIn}>
@@ -119,10 +150,10 @@ const WebCatalogue = () => {
           <p className="text-ink-2">
             {tool.tool_category}, at {tool.branch}. Deposit {(tool.deposit / 100).toFixed(2)} €.
           </p>
-          <p className="text-ink-2 mt-1 text-sm">Looked at for five seconds, it counts as viewed.</p>
+          <p className="mt-1 text-sm text-ink-2">Looked at for five seconds, it counts as viewed.</p>
           <label className="mt-3 block font-bold">
             Collect it{' '}
-            <select value={pickup} onChange={(e) => setPickup(e.target.value)} className="border-ink bg-paper ml-1 border px-1 font-normal">
+            <select value={pickup} onChange={(e) => setPickup(e.target.value)} className="ml-1 border border-ink bg-paper px-1 font-normal">
               <option>today</option>
               <option>this week</option>
             </select>
@@ -131,7 +162,11 @@ const WebCatalogue = () => {
             Reserve for 3 days
           </button>
           <p role="status" className="mt-2 font-bold">
-            {{ no: '', asking: 'Asking the desk …', confirmed: 'It is yours. Bring your card.', refused: 'The desk refused: it is out.' }[reservation]}
+            {
+              { no: '', asking: 'Asking the desk …', confirmed: 'It is yours. Bring your card.', refused: 'The desk refused: it is out.' }[
+                reservation
+              ]
+            }
           </p>
         </main>
       ) : (
@@ -143,7 +178,13 @@ const WebCatalogue = () => {
               lookUp();
             }}
           >
-            <input aria-label="Search the tools" value={word} onChange={(e) => setWord(e.target.value)} placeholder="drill, tent …" className="border-ink placeholder:text-ink-2 bg-paper min-w-0 flex-1 border px-2" />
+            <input
+              aria-label="Search the tools"
+              value={word}
+              onChange={(e) => setWord(e.target.value)}
+              placeholder="drill, tent …"
+              className="min-w-0 flex-1 border border-ink bg-paper px-2 placeholder:text-ink-2"
+            />
             <button type="submit" className={BUTTON}>
               Search
             </button>
@@ -153,10 +194,14 @@ const WebCatalogue = () => {
               const Icon = ICONS[t.tool_category] ?? Wrench;
               return (
                 <li key={t.tool_id}>
-                  <button type="button" onClick={() => open(t)} className="border-rule hover:border-ink flex h-full w-full flex-col gap-1 border p-2.5 text-left">
+                  <button
+                    type="button"
+                    onClick={() => open(t)}
+                    className="flex h-full w-full flex-col gap-1 border border-rule p-2.5 text-left hover:border-ink"
+                  >
                     <Icon size={22} strokeWidth={1.4} aria-hidden />
                     <b className="leading-tight">{t.tool_name}</b>
-                    <span className="text-ink-2 text-sm">{t.branch}</span>
+                    <span className="text-sm text-ink-2">{t.branch}</span>
                   </button>
                 </li>
               );
@@ -165,13 +210,13 @@ const WebCatalogue = () => {
           </ul>
         </main>
       )}
-      <section aria-label="Faults" className="border-ink bg-ground border-t-2 px-4 py-3">
+      <section aria-label="Faults" className="border-t-2 border-ink bg-ground px-4 py-3">
         <h2 className="font-bold">Faults of this stand-in</h2>
         {FAULTS.map((f) => (
           <label key={f.id} className="flex items-start gap-2 py-0.5 text-[0.93rem]">
             <input
               type="checkbox"
-              className="accent-accent mt-1"
+              className="mt-1 accent-accent"
               checked={faults.has(f.id)}
               onChange={(e) => {
                 const next = new Set(faults);
@@ -183,7 +228,7 @@ const WebCatalogue = () => {
             {f.text}
           </label>
         ))}
-        <div aria-live="polite" className="border-rule mt-2 min-h-16 border-t pt-2 text-sm">
+        <div aria-live="polite" className="mt-2 min-h-16 border-t border-rule pt-2 text-sm">
           {sent.map((s, i) => (
             <p key={`${s.name} ${sent.length - i}`}>
               <span className="wire">{s.name}</span> {s.answer}

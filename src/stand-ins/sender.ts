@@ -33,12 +33,22 @@ export class Sender {
     return body.key;
   }
 
-  async send(message: { name?: string; kind?: 'identify'; ids: Record<string, string>; properties?: Record<string, ConditionValue>; page?: string }): Promise<void> {
+  async send(message: {
+    name?: string;
+    kind?: 'identify';
+    ids: Record<string, string>;
+    properties?: Record<string, ConditionValue>;
+    page?: string;
+  }): Promise<void> {
     const full = { id: crypto.randomUUID(), time: new Date().toISOString(), release: this.release, ...message };
     const name = message.name ?? 'identify call';
     try {
       this.key ??= this.mint();
-      const response = await fetch('/intake', { method: 'POST', headers: { authorization: `Bearer ${await this.key}`, 'content-type': 'application/json' }, body: JSON.stringify([full]) });
+      const response = await fetch('/intake', {
+        method: 'POST',
+        headers: { authorization: `Bearer ${await this.key}`, 'content-type': 'application/json' },
+        body: JSON.stringify([full]),
+      });
       const body = (await response.json()) as IntakeAnswer;
       this.onSent({ name, answer: body.answers?.[0]?.answer ?? body.detail ?? `answered ${response.status}` });
     } catch {

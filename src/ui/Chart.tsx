@@ -13,12 +13,34 @@ export interface BarPoint {
 
 const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
-export const BarChart = ({ points, unit, title, height = 210 }: { points: readonly BarPoint[]; unit: string; title: string; height?: number }) => {
+export const BarChart = ({
+  points,
+  unit,
+  title,
+  height = 210,
+}: {
+  points: readonly BarPoint[];
+  unit: string;
+  title: string;
+  height?: number;
+}) => {
   const options: ApexOptions = {
-    chart: { type: 'bar', fontFamily: 'Schibsted Grotesk Variable', toolbar: { show: false }, animations: { enabled: false }, zoom: { enabled: false }, parentHeightOffset: 0 },
+    chart: {
+      type: 'bar',
+      fontFamily: 'Schibsted Grotesk Variable',
+      toolbar: { show: false },
+      animations: { enabled: false },
+      zoom: { enabled: false },
+      parentHeightOffset: 0,
+    },
     colors: [({ dataPointIndex }: { dataPointIndex: number }) => (points[dataPointIndex]?.running ? token('--rule') : token('--accent'))],
     plotOptions: { bar: { columnWidth: points.length > 30 ? '82%' : '58%', dataLabels: { position: 'top' } } },
-    dataLabels: { enabled: points.length <= 14, offsetY: -18, style: { fontSize: '12px', fontWeight: 600, colors: [token('--ink')] }, background: { enabled: false } },
+    dataLabels: {
+      enabled: points.length <= 14,
+      offsetY: -18,
+      style: { fontSize: '12px', fontWeight: 600, colors: [token('--ink')] },
+      background: { enabled: false },
+    },
     xaxis: {
       categories: points.map((p) => p.label),
       ...(points.length > 14 ? { tickAmount: 8 } : {}),
@@ -26,10 +48,17 @@ export const BarChart = ({ points, unit, title, height = 210 }: { points: readon
       axisBorder: { color: token('--ink') },
       axisTicks: { show: false },
     },
-    yaxis: { title: { text: unit, style: { color: token('--ink-2'), fontWeight: 500 } }, labels: { style: { colors: token('--ink-2') }, formatter: (v: number) => v.toLocaleString('en-GB') }, forceNiceScale: true },
+    yaxis: {
+      title: { text: unit, style: { color: token('--ink-2'), fontWeight: 500 } },
+      labels: { style: { colors: token('--ink-2') }, formatter: (v: number) => v.toLocaleString('en-GB') },
+      forceNiceScale: true,
+    },
     grid: { borderColor: token('--rule'), strokeDashArray: 2, padding: { left: 6, right: 6, bottom: -4 } },
     states: { hover: { filter: { type: 'none' } } },
-    tooltip: { theme: document.documentElement.dataset['theme'] === 'night' ? 'dark' : 'light', y: { formatter: (v: number) => `${v.toLocaleString('en-GB')} ${unit}` } },
+    tooltip: {
+      theme: document.documentElement.dataset['theme'] === 'night' ? 'dark' : 'light',
+      y: { formatter: (v: number) => `${v.toLocaleString('en-GB')} ${unit}` },
+    },
     legend: { show: false },
   };
   return (

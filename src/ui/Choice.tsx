@@ -32,24 +32,42 @@ export const Choice = ({ label, value, placeholder = 'choose', options, wire = f
     <Popover.Root open={open} onOpenChange={setOpen}>
       <Popover.Trigger
         aria-label={`${label}: ${value || 'not chosen'}`}
-        className={`border-accent hover:bg-wash mx-0.5 border-b-2 px-0.5 text-left font-semibold ${wire ? 'wire' : ''} ${value ? '' : 'text-accent border-dashed'}`}
+        className={`mx-0.5 border-b-2 border-accent px-0.5 text-left font-semibold hover:bg-wash ${wire ? 'wire' : ''} ${value ? '' : 'border-dashed text-accent'}`}
       >
         {value || placeholder}
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} className="border-ink bg-paper z-40 w-80 border shadow-[4px_4px_0_var(--rule)]">
+        <Popover.Content align="start" sideOffset={6} className="z-40 w-80 border border-ink bg-paper shadow-[4px_4px_0_var(--rule)]">
           <Command loop>
-            <Command.Input autoFocus aria-label={label} placeholder={free ? 'Search, or write a new name' : 'Search'} value={text} onValueChange={setText} className="border-rule w-full border-b bg-transparent px-3 py-2 outline-none" />
+            <Command.Input
+              autoFocus
+              aria-label={label}
+              placeholder={free ? 'Search, or write a new name' : 'Search'}
+              value={text}
+              onValueChange={setText}
+              className="w-full border-b border-rule bg-transparent px-3 py-2 outline-none"
+            />
             <Command.List aria-label={`${label}, choices`} className="max-h-64 overflow-y-auto py-1">
-              {free ? null : <Command.Empty className="text-ink-2 px-3 py-2">Nothing like that.</Command.Empty>}
+              {free ? null : <Command.Empty className="px-3 py-2 text-ink-2">Nothing like that.</Command.Empty>}
               {options.map((o) => (
-                <Command.Item key={o.value} value={o.value} onSelect={() => choose(o.value)} className="data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-2 px-3 py-1">
+                <Command.Item
+                  key={o.value}
+                  value={o.value}
+                  onSelect={() => choose(o.value)}
+                  className="flex cursor-pointer items-baseline gap-2 px-3 py-1 data-[selected=true]:bg-wash"
+                >
                   <span className={wire ? 'wire' : ''}>{o.value}</span>
-                  {o.note ? <span className="text-ink-2 ml-auto text-sm">{o.note}</span> : null}
+                  {o.note ? <span className="ml-auto text-sm text-ink-2">{o.note}</span> : null}
                 </Command.Item>
               ))}
               {free && typed && !options.some((o) => o.value === typed) ? (
-                <Command.Item value={`new ${typed}`} keywords={[typed]} forceMount onSelect={() => choose(typed)} className="data-[selected=true]:bg-wash cursor-pointer px-3 py-1">
+                <Command.Item
+                  value={`new ${typed}`}
+                  keywords={[typed]}
+                  forceMount
+                  onSelect={() => choose(typed)}
+                  className="cursor-pointer px-3 py-1 data-[selected=true]:bg-wash"
+                >
                   {free(typed)}
                 </Command.Item>
               ) : null}

@@ -16,7 +16,10 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
   return (
     <div className="flex min-h-0 flex-1 flex-col overflow-auto lg:flex-row lg:overflow-hidden">
       {list ? (
-        <section aria-label={listLabel} className={`border-rule bg-ground shrink-0 border-b lg:overflow-y-auto lg:border-r lg:border-b-0 ${narrowList ? 'lg:w-[206px]' : 'lg:w-[306px]'}`}>
+        <section
+          aria-label={listLabel}
+          className={`shrink-0 border-b border-rule bg-ground lg:overflow-y-auto lg:border-r lg:border-b-0 ${narrowList ? 'lg:w-[206px]' : 'lg:w-[306px]'}`}
+        >
           {list}
         </section>
       ) : null}
@@ -27,7 +30,7 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
             onClick={() => setClosed(!closed)}
             aria-label={closed ? 'Open the margin' : 'Close the margin'}
             aria-expanded={!closed}
-            className="text-ink-2 hover:text-accent absolute top-2 right-2 z-20 hidden p-1 lg:block"
+            className="absolute top-2 right-2 z-20 hidden p-1 text-ink-2 hover:text-accent lg:block"
           >
             {closed ? <PanelRightOpen size={17} /> : <PanelRightClose size={17} />}
           </button>
@@ -35,7 +38,10 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
         {children}
       </main>
       {shown ? (
-        <aside aria-label="Margin" className="border-rule bg-ground shrink-0 border-t p-4 lg:w-[262px] lg:overflow-y-auto lg:border-t-0 lg:border-l">
+        <aside
+          aria-label="Margin"
+          className="shrink-0 border-t border-rule bg-ground p-4 lg:w-[262px] lg:overflow-y-auto lg:border-t-0 lg:border-l"
+        >
           {margin}
         </aside>
       ) : null}
@@ -45,26 +51,36 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
 
 export const MarginPart = ({ title, children }: { title: string; children: ReactNode }) => (
   <section className="mb-5 last:mb-0">
-    <h3 className="text-ink-2 mb-1.5 font-semibold">{title}</h3>
+    <h3 className="mb-1.5 font-semibold text-ink-2">{title}</h3>
     {children}
   </section>
 );
 
 export const ListHead = ({ title, note, children }: { title: string; note?: string; children?: ReactNode }) => (
-  <div className="border-rule flex items-center gap-2 border-b px-4 py-2.5">
+  <div className="flex items-center gap-2 border-b border-rule px-4 py-2.5">
     <h2 className="text-[1.05rem] font-bold">{title}</h2>
-    {note ? <span className="text-ink-2 text-sm">{note}</span> : null}
+    {note ? <span className="text-sm text-ink-2">{note}</span> : null}
     <span className="ml-auto flex gap-1">{children}</span>
   </div>
 );
 
 /** A row of a list; the chosen one has a bar at its edge. */
-export const ListRow = ({ chosen, onChoose, children, className = '' }: { chosen: boolean; onChoose: () => void; children: ReactNode; className?: string }) => (
+export const ListRow = ({
+  chosen,
+  onChoose,
+  children,
+  className = '',
+}: {
+  chosen: boolean;
+  onChoose: () => void;
+  children: ReactNode;
+  className?: string;
+}) => (
   <button
     type="button"
     aria-current={chosen ? 'true' : undefined}
     onClick={onChoose}
-    className={`border-rule block w-full border-b border-l-4 px-3 py-2 text-left ${chosen ? 'bg-paper border-l-accent' : 'hover:bg-paper border-l-transparent'} ${className}`}
+    className={`block w-full border-b border-l-4 border-rule px-3 py-2 text-left ${chosen ? 'border-l-accent bg-paper' : 'border-l-transparent hover:bg-paper'} ${className}`}
   >
     {children}
   </button>

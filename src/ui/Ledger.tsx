@@ -26,7 +26,10 @@ interface Props<Row> {
   /** What is being typed and not yet kept; `undefined` when editing ends. */
   readonly onTyping: (write: CellWrite | undefined) => void;
   readonly show?: (row: Row, column: Column<Row>) => ReactNode;
-  readonly mark: (row: Row, column: Column<Row> | undefined) => { readonly tone: 'stop' | 'caution' | 'note'; readonly text: string } | undefined;
+  readonly mark: (
+    row: Row,
+    column: Column<Row> | undefined,
+  ) => { readonly tone: 'stop' | 'caution' | 'note'; readonly text: string } | undefined;
 }
 
 interface Editing extends Cell {
@@ -43,7 +46,12 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
   const [active, setActive] = useState<Cell>({ row: selected, column: 0 });
   const [anchor, setAnchor] = useState<Cell | undefined>();
   const [editing, setEditing] = useState<Editing | undefined>();
-  const virtual = useVirtualizer({ count: rows.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
   const range = rangeOf(anchor ?? active, active);
   const width = columns.reduce((n, c) => n + c.width, 34);
 
@@ -127,7 +135,8 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
     else if (e.key === 'Enter' || e.key === 'F2') begin(undefined);
     else if (e.key === 'Delete' || e.key === 'Backspace') {
       const writes: CellWrite[] = [];
-      for (let r = range.top; r <= range.bottom; r++) for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: '' });
+      for (let r = range.top; r <= range.bottom; r++)
+        for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: '' });
       writeAll(writes);
     } else if (e.key === 'Escape') setAnchor(undefined);
     else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey && e.key !== '?') begin(e.key);
@@ -149,7 +158,9 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
     // One value fills the whole range.
     const fill = cells.length === 1 && cells[0]!.length === 1 ? cells[0]![0]! : undefined;
     const writes: CellWrite[] = [];
-    if (fill !== undefined) for (let r = range.top; r <= range.bottom; r++) for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: fill });
+    if (fill !== undefined)
+      for (let r = range.top; r <= range.bottom; r++)
+        for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: fill });
     else cells.forEach((line, r) => line.forEach((text, c) => writes.push({ row: range.top + r, column: range.left + c, text })));
     writeAll(writes);
   };
@@ -171,12 +182,23 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
         onKeyDown={onKeyDown}
         onCopy={onCopy}
         onPaste={onPaste}
-        className="bg-paper min-h-0 flex-1 overflow-auto outline-offset-[-2px]"
+        className="min-h-0 flex-1 overflow-auto bg-paper outline-offset-[-2px]"
       >
-        <div role="row" aria-rowindex={1} className="bg-ground border-ink sticky top-0 z-20 flex border-b text-[0.87rem] font-semibold" style={{ width }}>
-          <span className="bg-ground sticky left-0 z-10 w-[34px] shrink-0" />
+        <div
+          role="row"
+          aria-rowindex={1}
+          className="sticky top-0 z-20 flex border-b border-ink bg-ground text-[0.87rem] font-semibold"
+          style={{ width }}
+        >
+          <span className="sticky left-0 z-10 w-[34px] shrink-0 bg-ground" />
           {columns.map((c, i) => (
-            <span key={c.key} role="columnheader" aria-colindex={i + 1} className={`border-rule shrink-0 border-l px-2 py-1 ${i === 0 ? 'bg-ground sticky left-[34px] z-10' : ''}`} style={{ width: c.width }}>
+            <span
+              key={c.key}
+              role="columnheader"
+              aria-colindex={i + 1}
+              className={`shrink-0 border-l border-rule px-2 py-1 ${i === 0 ? 'sticky left-[34px] z-10 bg-ground' : ''}`}
+              style={{ width: c.width }}
+            >
               {c.title}
             </span>
           ))}
@@ -188,9 +210,19 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
             const rowMark = mark(row, undefined);
             const here = v.index === active.row;
             return (
-              <div key={keyOf(row)} role="row" aria-rowindex={v.index + 2} className="border-rule absolute flex border-b" style={{ top: v.start, height: ROW_HEIGHT, width }}>
+              <div
+                key={keyOf(row)}
+                role="row"
+                aria-rowindex={v.index + 2}
+                className="absolute flex border-b border-rule"
+                style={{ top: v.start, height: ROW_HEIGHT, width }}
+              >
                 <span className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'}`}>
-                  {rowMark ? <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} /> : <span className="text-ink-2 figures text-xs">{v.index + 1}</span>}
+                  {rowMark ? (
+                    <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />
+                  ) : (
+                    <span className="text-xs text-ink-2 figures">{v.index + 1}</span>
+                  )}
                 </span>
                 {columns.map((c, i) => {
                   const cell = { row: v.index, column: i };
@@ -213,10 +245,14 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
                       }}
                       onMouseEnter={(e) => e.buttons === 1 && !editing && moveTo(v.index, i, true)}
                       onDoubleClick={() => begin(undefined)}
-                      className={`border-rule flex shrink-0 items-center overflow-hidden border-l px-2 select-none ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (anchor || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'outline-accent z-[11] outline-2 outline-offset-[-2px]' : ''} ${c.editable ? '' : 'text-ink-2'}`}
+                      className={`flex shrink-0 items-center overflow-hidden border-l border-rule px-2 select-none ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (anchor || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'}`}
                       style={{ width: c.width }}
                     >
-                      <span className={`truncate ${c.wire ? 'wire' : ''} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}>{content}</span>
+                      <span
+                        className={`truncate ${c.wire ? 'wire' : ''} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
+                      >
+                        {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
+                      </span>
                     </span>
                   );
                 })}
@@ -240,7 +276,7 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
         </div>
       </div>
       {notice ? (
-        <p role="alert" className="border-stop text-stop border-t px-3 py-1.5">
+        <p role="alert" className="border-t border-stop px-3 py-1.5 text-stop">
           {notice}
         </p>
       ) : null}
@@ -280,7 +316,7 @@ const CellEditor = <Row,>({ editing, column, left, onText, onKeep, onCancel }: E
           else return;
           e.preventDefault();
         }}
-        className={`border-accent bg-paper h-[31px] w-full border-2 px-1.5 outline-none ${column.wire ? 'wire' : ''}`}
+        className={`h-[31px] w-full border-2 border-accent bg-paper px-1.5 outline-none ${column.wire ? 'wire' : ''}`}
       />
       {column.options ? (
         <datalist id={list}>
@@ -290,7 +326,11 @@ const CellEditor = <Row,>({ editing, column, left, onText, onKeep, onCancel }: E
         </datalist>
       ) : null}
       {editing.error ? (
-        <span id={errorId} role="alert" className="bg-stop text-paper absolute top-[31px] left-0 z-40 w-max max-w-[340px] px-2 py-1 text-sm">
+        <span
+          id={errorId}
+          role="alert"
+          className="absolute top-[31px] left-0 z-40 w-max max-w-[340px] bg-stop px-2 py-1 text-sm text-paper"
+        >
           {editing.error}
         </span>
       ) : null}

@@ -27,16 +27,18 @@ export const Line = ({ stations, current, onGo }: { stations: readonly LineStati
           }}
           className="group flex min-w-0 flex-1 flex-col items-center gap-[3px] py-2"
         >
-          <span className={`text-[0.97rem] leading-tight group-hover:underline ${here ? 'text-accent font-bold' : 'font-medium'}`}>{s.title}</span>
+          <span className={`text-[0.97rem] leading-tight group-hover:underline ${here ? 'font-bold text-accent' : 'font-medium'}`}>
+            {s.title}
+          </span>
           <span className="relative flex h-5 w-full items-center justify-center" aria-hidden>
-            {i > 0 ? <span className="bg-ink absolute top-[9px] right-1/2 left-0 h-[2px]" /> : null}
-            {i < stations.length - 1 ? <span className="bg-ink absolute top-[9px] right-0 left-1/2 h-[2px]" /> : null}
-            {s.broken ? <span className="bg-paper absolute top-[5px] h-[10px] w-10" /> : null}
+            {i > 0 ? <span className="absolute top-[9px] right-1/2 left-0 h-[2px] bg-ink" /> : null}
+            {i < stations.length - 1 ? <span className="absolute top-[9px] right-0 left-1/2 h-[2px] bg-ink" /> : null}
+            {s.broken ? <span className="absolute top-[5px] h-[10px] w-10 bg-paper" /> : null}
             <span
-              className={`z-10 flex items-center justify-center border-2 ${here ? 'border-accent bg-accent size-[19px]' : `bg-paper size-[15px] ${s.broken ? 'border-stop' : 'border-ink'}`} ${s.broken ? 'rotate-45' : 'rounded-full'}`}
+              className={`z-10 flex items-center justify-center border-2 ${here ? `border-accent bg-accent ${s.broken ? 'size-[15px]' : 'size-[19px]'}` : `size-[15px] bg-paper ${s.broken ? 'border-stop' : 'border-ink'}`} ${s.broken ? 'rotate-45' : 'rounded-full'}`}
             />
           </span>
-          <span className="figures flex h-4 gap-1.5 text-[0.83rem] leading-none whitespace-nowrap">
+          <span className="flex h-4 gap-1.5 text-[0.83rem] leading-none whitespace-nowrap figures">
             {s.waiting.map((w) => (
               <span key={w.text} className={TONE[w.tone]}>
                 {w.text}

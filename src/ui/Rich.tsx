@@ -2,4 +2,12 @@
 import { Fragment } from 'react';
 
 export const Rich = ({ text }: { text: string }) =>
-  text.split('`').map((part, i) => (i % 2 === 1 ? <span key={i} className="wire bg-wash px-[3px] py-px break-words">{part}</span> : <Fragment key={i}>{part}</Fragment>));
+  text.split('`').map((part, i) =>
+    i % 2 === 1 ? (
+      <span key={i} className="bg-wash px-[3px] py-px wire break-words">
+        {part}
+      </span>
+    ) : (
+      <Fragment key={i}>{part}</Fragment>
+    ),
+  );

@@ -45,7 +45,7 @@ export const TextField = ({ label, value, placeholder, className = '', autoFocus
           setText(value);
         }
       }}
-      className={`placeholder:text-ink-2 hover:border-rule focus:border-accent block w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none ${className}`}
+      className={`block w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none placeholder:text-ink-2 hover:border-rule focus:border-accent ${className}`}
     />
   );
 };

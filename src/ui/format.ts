@@ -10,7 +10,8 @@ export const percent = (share: number | undefined): string => (share === undefin
 
 export const plural = (n: number, one: string, many = `${one}s`): string => `${count(n)} ${n === 1 ? one : many}`;
 
-export const dayText = (at: number, timeZone: string): string => new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone }).format(at);
+export const dayText = (at: number, timeZone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone }).format(at);
 
 export const timeText = (at: number, timeZone: string): string =>
   new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit', timeZone }).format(at);

@@ -1,5 +1,5 @@
 /** The face of a check on arriving messages. One check a file in checks/ (on one message) and batch/ (over many). */
-import type { Severity } from '../findings/finding';
+import type { Severity } from '../findings/severity';
 import type { Property } from '../plan/plan';
 
 interface CheckWords<Code extends string, Params> {

@@ -1,8 +1,9 @@
 /** A plan version, compiled to a checker: closures per event and property, no generated code. */
-import type { Finding, Severity } from '../findings/finding';
+import type { Finding } from '../findings/finding';
+import type { Severity } from '../findings/severity';
 import { isPlaceholderId } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
-import { messageChecks, valueChecks } from './checks/index';
+import { valueChecks, type messageChecks } from './checks/index';
 import { placeholderValue, type PlaceholderValue } from './checks/placeholder-value';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';

@@ -1,8 +1,9 @@
 /** Findings on messages, grouped by cause: what a person reads, instead of one line a message. */
-import { bySeverity, type Severity } from '../findings/finding';
+import { bySeverity, type Severity } from '../findings/severity';
 import { settingsOf, type Plan } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { findsPremature, reconcile, unconfirmedAttempts } from './batch/unconfirmed-attempts';
+import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { findingSentence, wordsFor } from './words';
 
 /** How often a finding was made on messages of one event, source and release. */
@@ -32,6 +33,8 @@ export interface FindingGroup {
   readonly cause: string;
   readonly mend: string;
   readonly eventName: string;
+  /** Names of all events whose figures it distorts: those that carried it, and a planned name that lost messages to a twin. */
+  readonly touches: readonly string[];
   readonly sourceId: string;
   /** Releases in which it was found, in the order of first sight. */
   readonly releases: readonly string[];
@@ -43,20 +46,32 @@ export interface FindingGroup {
   readonly samples: readonly number[];
 }
 
+/** A finding on an identifier has one cause, whichever event carried it. */
+const isOnIdentifier = (c: { field: string }): boolean => c.field.startsWith('ids.');
+
 const countRows = (table: MessageTable, g: { eventName: string; sourceId: string; releases: readonly string[] }): number => {
-  const name = g.eventName === '' ? -1 : table.names.find(g.eventName);
+  const name = table.names.find(g.eventName);
   const source = table.sources.find(g.sourceId);
   const releases = new Set(g.releases.map((r) => table.releases.find(r)));
   let n = 0;
   for (let row = 0; row < table.length; row++)
-    if (table.name.get(row) === name && table.source.get(row) === source && releases.has(table.release.get(row))) n++;
+    if ((g.eventName === '' || table.name.get(row) === name) && table.source.get(row) === source && releases.has(table.release.get(row)))
+      n++;
   return n;
 };
 
 /** One group for each code, event, field and source; releases are joined. */
-const groupCounts = (counts: readonly FindingCount[]): (FindingCount & { releases: string[] })[] => {
-  const groups = new Map<string, FindingCount & { releases: string[] }>();
-  for (const c of counts) {
+const touchedBy = (c: FindingCount): string[] => {
+  const twin = c.code === unknownEvent.id ? (c.params as UnknownEvent) : undefined;
+  return twin?.likeness === 'same but for case' && twin.nearest !== undefined ? [c.eventName, twin.nearest] : [c.eventName];
+};
+
+type Joined = FindingCount & { releases: string[]; touches: string[] };
+
+const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
+  const groups = new Map<string, Joined>();
+  for (const counted of counts) {
+    const c = isOnIdentifier(counted) ? { ...counted, eventName: '' } : counted;
     const key = JSON.stringify([c.code, c.eventName, c.field, c.sourceId]);
     const g = groups.get(key);
     groups.set(
@@ -69,9 +84,10 @@ const groupCounts = (counts: readonly FindingCount[]): (FindingCount & { release
             lastAt: Math.max(g.lastAt, c.lastAt),
             params: c.lastAt > g.lastAt ? c.params : g.params,
             samples: [...g.samples, ...c.samples].sort((a, b) => b - a).slice(0, 5),
-            releases: [...g.releases, c.release],
+            releases: [...new Set([...g.releases, c.release])],
+            touches: [...new Set([...g.touches, ...touchedBy(counted)])],
           }
-        : { ...c, releases: [c.release] },
+        : { ...c, releases: [c.release], touches: touchedBy(counted) },
     );
   }
   return [...groups.values()];
@@ -98,13 +114,14 @@ const prematureGroups = (plan: Plan, table: MessageTable, now: number): FindingG
     const { eventName } = g.params;
     const key = JSON.stringify([id, eventName, g.sourceId]);
     const known = joined.get(key);
-    const samples = g.samples.map((row) => table.seq.get(row));
+    const samples = g.rows.slice(-5).map((row) => table.seq.get(row));
     joined.set(key, {
       ...describe(id, eventName, g.params),
       key,
       code: id,
       severity: set?.severity ?? severity,
       eventName,
+      touches: [eventName],
       sourceId: g.sourceId,
       releases: [...(known?.releases ?? []), g.release],
       count: (known?.count ?? 0) + g.unconfirmed,
@@ -121,13 +138,19 @@ const prematureGroups = (plan: Plan, table: MessageTable, now: number): FindingG
  *  Shape: counted findings joined over releases, and the checks over many, which run on the table. `of` counts the messages of
  *  the same event, source and releases.
  */
-export const groupFindings = (counts: readonly FindingCount[], plan: Plan | undefined, table: MessageTable, now: number): FindingGroup[] => {
+export const groupFindings = (
+  counts: readonly FindingCount[],
+  plan: Plan | undefined,
+  table: MessageTable,
+  now: number,
+): FindingGroup[] => {
   const groups: FindingGroup[] = groupCounts(counts).map((g) => ({
     ...describe(g.code, g.eventName, g.params),
     key: JSON.stringify([g.code, g.eventName, g.field, g.sourceId]),
     code: g.code,
     severity: g.severity,
     eventName: g.eventName,
+    touches: g.touches,
     sourceId: g.sourceId,
     releases: g.releases,
     count: g.count,

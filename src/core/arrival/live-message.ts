@@ -1,5 +1,5 @@
 /** A message as the live view shows it: the raw body, and its findings in words. */
-import type { Severity } from '../findings/finding';
+import type { Severity } from '../findings/severity';
 import { findingSentence, wordsFor } from './words';
 
 export interface RecordedMessage {
@@ -28,7 +28,9 @@ export interface LiveMessage extends RecordedMessage {
 }
 
 /** Puts the findings of a recorded message into words. */
-export const toLiveMessage = (m: RecordedMessage & { readonly findings: readonly { readonly code: string; readonly severity: string; readonly params: unknown }[] }): LiveMessage => ({
+export const toLiveMessage = (
+  m: RecordedMessage & { readonly findings: readonly { readonly code: string; readonly severity: string; readonly params: unknown }[] },
+): LiveMessage => ({
   ...m,
   findings: m.findings.map((f) => {
     const words = wordsFor(f.code, f.params);

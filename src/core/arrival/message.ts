@@ -38,7 +38,17 @@ const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'obj
  */
 export const readMessage = (v: unknown): ReadResult => {
   if (!isObject(v)) return no('not an object', 'A message is a JSON object with `id`, `name` and `time`.');
-  const { id, name, time, kind = 'event', ids = EMPTY, properties = EMPTY, user_properties: userProperties = EMPTY, release = '', page = '' } = v;
+  const {
+    id,
+    name,
+    time,
+    kind = 'event',
+    ids = EMPTY,
+    properties = EMPTY,
+    user_properties: userProperties = EMPTY,
+    release = '',
+    page = '',
+  } = v;
   if (typeof id !== 'string' || id === '' || id.length > 200)
     return no('no message ID', '`id` is text of 1 to 200 characters that stays the same when a message is sent again.');
   if (kind !== 'event' && kind !== 'identify') return no('bad field', '`kind` is "event" or "identify".');
@@ -49,7 +59,10 @@ export const readMessage = (v: unknown): ReadResult => {
     return no('bad field', 'A NUL character stands in `id`, `name` or `release`; leave it out.');
   const occurredAt = parseInstant(time);
   if (occurredAt === undefined)
-    return no('time not RFC 3339', `\`time\` is "${time.slice(0, 40)}"; write it with date, time and zone, such as "2026-03-01T09:30:00Z".`);
+    return no(
+      'time not RFC 3339',
+      `\`time\` is "${time.slice(0, 40)}"; write it with date, time and zone, such as "2026-03-01T09:30:00Z".`,
+    );
   if (!isObject(ids)) return no('bad field', '`ids` is an object of identifier kind to value.');
   if (!isObject(properties)) return no('bad field', '`properties` is an object of name to value.');
   if (!isObject(userProperties)) return no('bad field', '`user_properties` is an object of name to value.');

@@ -23,9 +23,10 @@ export const wordsFor = (code: string, params: unknown): FindingWords | undefine
   return c && { title: c.title, why: c.why, message: c.message(params), cause: c.cause(params), mend: c.mend(params) };
 };
 
-/** The finding as a whole sentence, which begins with the event's name. */
+/** The finding as a whole sentence, which begins with the event's name; without one it speaks of messages. */
 export const findingSentence = (code: string, eventName: string, params: unknown): string => {
   const words = wordsFor(code, params);
   if (!words) return code;
-  return code === 'unknown-event' ? `${words.message}.` : `\`${eventName || 'An identify call'}\` ${words.message}.`;
+  if (code === 'unknown-event') return `${words.message}.`;
+  return eventName === '' ? `Messages ${words.message}.` : `\`${eventName}\` ${words.message}.`;
 };

@@ -55,8 +55,16 @@ const planned = (question: Question, c: ClearanceContext): Gate => {
   const version = `version ${c.published.number}`;
   if (coverage.state === 'undefined') return { gate, signal: 'open', evidence: `The formula is not complete: ${coverage.reason}.` };
   if (coverage.state === 'partly')
-    return { gate, signal: 'stop', evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.` };
-  return { gate, signal: 'clear', evidence: `All that it needs is in ${version}: ${coverage.needs.map((n) => `\`${n.eventName}\``).join(', ')}.` };
+    return {
+      gate,
+      signal: 'stop',
+      evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.`,
+    };
+  return {
+    gate,
+    signal: 'clear',
+    evidence: `All that it needs is in ${version}: ${coverage.needs.map((n) => `\`${n.eventName}\``).join(', ')}.`,
+  };
 };
 
 const countsBySource = (table: MessageTable, eventName: string): Map<string, number> => {
@@ -106,8 +114,8 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
   const { table } = c;
   let trials = 0;
   let twins = 0;
-  let faulty = 0;
-  let premature = 0;
+  const faulty = new Set<number>();
+  const premature = new Set<number>();
   for (const need of needs) {
     const used = new Set(need.properties.map((p) => p.name));
     const own = table.names.find(need.eventName);
@@ -120,19 +128,20 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
         trials++;
       } else if (name === own) {
         trials++;
-        if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty++;
+        if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty.add(row);
       }
     }
-    for (const g of c.reconciled) if (g.params.eventName === need.eventName && findsPremature(g)) premature += g.unconfirmed;
+    for (const g of c.reconciled)
+      if (g.params.eventName === need.eventName && findsPremature(g)) for (const row of g.rows) premature.add(row);
   }
   if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
-  const bad = Math.min(trials, twins + faulty + premature);
+  const bad = twins + new Set([...faulty, ...premature]).size;
   const { low } = wilson(trials - bad, trials)!;
   const { clear, caution } = question.thresholds;
   const reasons = [
     ...(twins > 0 ? [`${thousands(twins)} under another spelling`] : []),
-    ...(faulty > 0 ? [`${thousands(faulty)} with a faulty field`] : []),
-    ...(premature > 0 ? [`${thousands(premature)} sent before the outcome was known`] : []),
+    ...(faulty.size > 0 ? [`${thousands(faulty.size)} with a faulty field`] : []),
+    ...(premature.size > 0 ? [`${thousands(premature.size)} sent before the outcome was known`] : []),
   ];
   const asked = `${percent((trials - bad) / trials)} of ${thousands(trials)} messages conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
   return {

@@ -1,8 +1,6 @@
 /** The one model of findings: data first, words made on reading. */
 import type { Edit } from '../plan/edit';
-
-export const SEVERITIES = ['stop', 'caution', 'note'] as const;
-export type Severity = (typeof SEVERITIES)[number];
+import type { Severity } from './severity';
 
 export interface Finding<Code extends string = string, Params = unknown> {
   readonly code: Code;
@@ -13,15 +11,3 @@ export interface Finding<Code extends string = string, Params = unknown> {
   /** The mend as edits, where one exists. */
   readonly fix?: readonly Edit[];
 }
-
-/** What a workspace changed about a rule. */
-export type RuleSettings = { readonly [code: string]: { readonly severity?: Severity; readonly off?: boolean } };
-
-const RANK: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
-export const bySeverity = (a: { severity: Severity }, b: { severity: Severity }): number => RANK[a.severity] - RANK[b.severity];
-
-export const countBySeverity = (findings: readonly { severity: Severity }[]): Record<Severity, number> => {
-  const n = { stop: 0, caution: 0, note: 0 };
-  for (const f of findings) n[f.severity]++;
-  return n;
-};

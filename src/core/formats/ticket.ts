@@ -111,4 +111,3 @@ export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined
   ];
   return `${lines.join('\n')}\n`;
 };
-

@@ -15,7 +15,22 @@ export const isPlaceholder = (v: string): boolean => {
   return c < 128 && FIRST[c] === 1 && PATTERN.test(v);
 };
 
-const ID_WORDS = new Set(['', '0', '-1', 'anonymous', 'guest', 'none', 'n/a', 'na', 'test', 'unknown', 'user', 'user_id', 'userid', 'example']);
+const ID_WORDS = new Set([
+  '',
+  '0',
+  '-1',
+  'anonymous',
+  'guest',
+  'none',
+  'n/a',
+  'na',
+  'test',
+  'unknown',
+  'user',
+  'user_id',
+  'userid',
+  'example',
+]);
 
 /** As above, for a value that claims to identify: words for nobody count too; blanks around it do not help. */
 export const isPlaceholderId = (v: string): boolean => {

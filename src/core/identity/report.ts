@@ -44,9 +44,15 @@ export const identityReport = (table: MessageTable, rules: IdentityRules, person
     identifiers: [...perKind].map(([kind, distinct]) => ({ kind, distinct })),
     bases: countingBases(table, rules, persons),
     links: persons.links.length,
-    refused: persons.refused.slice(-SHOWN).reverse().map((r) => ({ a: name(r.link.a), b: name(r.link.b), at: r.link.firstAt })),
+    refused: persons.refused
+      .slice(-SHOWN)
+      .reverse()
+      .map((r) => ({ a: name(r.link.a), b: name(r.link.b), at: r.link.firstAt })),
     refusedCount: persons.refused.length,
-    placeholders: [...placeholders].map(([i, messages]) => ({ ...table.nodes[i]!, messages })).sort((a, b) => b.messages - a.messages).slice(0, SHOWN),
+    placeholders: [...placeholders]
+      .map(([i, messages]) => ({ ...table.nodes[i]!, messages }))
+      .sort((a, b) => b.messages - a.messages)
+      .slice(0, SHOWN),
     orphans,
     userIds: perKind.get('user') ?? 0,
   };

@@ -1,5 +1,6 @@
 /** Runs the rules over a plan. */
-import { bySeverity, type Finding } from '../findings/finding';
+import type { Finding } from '../findings/finding';
+import { bySeverity } from '../findings/severity';
 import { settingsOf, type Plan } from '../plan/plan';
 import { rules } from './rules/index';
 import type { Rule } from './rule';

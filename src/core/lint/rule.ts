@@ -1,6 +1,6 @@
 /** The face of a rule over the plan. One rule a file in rules/; the registry is rules/index.ts. */
 import type { Edit } from '../plan/edit';
-import type { Severity } from '../findings/finding';
+import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
 
 export interface RuleHit<Params> {

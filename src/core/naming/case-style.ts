@@ -1,7 +1,16 @@
 /** Case styles: how the words of a name are joined. */
 import { lowerWords } from './words';
 
-export const CASE_STYLES = ['Title Case', 'Sentence case', 'lower case', 'snake_case', 'camelCase', 'PascalCase', 'kebab-case', 'CONSTANT_CASE'] as const;
+export const CASE_STYLES = [
+  'Title Case',
+  'Sentence case',
+  'lower case',
+  'snake_case',
+  'camelCase',
+  'PascalCase',
+  'kebab-case',
+  'CONSTANT_CASE',
+] as const;
 export type CaseStyle = (typeof CASE_STYLES)[number];
 
 const capital = (w: string): string => w.slice(0, 1).toUpperCase() + w.slice(1);

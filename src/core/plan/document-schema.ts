@@ -34,7 +34,8 @@ const severity = z.enum(['stop', 'caution', 'note']);
 const timeZone = z.string().refine(
   (tz) => {
     try {
-      return new Intl.DateTimeFormat('en', { timeZone: tz }) !== undefined;
+      new Intl.DateTimeFormat('en', { timeZone: tz });
+      return true;
     } catch {
       return false;
     }

@@ -36,11 +36,12 @@ export const sameValue = (a: unknown, b: unknown): boolean => {
   return ka.every((k) => Object.hasOwn(b, k) && sameValue((a as Record<string, unknown>)[k], (b as Record<string, unknown>)[k]));
 };
 
+const without = <T>(o: Readonly<Record<string, T>>, key: string): Record<string, T> =>
+  Object.fromEntries(Object.entries(o).filter(([k]) => k !== key));
+
 const withEntity = (plan: Plan, kind: Kind, id: Id, body: BodyOf[Kind] | undefined): Plan => {
-  const table: Record<Id, BodyOf[Kind]> = { ...plan[kind] };
-  if (body === undefined) delete table[id];
-  else table[id] = body;
-  return { ...plan, [kind]: table };
+  const table: Readonly<Record<Id, BodyOf[Kind]>> = plan[kind];
+  return { ...plan, [kind]: body === undefined ? without(table, id) : { ...table, [id]: body } };
 };
 
 /** The plan after the edit.
@@ -67,8 +68,8 @@ export const applyEdit = (plan: Plan, edit: Edit): EditResult => {
   }
   const now = (current as unknown as Record<string, unknown>)[edit.field];
   if (!sameValue(now, edit.before)) return fail({ code: 'stale', field: edit.field, mine: edit.after, theirs: now });
-  const body: Record<string, unknown> = { ...current, [edit.field]: edit.after };
-  if (edit.after === undefined) delete body[edit.field];
+  const fields = current as unknown as Record<string, unknown>;
+  const body = edit.after === undefined ? without(fields, edit.field) : { ...fields, [edit.field]: edit.after };
   return { ok: true, plan: withEntity(plan, edit.kind, edit.id, body as unknown as BodyOf[Kind]) };
 };
 

@@ -2,7 +2,7 @@
  *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage. */
 import type { Formula } from '../questions/formula';
 import type { CaseStyle } from '../naming/case-style';
-import type { RuleSettings } from '../findings/finding';
+import type { RuleSettings } from '../findings/severity';
 
 export type Id = string;
 
@@ -194,8 +194,7 @@ export const settingsOf = (plan: Plan): Settings => {
   return settings;
 };
 
-export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] =>
-  Object.entries(plan[kind]) as [Id, BodyOf[K]][];
+export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] => Object.entries(plan[kind]) as [Id, BodyOf[K]][];
 
 /** The word that a person would use for this entity: its name, or a question's text. */
 export const labelOf = (kind: Kind, body: unknown): string => {

@@ -24,8 +24,7 @@ export const renameEvent = (plan: Plan, id: Id, name: string, keepFormer: boolea
       edits.push(setField(plan, 'question', qid, 'formula', formula));
     }
     for (const [eid, e] of entries(plan, 'event')) {
-      if (e.counterpart?.eventName === old)
-        edits.push(setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, eventName: name }));
+      if (e.counterpart?.eventName === old) edits.push(setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, eventName: name }));
     }
   }
   return edits.filter((e) => e !== undefined);

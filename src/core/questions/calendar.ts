@@ -11,8 +11,7 @@ const ADD = { day: addDays, week: addWeeks, month: addMonths } as const;
 export const periodStarts = (period: Period, from: number, to: number, timeZone: string, weekStartsOn: number): number[] => {
   const first = new TZDate(from, timeZone);
   const day = (weekStartsOn % 7) as 0 | 1 | 2 | 3 | 4 | 5 | 6;
-  let at =
-    period === 'day' ? startOfDay(first) : period === 'week' ? startOfWeek(first, { weekStartsOn: day }) : startOfMonth(first);
+  let at = period === 'day' ? startOfDay(first) : period === 'week' ? startOfWeek(first, { weekStartsOn: day }) : startOfMonth(first);
   const out = [at.getTime()];
   while (at.getTime() <= to) {
     at = ADD[period](at, 1);

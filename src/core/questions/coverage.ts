@@ -54,8 +54,7 @@ export const coverageOf = (plan: Plan, question: Question): Coverage => {
   if (f.type === 'active persons' && steps.length === 0)
     return { state: 'undefined', reason: '“active” needs the event that makes a person active' };
   if (f.type === 'conversion' && steps.length < 2) return { state: 'undefined', reason: 'a conversion needs a first and a later event' };
-  if (steps.some((s) => s.where.some((c) => c.property.trim() === '')))
-    return { state: 'undefined', reason: 'a condition is still open' };
+  if (steps.some((s) => s.where.some((c) => c.property.trim() === ''))) return { state: 'undefined', reason: 'a condition is still open' };
   const needs = needsOf(question);
   const lacks: Lack[] = [];
   for (const need of needs) {
@@ -93,7 +92,11 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
       if (id === undefined) {
         id = newId();
         propertyIds.set(l.property, id);
-        const body = blank('property', { name: l.property, type: l.type, samples: l.type === 'boolean' ? ['true', 'false'] : [String(l.sample)] });
+        const body = blank('property', {
+          name: l.property,
+          type: l.type,
+          samples: l.type === 'boolean' ? ['true', 'false'] : [String(l.sample)],
+        });
         edits.push({ op: 'create', kind: 'property', id, body });
       }
       const draft = drafted.get(l.eventName);

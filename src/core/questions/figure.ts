@@ -2,9 +2,6 @@
 import type { Settings } from '../plan/plan';
 import type { Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
-import { activePersons } from './active-persons';
-import { conversion } from './conversion';
-import type { Formula } from './formula';
 
 export interface SeriesPoint {
   /** UTC epoch ms; the period ends before `to`. */
@@ -44,7 +41,3 @@ export interface FigureContext {
   /** UTC epoch ms. */
   readonly now: number;
 }
-
-/** Computes a formula over the columns. */
-export const figureOf = (formula: Formula, context: FigureContext): Figure =>
-  formula.type === 'active persons' ? activePersons(formula, context) : conversion(formula, context);

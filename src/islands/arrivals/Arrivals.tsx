@@ -4,7 +4,7 @@ import { AppWindow, X } from 'lucide-react';
 import { useState } from 'react';
 import type { FindingGroup } from '../../core/arrival/finding-group';
 import type { LiveMessage } from '../../core/arrival/live-message';
-import { entries, settingsOf } from '../../core/plan/plan';
+import { settingsOf } from '../../core/plan/plan';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { Button } from '../../ui/Button';
 import { ageText, count, dayText, instantText, percent } from '../../ui/format';
@@ -28,7 +28,7 @@ const FindingRow = ({ group, chosen, onChoose }: { group: FindingGroup; chosen: 
       <span className="flex items-center gap-2 text-sm">
         <span className={`size-2.5 shrink-0 rotate-45 ${EDGE[group.severity]}`} />
         <b>{group.title}</b>
-        <span className="figures text-ink-2 ml-auto">{count(group.count)}</span>
+        <span className="ml-auto text-ink-2 figures">{count(group.count)}</span>
         {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
       </span>
       <span className="mt-0.5 line-clamp-2 text-[0.93rem] leading-snug">
@@ -40,15 +40,23 @@ const FindingRow = ({ group, chosen, onChoose }: { group: FindingGroup; chosen: 
 
 const Samples = ({ group, onChoose }: { group: FindingGroup; onChoose: (m: LiveMessage) => void }) => {
   const { timeZone } = settingsOf(usePlan());
-  const { data } = useQuery({ queryKey: ['samples', group.samples], queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal) });
+  const { data } = useQuery({
+    queryKey: ['samples', group.samples],
+    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal),
+  });
   return (
     <div>
       {data?.map((m) => (
-        <button key={m.seq} type="button" onClick={() => onChoose(m)} className="border-rule hover:bg-ground flex w-full items-baseline gap-3 border-b py-1 text-left">
-          <span className="figures text-ink-2 w-16 text-sm" title={instantText(m.occurredAt)}>
+        <button
+          key={m.seq}
+          type="button"
+          onClick={() => onChoose(m)}
+          className="flex w-full items-baseline gap-3 border-b border-rule py-1 text-left hover:bg-ground"
+        >
+          <span className="w-16 text-sm text-ink-2 figures" title={instantText(m.occurredAt)}>
             {dayText(m.occurredAt, timeZone)}
           </span>
-          <span className="wire truncate">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
+          <span className="truncate wire">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
         </button>
       ))}
     </div>
@@ -60,14 +68,13 @@ const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onCho
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
   const source = plan.source[group.sourceId];
-  const served = entries(plan, 'event').filter(([, e]) => e.name === group.eventName || group.sentence.includes(`\`${e.name}\``)).flatMap(([, e]) => questionsServedBy(plan, e.name));
-  const questions = [...new Map(served)];
+  const questions = [...new Map(group.touches.flatMap((name) => questionsServedBy(plan, name)))];
   return (
-    <article aria-label="Finding" className="border-rule max-h-[62%] shrink-0 overflow-y-auto border-b px-6 py-4">
+    <article aria-label="Finding" className="max-h-[62%] shrink-0 overflow-y-auto border-b border-rule px-6 py-4">
       <p className="flex items-center gap-2 pr-6 text-sm">
         <span className={`size-2.5 rotate-45 ${EDGE[group.severity]}`} />
         <b className={group.severity === 'stop' ? 'text-stop' : 'text-caution'}>{group.severity}</b> {group.title}
-        <button type="button" className="text-accent ml-auto flex items-center gap-1 font-semibold" onClick={onClose}>
+        <button type="button" className="ml-auto flex items-center gap-1 font-semibold text-accent" onClick={onClose}>
           <X size={14} /> Close
         </button>
       </p>
@@ -75,13 +82,15 @@ const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onCho
         <Rich text={group.sentence} />
       </h1>
       <p className="mt-1">
-        <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from {source?.name ?? group.sourceId}
+        <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from{' '}
+        {source?.name ?? group.sourceId}
         {group.releases.filter(Boolean).length > 0 ? (
           <>
             , release <span className="wire">{group.releases.filter(Boolean).join(', ')}</span>
           </>
         ) : null}
-        ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
+        ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last{' '}
+        <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
       </p>
       <dl className="mt-2 grid grid-cols-[70px_1fr] gap-y-1">
         <dt className="font-bold">Cause</dt>
@@ -136,12 +145,18 @@ const Arrivals = () => {
       {data?.groups.map((g) => (
         <FindingRow key={g.key} group={g} chosen={g.key === group?.key} onChoose={() => go('arrivals', g.key)} />
       ))}
-      {data?.groups.length === 0 ? <p className="text-ink-2 p-4">{data.messages === 0 ? 'Nothing was sent yet, so there is nothing to judge.' : `${count(data.messages)} messages, all conforming.`}</p> : null}
+      {data?.groups.length === 0 ? (
+        <p className="p-4 text-ink-2">
+          {data.messages === 0
+            ? 'Nothing was sent yet, so there is nothing to judge.'
+            : `${count(data.messages)} messages, all conforming.`}
+        </p>
+      ) : null}
       {data && data.totals.length > 0 ? (
         <table className="m-4 w-[calc(100%-2rem)] text-sm">
-          <caption className="text-ink-2 pb-1 text-left font-semibold">What the intake answered</caption>
+          <caption className="pb-1 text-left font-semibold text-ink-2">What the intake answered</caption>
           <thead>
-            <tr className="text-ink-2 text-right">
+            <tr className="text-right text-ink-2">
               <th className="text-left font-medium">source</th>
               <th className="font-medium">accepted</th>
               <th className="font-medium">twice</th>
@@ -150,7 +165,7 @@ const Arrivals = () => {
           </thead>
           <tbody>
             {data.totals.map((t) => (
-              <tr key={t.sourceId} className="border-rule figures border-t text-right">
+              <tr key={t.sourceId} className="border-t border-rule text-right figures">
                 <th className="py-1 text-left font-normal">{plan.source[t.sourceId]?.name ?? t.sourceId}</th>
                 <td>{count(t.accepted)}</td>
                 <td>{count(t.duplicates)}</td>
@@ -163,9 +178,21 @@ const Arrivals = () => {
     </>
   );
   return (
-    <Frame list={list} listLabel="Findings" margin={message ? <MessageDetail message={message} /> : <MarginPart title="A message">Choose one in the live view to see its verdict, its properties and its identifiers.</MarginPart>}>
+    <Frame
+      list={list}
+      listLabel="Findings"
+      margin={
+        message ? (
+          <MessageDetail message={message} />
+        ) : (
+          <MarginPart title="A message">Choose one in the live view to see its verdict, its properties and its identifiers.</MarginPart>
+        )
+      }
+    >
       <div className="flex min-h-0 flex-1">
-        {standIn ? <iframe title="Stand-in: web catalogue" src="/stand-ins/web" className="border-rule w-[372px] shrink-0 border-r" /> : null}
+        {standIn ? (
+          <iframe title="Stand-in: web catalogue" src="/stand-ins/web" className="w-[372px] shrink-0 border-r border-rule" />
+        ) : null}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {group && !standIn ? <FindingBench group={group} onChoose={setMessage} onClose={() => go('arrivals')} /> : null}
           <LiveList chosen={message?.seq} onChoose={setMessage} />

@@ -12,7 +12,7 @@ const EDGE = { stop: 'border-stop', caution: 'border-caution-fill', note: 'borde
 const Values = ({ values, words }: { values: Record<string, unknown>; words?: ReadonlyMap<string, string> }) => (
   <dl>
     {Object.entries(values).map(([name, value]) => (
-      <div key={name} className="border-rule border-b border-dotted py-1" title={words?.get(name)}>
+      <div key={name} className="border-b border-dotted border-rule py-1" title={words?.get(name)}>
         <dt className="wire text-ink-2">{name}</dt>
         <dd className="wire font-medium break-all">{JSON.stringify(value)}</dd>
       </div>
@@ -29,9 +29,10 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const properties = record(message.body['properties']);
   return (
     <>
-      <p className="wire pr-4 text-[1.05rem] font-semibold break-words">{message.kind === 'identify' ? 'identify call' : message.name}</p>
-      <p className="text-ink-2 mb-3 text-sm" title={instantText(message.occurredAt)}>
-        {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)}, received {count(Math.max(0, message.receivedAt - message.occurredAt))} ms later
+      <p className="pr-4 wire text-[1.05rem] font-semibold break-words">{message.kind === 'identify' ? 'identify call' : message.name}</p>
+      <p className="mb-3 text-sm text-ink-2" title={instantText(message.occurredAt)}>
+        {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)}, received{' '}
+        {count(Math.max(0, message.receivedAt - message.occurredAt))} ms later
       </p>
       <MarginPart title={message.findings.length === 0 ? 'Verdict' : `Findings (${message.findings.length})`}>
         {message.findings.length === 0 ? <p className="text-clear">Conforms to the published plan.</p> : null}
@@ -40,7 +41,7 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
             <p>
               <Rich text={f.sentence} />
             </p>
-            <p className="text-ink-2 text-sm">{f.cause}</p>
+            <p className="text-sm text-ink-2">{f.cause}</p>
             <p className="text-sm">
               <b>Mend:</b> <Rich text={f.mend} />
             </p>
@@ -50,7 +51,7 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
       {found ? (
         <MarginPart title="The plan says">
           <p className="text-sm">{found[1].trigger}</p>
-          <button type="button" className="text-accent text-sm underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
+          <button type="button" className="text-sm text-accent underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
             Open it in the plan
           </button>
         </MarginPart>

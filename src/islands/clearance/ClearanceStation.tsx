@@ -27,13 +27,13 @@ const GATE_ASKS: Record<GateName, string> = {
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
 
 const GateRow = ({ gate }: { gate: Gate }) => (
-  <tr className="border-rule border-t align-top">
+  <tr className="border-t border-rule align-top">
     <td className="w-9 py-2">
       <Signal state={gate.signal} label={null} />
     </td>
     <th scope="row" className="w-[218px] py-2 pr-4 text-left font-normal">
       <span className="block font-bold capitalize">{gate.gate}</span>
-      <span className="text-ink-2 block text-sm">{GATE_ASKS[gate.gate]}</span>
+      <span className="block text-sm text-ink-2">{GATE_ASKS[gate.gate]}</span>
     </th>
     <td className="py-2">
       <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
@@ -56,13 +56,14 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
           <p className="text-ink-2">{question.formula ? `${formulaSentence(question.formula)}.` : 'No formula yet.'}</p>
         </div>
       </div>
-      <div className="border-ink mt-4 flex items-baseline gap-x-4 border-y py-3">
+      <div className="mt-4 flex items-baseline gap-x-4 border-y border-ink py-3">
         <span className="text-[2.2rem] leading-none font-bold">{headline(figure)}</span>
         <span className="text-ink-2">{headlineNote(figure, timeZone)}, as it arrived</span>
         <span className={`ml-auto text-right font-semibold ${SIGNAL_TEXT[clearance.signal]}`}>
           {SIGNAL_WORDS[clearance.signal]}
-          <span className="text-ink-2 block text-sm font-normal">
-            {judged.length} of {GATES.length} gates judged{open > 0 && clearance.signal === 'open' && judged.length > 0 ? ', those are clear' : ''}
+          <span className="block text-sm font-normal text-ink-2">
+            {judged.length} of {GATES.length} gates judged
+            {open > 0 && clearance.signal === 'open' && judged.length > 0 ? ', those are clear' : ''}
           </span>
         </span>
       </div>
@@ -75,8 +76,12 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         </tbody>
       </table>
       {figure ? (
-        <section aria-label="Figure" className="border-ink mt-4 border-t pt-4">
-          <FigureView figure={figure} timeZone={timeZone} period={question.formula?.type === 'active persons' ? question.formula.period : undefined} />
+        <section aria-label="Figure" className="mt-4 border-t border-ink pt-4">
+          <FigureView
+            figure={figure}
+            timeZone={timeZone}
+            period={question.formula?.type === 'active persons' ? question.formula.period : undefined}
+          />
         </section>
       ) : null}
     </div>
@@ -88,15 +93,15 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
   const { go } = useWorkplace();
   const findings = useFindings().data;
   const needs = needsOf(question);
-  const events = needs.flatMap((n) => findEvent(plan, n.eventName) ?? []);
+  const events = needs.map((n) => findEvent(plan, n.eventName)?.[1]).filter((e) => e !== undefined);
   const names = new Set(needs.map((n) => n.eventName));
-  const touching = findings?.groups.filter((g) => names.has(g.eventName) || [...names].some((n) => g.sentence.includes(`\`${n}\``))) ?? [];
-  const sources = [...new Set(events.filter((e) => typeof e !== 'string').flatMap((e) => e.sources.map((s) => s.sourceId)))];
+  const touching = findings?.groups.filter((g) => g.touches.some((n) => names.has(n))) ?? [];
+  const sources = [...new Set(events.flatMap((e) => e.sources.map((s) => s.sourceId)))];
   return (
     <>
       <MarginPart title="The decision">
         <p>{question.decision || 'Not written down.'}</p>
-        <button type="button" className="text-accent mt-1 underline decoration-dotted" onClick={() => go('questions', id)}>
+        <button type="button" className="mt-1 text-accent underline decoration-dotted" onClick={() => go('questions', id)}>
           Open the question
         </button>
       </MarginPart>
@@ -104,7 +109,13 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
         {needs.map((n) => {
           const found = findEvent(plan, n.eventName);
           return (
-            <button key={n.eventName} type="button" disabled={!found} className="wire enabled:hover:text-accent border-rule block w-full border-b border-dotted py-1 text-left" onClick={() => found && go('plan', `event:${found[0]}`)}>
+            <button
+              key={n.eventName}
+              type="button"
+              disabled={!found}
+              className="block w-full border-b border-dotted border-rule py-1 text-left wire enabled:hover:text-accent"
+              onClick={() => found && go('plan', `event:${found[0]}`)}
+            >
               {n.eventName}
             </button>
           );
@@ -115,7 +126,7 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
         {sources.map((s) => {
           const source = plan.source[s];
           return source ? (
-            <p key={s} className="border-rule flex items-center gap-2 border-b border-dotted py-1">
+            <p key={s} className="flex items-center gap-2 border-b border-dotted border-rule py-1">
               <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name}
             </p>
           ) : null;
@@ -123,7 +134,12 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
       </MarginPart>
       <MarginPart title={`Findings that touch it (${touching.length})`}>
         {touching.map((g) => (
-          <button key={g.key} type="button" className="hover:text-accent border-rule block w-full border-b border-dotted py-1 text-left text-sm" onClick={() => go('arrivals', g.key)}>
+          <button
+            key={g.key}
+            type="button"
+            className="block w-full border-b border-dotted border-rule py-1 text-left text-sm hover:text-accent"
+            onClick={() => go('arrivals', g.key)}
+          >
             <b className={g.severity === 'stop' ? 'text-stop' : 'text-caution'}>{count(g.count)}</b> <Rich text={g.sentence} />
           </button>
         ))}
@@ -137,7 +153,9 @@ const ClearanceStation = () => {
   const { place, go } = useWorkplace();
   const { data, error, refetch } = useClearances();
   const byId = new Map(data?.map((c) => [c.questionId, c]));
-  const rows = entries(plan, 'question').sort(([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order);
+  const rows = entries(plan, 'question').sort(
+    ([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order,
+  );
   const id = place.item ?? rows[0]?.[0];
   const question = id === undefined ? undefined : plan.question[id];
   const clearance = id === undefined ? undefined : byId.get(id);
@@ -152,7 +170,7 @@ const ClearanceStation = () => {
               <Signal state={c?.signal ?? 'open'} />
               <span className="min-w-0 flex-1">
                 <span className="block leading-snug font-medium">{q.text || 'Not written yet'}</span>
-                <span className="text-ink-2 block text-sm">{q.formula?.type ?? 'no formula yet'}</span>
+                <span className="block text-sm text-ink-2">{q.formula?.type ?? 'no formula yet'}</span>
               </span>
               <span className="font-bold">{headline(c?.figure)}</span>
             </span>
@@ -162,7 +180,11 @@ const ClearanceStation = () => {
     </>
   );
   return (
-    <Frame list={list} listLabel="Questions by signal" margin={id !== undefined && question ? <Margin id={id} question={question} /> : undefined}>
+    <Frame
+      list={list}
+      listLabel="Questions by signal"
+      margin={id !== undefined && question ? <Margin id={id} question={question} /> : undefined}
+    >
       {error && !data ? (
         <Failed what="The clearance" error={error} retry={() => void refetch()} />
       ) : !data ? (

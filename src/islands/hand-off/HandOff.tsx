@@ -27,9 +27,24 @@ const TicketText = ({ text }: { text: string }) => {
   return (
     <div className="max-w-[720px]">
       {blocks.map((b, i) => {
-        if (b.startsWith('# ')) return <h1 key={i} className="mb-2 text-[1.5rem] font-bold">{b.slice(2)}</h1>;
-        if (b.startsWith('## ')) return <h2 key={i} className="mt-4 mb-1.5 font-bold">{b.slice(3)}</h2>;
-        if (b.startsWith('```')) return <pre key={i} tabIndex={0} aria-label="Sample message" className="border-rule bg-ground wire overflow-x-auto border p-3">{b.replace(/^```\w*\n|\n```$/g, '')}</pre>;
+        if (b.startsWith('# '))
+          return (
+            <h1 key={i} className="mb-2 text-[1.5rem] font-bold">
+              {b.slice(2)}
+            </h1>
+          );
+        if (b.startsWith('## '))
+          return (
+            <h2 key={i} className="mt-4 mb-1.5 font-bold">
+              {b.slice(3)}
+            </h2>
+          );
+        if (b.startsWith('```'))
+          return (
+            <pre key={i} tabIndex={0} aria-label="Sample message" className="overflow-x-auto border border-rule bg-ground p-3 wire">
+              {b.replace(/^```\w*\n|\n```$/g, '')}
+            </pre>
+          );
         if (b.startsWith('|')) return <TicketTable key={i} lines={b.split('\n')} />;
         return (
           <div key={i} className="my-1.5">
@@ -45,12 +60,16 @@ const TicketText = ({ text }: { text: string }) => {
   );
 };
 
-const cellsOf = (line: string): string[] => line.slice(1, -1).split(/(?<!\\)\|/).map((c) => c.trim().replaceAll('\\|', '|'));
+const cellsOf = (line: string): string[] =>
+  line
+    .slice(1, -1)
+    .split(/(?<!\\)\|/)
+    .map((c) => c.trim().replaceAll('\\|', '|'));
 
 const TicketTable = ({ lines }: { lines: readonly string[] }) => (
   <table className="w-full border-collapse text-[0.93rem]">
     <thead>
-      <tr className="text-ink-2 text-left">
+      <tr className="text-left text-ink-2">
         {cellsOf(lines[0]!).map((c) => (
           <th key={c} className="pr-3 pb-1 font-medium">
             {c}
@@ -60,7 +79,7 @@ const TicketTable = ({ lines }: { lines: readonly string[] }) => (
     </thead>
     <tbody>
       {lines.slice(2).map((l) => (
-        <tr key={l} className="border-rule border-t align-top">
+        <tr key={l} className="border-t border-rule align-top">
           {cellsOf(l).map((c, i) => (
             <td key={i} className="py-1 pr-3">
               <Rich text={c} />
@@ -91,8 +110,8 @@ const NewKey = ({ sourceId, source }: { sourceId: Id; source: Source }) => {
     <MarginPart title={`Write key of ${source.name}`}>
       {key ? (
         <>
-          <p className="wire bg-wash p-1.5 break-all">{key}</p>
-          <p className="text-ink-2 my-1 text-sm">It is shown this once; only its fingerprint is stored.</p>
+          <p className="bg-wash p-1.5 wire break-all">{key}</p>
+          <p className="my-1 text-sm text-ink-2">It is shown this once; only its fingerprint is stored.</p>
           <Button className="text-sm" onClick={() => void copy(key, 'The key')}>
             <Copy size={14} /> Copy
           </Button>
@@ -127,13 +146,21 @@ const HandOff = () => {
         const missing = heldBackBy(plan, e).length;
         return (
           <ListRow key={id} chosen={id === eventId} onChoose={() => go('hand-off', id)}>
-            <span className="wire block font-medium">{e.name}</span>
-            <span className="text-ink-2 flex items-center gap-1.5 text-sm">
+            <span className="block wire font-medium">{e.name}</span>
+            <span className="flex items-center gap-1.5 text-sm text-ink-2">
               {e.sources.map((s) => {
                 const src = plan.source[s.sourceId];
                 return src ? <SourceMark key={s.sourceId} letter={src.mark} kind={src.kind} name={src.name} /> : null;
               })}
-              <span className="ml-auto">{missing > 0 ? <span className="text-caution">held back: {missing} missing</span> : <span className="text-clear flex items-center gap-1"><Check size={13} /> ready</span>}</span>
+              <span className="ml-auto">
+                {missing > 0 ? (
+                  <span className="text-caution">held back: {missing} missing</span>
+                ) : (
+                  <span className="flex items-center gap-1 text-clear">
+                    <Check size={13} /> ready
+                  </span>
+                )}
+              </span>
             </span>
           </ListRow>
         );
@@ -154,7 +181,7 @@ const HandOff = () => {
         {held.length > 0 ? (
           <>
             {held.map((h) => (
-              <p key={h} className="border-caution-fill mb-1 border-l-4 pl-2">
+              <p key={h} className="mb-1 border-l-4 border-caution-fill pl-2">
                 <Rich text={h} /> missing
               </p>
             ))}
@@ -184,11 +211,17 @@ const HandOff = () => {
   );
   return (
     <Frame list={list} listLabel="Events" margin={margin}>
-      <div className="border-rule flex flex-wrap items-center gap-1 border-b py-1.5 pr-10 pl-7">
+      <div className="flex flex-wrap items-center gap-1 border-b border-rule py-1.5 pr-10 pl-7">
         {sources.map((s) => {
           const src = plan.source[s];
           return src ? (
-            <button key={s} type="button" aria-pressed={s === sourceId} onClick={() => go('hand-off', `${eventId}@${s}`)} className={`flex items-center gap-1.5 border-b-2 px-2 py-1 ${s === sourceId ? 'border-accent font-semibold' : 'hover:border-rule border-transparent'}`}>
+            <button
+              key={s}
+              type="button"
+              aria-pressed={s === sourceId}
+              onClick={() => go('hand-off', `${eventId}@${s}`)}
+              className={`flex items-center gap-1.5 border-b-2 px-2 py-1 ${s === sourceId ? 'border-accent font-semibold' : 'border-transparent hover:border-rule'}`}
+            >
               <SourceMark letter={src.mark} kind={src.kind} name={src.name} /> {src.name}
             </button>
           ) : null;
@@ -202,7 +235,15 @@ const HandOff = () => {
           </Button>
         </span>
       </div>
-      <div className="px-7 py-5">{view === 'ticket' ? <TicketText text={ticket} /> : <pre tabIndex={0} aria-label="HTTP call" className="border-rule bg-ground wire overflow-x-auto border p-3">{call}</pre>}</div>
+      <div className="px-7 py-5">
+        {view === 'ticket' ? (
+          <TicketText text={ticket} />
+        ) : (
+          <pre tabIndex={0} aria-label="HTTP call" className="overflow-x-auto border border-rule bg-ground p-3 wire">
+            {call}
+          </pre>
+        )}
+      </div>
     </Frame>
   );
 };

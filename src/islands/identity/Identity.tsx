@@ -11,7 +11,8 @@ import { useIdentity } from '../workplace/queries';
 import { Rehearsal } from './Rehearsal';
 
 const BASIS_NOTE: Record<CountingBasis, string> = {
-  'device only': 'Each anonymous or device ID is a person. User IDs do not show here: server messages that carry nothing else belong to nobody.',
+  'device only':
+    'Each anonymous or device ID is a person. User IDs do not show here: server messages that carry nothing else belong to nobody.',
   'user ID first': 'The user ID where a message has one, else the device. What came before the sign-in is another person.',
   'fully linked': 'Identifiers that were seen together are one person, under the guards. This is what the figures use.',
 };
@@ -29,17 +30,20 @@ const Bases = ({ report }: { report: IdentityReport }) => {
       <caption className="sr-only">Persons under each counting basis</caption>
       <tbody>
         {report.bases.map((b) => (
-          <tr key={b.basis} className="border-rule border-t align-top">
+          <tr key={b.basis} className="border-t border-rule align-top">
             <th scope="row" className="w-[290px] py-2.5 pr-5 text-left font-normal">
               <span className="block font-bold">{b.basis}</span>
-              <span className="text-ink-2 block text-sm">{BASIS_NOTE[b.basis]}</span>
+              <span className="block text-sm text-ink-2">{BASIS_NOTE[b.basis]}</span>
             </th>
             <td className="py-2.5">
               <span className="flex items-center gap-3">
-                <span className={`h-6 ${b.basis === 'fully linked' ? 'bg-accent' : 'border-accent border-2'}`} style={{ width: `${(b.persons / most) * 60}%` }} />
+                <span
+                  className={`h-6 ${b.basis === 'fully linked' ? 'bg-accent' : 'border-2 border-accent'}`}
+                  style={{ width: `${(b.persons / most) * 60}%` }}
+                />
                 <span className="text-[1.3rem] font-bold">{count(b.persons)}</span>
               </span>
-              <span className="text-ink-2 mt-1 block text-sm">
+              <span className="mt-1 block text-sm text-ink-2">
                 {b.basis === 'fully linked' ? 'persons' : linked > 0 ? inflation(b.persons, linked) : 'persons'}
                 {b.unattributed > 0 ? `; ${plural(b.unattributed, 'message')} belong to nobody` : ''}
               </span>
@@ -55,23 +59,28 @@ const PersonsView = ({ report }: { report: IdentityReport }) => (
   <div className="px-7 py-5">
     <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The same {count(report.messages)} messages, counted three ways</h1>
     <Bases report={report} />
-    <div className="border-ink mt-2 grid grid-cols-3 gap-6 border-t pt-4">
+    <div className="mt-2 grid grid-cols-3 gap-6 border-t border-ink pt-4">
       <section>
         <h2 className="font-bold">Orphans</h2>
         <p className="text-[1.5rem] font-bold">{count(report.orphans)}</p>
-        <p className="text-ink-2 text-sm">of {count(report.userIds)} user IDs were never linked to a client’s identifier: their history before the sign-up is lost.</p>
+        <p className="text-sm text-ink-2">
+          of {count(report.userIds)} user IDs were never linked to a client’s identifier: their history before the sign-up is lost.
+        </p>
       </section>
       <section>
         <h2 className="font-bold">Links</h2>
         <p className="text-[1.5rem] font-bold">{count(report.links)}</p>
-        <p className="text-ink-2 text-sm">pairs of identifiers seen together; {count(report.refusedCount)} refused, since they would have put two user IDs into one person.</p>
+        <p className="text-sm text-ink-2">
+          pairs of identifiers seen together; {count(report.refusedCount)} refused, since they would have put two user IDs into one person.
+        </p>
       </section>
       <section>
         <h2 className="font-bold">Placeholders</h2>
-        {report.placeholders.length === 0 ? <p className="text-clear mt-1">None.</p> : null}
+        {report.placeholders.length === 0 ? <p className="mt-1 text-clear">None.</p> : null}
         {report.placeholders.slice(0, 4).map((p) => (
           <p key={`${p.kind} ${p.value}`} className="mt-1">
-            <span className="wire text-stop font-semibold">{p.value || '(empty)'}</span> as {p.kind} ID in {plural(p.messages, 'message')}; it never links.
+            <span className="wire font-semibold text-stop">{p.value || '(empty)'}</span> as {p.kind} ID in {plural(p.messages, 'message')};
+            it never links.
           </p>
         ))}
       </section>
@@ -85,14 +94,17 @@ const RefusedView = ({ report }: { report: IdentityReport }) =>
   ) : (
     <div className="px-7 py-5">
       <h1 className="text-[1.5rem] font-bold">Links that were refused</h1>
-      <p className="text-ink-2 mb-3">Each would have put two user IDs into one person: a shared device, or two accounts of one. The newest {report.refused.length} of {count(report.refusedCount)}.</p>
+      <p className="mb-3 text-ink-2">
+        Each would have put two user IDs into one person: a shared device, or two accounts of one. The newest {report.refused.length} of{' '}
+        {count(report.refusedCount)}.
+      </p>
       <table className="w-full">
         <tbody>
           {report.refused.map((r) => (
-            <tr key={`${r.a} ${r.b}`} className="border-rule border-t">
-              <td className="wire py-1.5">{r.a}</td>
+            <tr key={`${r.a} ${r.b}`} className="border-t border-rule">
+              <td className="py-1.5 wire">{r.a}</td>
               <td className="wire">{r.b}</td>
-              <td className="text-ink-2 text-right text-sm" title={new Date(r.at).toISOString()}>
+              <td className="text-right text-sm text-ink-2" title={new Date(r.at).toISOString()}>
                 {ageText(r.at, Date.now())}
               </td>
             </tr>
@@ -115,26 +127,41 @@ const Rules = () => {
       <MarginPart title="Rules in the draft">
         <p className="mb-1">A message that carries both may link:</p>
         {rules.links.map(([a, b]) => (
-          <p key={`${a} ${b}`} className="wire border-rule border-b border-dotted py-1">
+          <p key={`${a} ${b}`} className="border-b border-dotted border-rule py-1 wire">
             {a} – {b}
           </p>
         ))}
       </MarginPart>
       <MarginPart title="Guards">
         <label className="flex items-start gap-2 py-1">
-          <input type="checkbox" className="accent-accent mt-1" checked={rules.linking} onChange={(e) => set({ linking: e.target.checked }, 'Linking')} />
+          <input
+            type="checkbox"
+            className="mt-1 accent-accent"
+            checked={rules.linking}
+            onChange={(e) => set({ linking: e.target.checked }, 'Linking')}
+          />
           Links are followed
         </label>
         <label className="flex items-start gap-2 py-1">
-          <input type="checkbox" className="accent-accent mt-1" checked={rules.maxUserIds === 1} onChange={(e) => set({ maxUserIds: e.target.checked ? 1 : 0 }, 'Guard: one user ID')} />
+          <input
+            type="checkbox"
+            className="mt-1 accent-accent"
+            checked={rules.maxUserIds === 1}
+            onChange={(e) => set({ maxUserIds: e.target.checked ? 1 : 0 }, 'Guard: one user ID')}
+          />
           One user ID in a person; a second one splits instead of merging
         </label>
         <label className="flex items-start gap-2 py-1">
-          <input type="checkbox" className="accent-accent mt-1" checked={rules.placeholderGuard} onChange={(e) => set({ placeholderGuard: e.target.checked }, 'Guard: placeholders')} />
+          <input
+            type="checkbox"
+            className="mt-1 accent-accent"
+            checked={rules.placeholderGuard}
+            onChange={(e) => set({ placeholderGuard: e.target.checked }, 'Guard: placeholders')}
+          />
           A placeholder never links
         </label>
       </MarginPart>
-      <p className="text-ink-2 text-sm">The result does not depend on the order in which messages arrived. Linking reaches backwards.</p>
+      <p className="text-sm text-ink-2">The result does not depend on the order in which messages arrived. Linking reaches backwards.</p>
     </>
   );
 };
@@ -159,11 +186,11 @@ const Identity = () => {
       ))}
       {data ? (
         <div className="p-4">
-          <h3 className="text-ink-2 mb-1 font-semibold">Identifiers that arrived</h3>
+          <h3 className="mb-1 font-semibold text-ink-2">Identifiers that arrived</h3>
           {data.identifiers.map((i) => (
-            <p key={i.kind} className="border-rule flex border-b border-dotted py-1">
+            <p key={i.kind} className="flex border-b border-dotted border-rule py-1">
               <span className="wire">{i.kind}</span>
-              <span className="figures ml-auto">{count(i.distinct)}</span>
+              <span className="ml-auto figures">{count(i.distinct)}</span>
             </p>
           ))}
         </div>
@@ -179,7 +206,9 @@ const Identity = () => {
       ) : !data ? (
         <Loading what="persons" />
       ) : data.messages === 0 ? (
-        <Empty title="No message has arrived yet.">Rehearse the rules at the bench meanwhile, or send something from a stand-in at the Arrivals station.</Empty>
+        <Empty title="No message has arrived yet.">
+          Rehearse the rules at the bench meanwhile, or send something from a stand-in at the Arrivals station.
+        </Empty>
       ) : view === 'refused' ? (
         <RefusedView report={data} />
       ) : (

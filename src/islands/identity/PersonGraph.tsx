@@ -26,21 +26,40 @@ const arrange = (state: RehearsalState): { nodes: Map<string, Box>; persons: Box
   for (const l of state.links) if (g.hasNode(l.a) && g.hasNode(l.b)) g.setEdge(l.a, l.b);
   layout(g);
   const boxOf = (id: string): Box => g.node(id) as Box;
-  const nodes = new Map(state.persons.flatMap((p) => p.identifiers.map((n) => [`${n.kind} ${n.value}`, boxOf(`${n.kind} ${n.value}`)] as const)));
+  const nodes = new Map(
+    state.persons.flatMap((p) => p.identifiers.map((n) => [`${n.kind} ${n.value}`, boxOf(`${n.kind} ${n.value}`)] as const)),
+  );
   const persons = state.persons.map((p) => {
     const own = p.identifiers.map((n) => nodes.get(`${n.kind} ${n.value}`)!);
     const left = Math.min(...own.map((b) => b.x - b.width / 2)) - 14;
     const top = Math.min(...own.map((b) => b.y - b.height / 2)) - 14;
-    return { x: left, y: top, width: Math.max(...own.map((b) => b.x + b.width / 2)) + 14 - left, height: Math.max(...own.map((b) => b.y + b.height / 2)) + 14 - top };
+    return {
+      x: left,
+      y: top,
+      width: Math.max(...own.map((b) => b.x + b.width / 2)) + 14 - left,
+      height: Math.max(...own.map((b) => b.y + b.height / 2)) + 14 - top,
+    };
   });
-  return { nodes, persons, width: Math.max(320, ...persons.map((b) => b.x + b.width + 10)), height: Math.max(90, ...persons.map((b) => b.y + b.height + 10)) };
+  return {
+    nodes,
+    persons,
+    width: Math.max(320, ...persons.map((b) => b.x + b.width + 10)),
+    height: Math.max(90, ...persons.map((b) => b.y + b.height + 10)),
+  };
 };
 
 export const PersonGraph = ({ state }: { state: RehearsalState }) => {
   const { nodes, persons, width, height } = arrange(state);
   const text = state.persons.map((p, i) => `Person ${i + 1}: ${p.identifiers.map((n) => `${n.kind} ${n.value}`).join(', ')}`).join('. ');
   return (
-    <svg role="img" aria-label={text || 'No identifier yet'} width={width} height={height} viewBox={`0 0 ${width} ${height}`} className="max-w-full">
+    <svg
+      role="img"
+      aria-label={text || 'No identifier yet'}
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      className="max-w-full"
+    >
       {persons.map((b, i) => (
         <g key={i}>
           <rect {...b} rx="22" fill="var(--wash)" stroke="var(--accent)" strokeWidth="1.5" />
@@ -52,7 +71,18 @@ export const PersonGraph = ({ state }: { state: RehearsalState }) => {
       {state.links.map((l) => {
         const a = nodes.get(l.a);
         const b = nodes.get(l.b);
-        return a && b ? <line key={`${l.a} ${l.b}`} x1={a.x} y1={a.y} x2={b.x} y2={b.y} stroke={l.refused ? 'var(--stop)' : 'var(--ink)'} strokeWidth="2" strokeDasharray={l.refused ? '4 4' : undefined} /> : null;
+        return a && b ? (
+          <line
+            key={`${l.a} ${l.b}`}
+            x1={a.x}
+            y1={a.y}
+            x2={b.x}
+            y2={b.y}
+            stroke={l.refused ? 'var(--stop)' : 'var(--ink)'}
+            strokeWidth="2"
+            strokeDasharray={l.refused ? '4 4' : undefined}
+          />
+        ) : null;
       })}
       {[...nodes].map(([id, b]) => {
         const [kind, value] = id.split(' ');

@@ -28,7 +28,10 @@ export const Rehearsal = () => {
   return (
     <div className="px-7 py-5">
       <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The four-message case</h1>
-      <p className="text-ink-2 mt-1 max-w-[640px]">A visitor looks around and starts to join under an anonymous ID; the server completes it under a new user ID; the client goes on under the anonymous one. How many persons is that?</p>
+      <p className="mt-1 max-w-[640px] text-ink-2">
+        A visitor looks around and starts to join under an anonymous ID; the server completes it under a new user ID; the client goes on
+        under the anonymous one. How many persons is that?
+      </p>
       <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
         <label className="flex items-center gap-2">
           <input
@@ -43,13 +46,14 @@ export const Rehearsal = () => {
           The client identifies after the sign-up
         </label>
         <label className="flex items-center gap-2">
-          <input type="checkbox" className="accent-accent" checked={linking} onChange={(e) => setLinking(e.target.checked)} /> Links are followed
+          <input type="checkbox" className="accent-accent" checked={linking} onChange={(e) => setLinking(e.target.checked)} /> Links are
+          followed
         </label>
         <span className="ml-auto flex items-center gap-1">
           <Button aria-label="One step back" disabled={upTo === 0} onClick={() => setAt(upTo - 1)}>
             <ChevronLeft size={15} />
           </Button>
-          <span className="figures w-24 text-center">
+          <span className="w-24 text-center figures">
             step {upTo} of {steps.length}
           </span>
           <Button aria-label="One step on" disabled={full} onClick={() => setAt(upTo + 1)}>
@@ -58,24 +62,38 @@ export const Rehearsal = () => {
         </span>
       </div>
       <div className="mt-4 grid grid-cols-[290px_1fr] gap-6">
-        <ol role="listbox" aria-label="Steps" tabIndex={0} aria-activedescendant={upTo > 0 ? `step-${upTo}` : undefined} onKeyDown={onKeyDown} className="border-rule border-t">
+        <ol
+          role="listbox"
+          aria-label="Steps"
+          tabIndex={0}
+          aria-activedescendant={upTo > 0 ? `step-${upTo}` : undefined}
+          onKeyDown={onKeyDown}
+          className="border-t border-rule"
+        >
           {steps.map((s, i) => {
             const person = state.persons.findIndex((p) => p.messages.includes(i) || p.identifyCalls.includes(i));
             return (
-              <li key={s.title} id={`step-${i + 1}`} role="option" aria-selected={i + 1 === upTo} onClick={() => setAt(i + 1)} className={`border-rule cursor-pointer border-b px-2 py-1.5 ${i + 1 === upTo ? 'bg-wash' : ''} ${i >= upTo ? 'text-ink-2' : ''}`}>
+              <li
+                key={s.title}
+                id={`step-${i + 1}`}
+                role="option"
+                aria-selected={i + 1 === upTo}
+                onClick={() => setAt(i + 1)}
+                className={`cursor-pointer border-b border-rule px-2 py-1.5 ${i + 1 === upTo ? 'bg-wash' : ''} ${i >= upTo ? 'text-ink-2' : ''}`}
+              >
                 <span className="flex gap-2">
-                  <span className="figures text-ink-2 w-4">{i + 1}</span>
+                  <span className="w-4 text-ink-2 figures">{i + 1}</span>
                   <span className="font-medium">{s.title}</span>
-                  <span className="text-ink-2 ml-auto text-sm">{s.source}</span>
+                  <span className="ml-auto text-sm text-ink-2">{s.source}</span>
                 </span>
-                <span className="wire block pl-6">{s.kind === 'identify' ? 'identify call' : s.name}</span>
-                <span className="text-ink-2 flex pl-6 text-sm">
+                <span className="block pl-6 wire">{s.kind === 'identify' ? 'identify call' : s.name}</span>
+                <span className="flex pl-6 text-sm text-ink-2">
                   <span className="wire">
                     {Object.entries(s.ids)
                       .map(([k, v]) => `${k} ${v}`)
                       .join(' + ')}
                   </span>
-                  {person >= 0 ? <b className="text-accent ml-auto">person {person + 1}</b> : null}
+                  {person >= 0 ? <b className="ml-auto text-accent">person {person + 1}</b> : null}
                 </span>
               </li>
             );
@@ -88,7 +106,7 @@ export const Rehearsal = () => {
           <PersonGraph state={state} />
           <table className="mt-2 w-full">
             <thead>
-              <tr className="text-ink-2 text-left text-sm">
+              <tr className="text-left text-sm text-ink-2">
                 <th className="font-medium">person</th>
                 <th className="font-medium">identifiers</th>
                 <th className="text-right font-medium">messages</th>
@@ -97,17 +115,17 @@ export const Rehearsal = () => {
             </thead>
             <tbody>
               {state.persons.map((p, i) => (
-                <tr key={i} className="border-rule border-t">
+                <tr key={i} className="border-t border-rule">
                   <th className="py-1 text-left font-semibold">{i + 1}</th>
                   <td className="figures">{p.identifiers.length}</td>
-                  <td className="figures text-right">{p.messages.length}</td>
-                  <td className="figures text-right">{p.identifyCalls.length}</td>
+                  <td className="text-right figures">{p.messages.length}</td>
+                  <td className="text-right figures">{p.identifyCalls.length}</td>
                 </tr>
               ))}
             </tbody>
           </table>
           {full ? (
-            <p className="border-accent mt-3 border-l-4 pl-3">
+            <p className="mt-3 border-l-4 border-accent pl-3">
               {state.persons.length === 1
                 ? 'One person: who started is who completed, and “started → completed” counts 1 of 1.'
                 : 'Two persons: who started never completed, and “started → completed” counts 0 of 1, although nothing was lost.'}

@@ -20,9 +20,13 @@ export const FindingNote = ({ finding, typing }: { finding: LintFinding; typing:
       <p>
         <span className={`text-sm font-semibold ${WORD[finding.severity]}`}>{finding.severity}</span> <Rich text={lintMessage(finding)} />
       </p>
-      <p className="text-ink-2 text-sm">{rule?.why}</p>
+      <p className="text-sm text-ink-2">{rule?.why}</p>
       {mend && finding.fix ? (
-        <Button className="mt-1 max-w-full overflow-hidden !px-2 text-sm whitespace-normal text-left" disabled={typing} onClick={() => store.apply(finding.fix!, `Mended: ${rule?.title ?? finding.code}`)}>
+        <Button
+          className="mt-1 max-w-full overflow-hidden !px-2 text-left text-sm whitespace-normal"
+          disabled={typing}
+          onClick={() => store.apply(finding.fix!, `Mended: ${rule?.title ?? finding.code}`)}
+        >
           <span>
             <Rich text={mend} />
           </span>
@@ -34,7 +38,10 @@ export const FindingNote = ({ finding, typing }: { finding: LintFinding; typing:
 
 const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id: Id }) => {
   const { go } = useWorkplace();
-  const events = kind === 'event' ? [[id, plan.event[id]!] as const] : entries(plan, 'event').filter(([, e]) => propertiesOf(plan, e).some((p) => p.id === id));
+  const events =
+    kind === 'event'
+      ? [[id, plan.event[id]!] as const]
+      : entries(plan, 'event').filter(([, e]) => propertiesOf(plan, e).some((p) => p.id === id));
   const property = kind === 'property' ? plan.property[id]?.name : undefined;
   const served = [...new Map(events.flatMap(([, e]) => questionsServedBy(plan, e.name, property))).entries()];
   return (
@@ -44,8 +51,9 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
           {plan.event[id]!.sources.map((s) => {
             const source = plan.source[s.sourceId];
             return source ? (
-              <p key={s.sourceId} className="border-rule flex items-center gap-2 border-b border-dotted py-1">
-                <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name} <span className="text-ink-2 ml-auto text-sm">{s.build}</span>
+              <p key={s.sourceId} className="flex items-center gap-2 border-b border-dotted border-rule py-1">
+                <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name}{' '}
+                <span className="ml-auto text-sm text-ink-2">{s.build}</span>
               </p>
             ) : null;
           })}
@@ -54,7 +62,12 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
       ) : (
         <MarginPart title="Carried by">
           {events.map(([eid, e]) => (
-            <button key={eid} type="button" className="wire hover:text-accent block text-left underline decoration-dotted" onClick={() => go('plan', `event:${eid}`)}>
+            <button
+              key={eid}
+              type="button"
+              className="block text-left wire underline decoration-dotted hover:text-accent"
+              onClick={() => go('plan', `event:${eid}`)}
+            >
               {e.name}
             </button>
           ))}
@@ -63,7 +76,12 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
       )}
       <MarginPart title="Serves">
         {served.map(([qid, q]) => (
-          <button key={qid} type="button" className="hover:text-accent block py-0.5 text-left underline decoration-dotted" onClick={() => go('questions', qid)}>
+          <button
+            key={qid}
+            type="button"
+            className="block py-0.5 text-left underline decoration-dotted hover:text-accent"
+            onClick={() => go('questions', qid)}
+          >
             {q.text}
           </button>
         ))}
@@ -73,7 +91,19 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
   );
 };
 
-export const PlanMargin = ({ plan, kind, id, findings, typing }: { plan: Plan; kind: 'event' | 'property'; id: Id | undefined; findings: readonly LintFinding[]; typing: boolean }) => {
+export const PlanMargin = ({
+  plan,
+  kind,
+  id,
+  findings,
+  typing,
+}: {
+  plan: Plan;
+  kind: 'event' | 'property';
+  id: Id | undefined;
+  findings: readonly LintFinding[];
+  typing: boolean;
+}) => {
   const { go } = useWorkplace();
   const body = id === undefined ? undefined : plan[kind][id];
   if (id === undefined || !body) return <p className="text-ink-2">Choose a row to see what is found about it.</p>;
@@ -82,15 +112,23 @@ export const PlanMargin = ({ plan, kind, id, findings, typing }: { plan: Plan; k
   const confirming = counterpart && findEvent(plan, counterpart.eventName);
   return (
     <>
-      <p className="wire mb-3 text-[1.05rem] font-semibold break-words">{body.name || '(no name yet)'}</p>
+      <p className="mb-3 wire text-[1.05rem] font-semibold break-words">{body.name || '(no name yet)'}</p>
       <MarginPart title={own.length === 0 ? 'Findings' : `Findings (${own.length})`}>
         <div aria-live="polite">
-          {own.length === 0 ? <p className="text-clear">Nothing found.</p> : own.map((f) => <FindingNote key={`${f.code} ${lintMessage(f)}`} finding={f} typing={typing} />)}
+          {own.length === 0 ? (
+            <p className="text-clear">Nothing found.</p>
+          ) : (
+            own.map((f) => <FindingNote key={`${f.code} ${lintMessage(f)}`} finding={f} typing={typing} />)
+          )}
         </div>
       </MarginPart>
       {counterpart && confirming ? (
         <MarginPart title="Confirmed by">
-          <button type="button" className="wire hover:text-accent underline decoration-dotted" onClick={() => go('plan', `event:${confirming[0]}`)}>
+          <button
+            type="button"
+            className="wire underline decoration-dotted hover:text-accent"
+            onClick={() => go('plan', `event:${confirming[0]}`)}
+          >
             {counterpart.eventName}
           </button>
           <span className="text-ink-2">

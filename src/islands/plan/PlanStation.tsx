@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Plus, Redo2, Trash2, Undo2 } from 'lucide-react';
 import { useDeferredValue, useMemo, useState } from 'react';
-import { bySeverity } from '../../core/findings/finding';
+import { bySeverity } from '../../core/findings/severity';
 import { lintMessage, lintPlan, type LintFinding } from '../../core/lint/lint';
 import { blank } from '../../core/plan/defaults';
 import { applyEdits, type Edit } from '../../core/plan/edit';
@@ -29,15 +29,21 @@ interface History {
 
 const HistoryView = () => {
   const { server } = useDraft();
-  const { data } = useQuery({ queryKey: ['history', server?.lastChange, server?.published?.number], queryFn: ({ signal }) => get<History>('/api/history', signal) });
+  const { data } = useQuery({
+    queryKey: ['history', server?.lastChange, server?.published?.number],
+    queryFn: ({ signal }) => get<History>('/api/history', signal),
+  });
   return (
     <div className="grid grid-cols-2 gap-8 p-6">
       <section>
         <h2 className="mb-2 text-lg font-bold">Versions</h2>
         {data?.versions.map((v) => (
-          <div key={v.number} className="border-rule border-t py-2">
+          <div key={v.number} className="border-t border-rule py-2">
             <p>
-              <b>Version {v.number}</b> <span className="text-ink-2">{v.author}, {ageText(v.at, Date.now())}</span>
+              <b>Version {v.number}</b>{' '}
+              <span className="text-ink-2">
+                {v.author}, {ageText(v.at, Date.now())}
+              </span>
             </p>
             <p>{v.note}</p>
             <p className="wire text-ink-2">{v.contentHash.slice(0, 16)}</p>
@@ -48,8 +54,11 @@ const HistoryView = () => {
       <section>
         <h2 className="mb-2 text-lg font-bold">Changes</h2>
         {data?.changes.map((c) => (
-          <p key={c.seq} className="border-rule border-t py-1.5">
-            {c.label || 'Change'} <span className="text-ink-2">{c.author}, {ageText(c.at, Date.now())}</span>
+          <p key={c.seq} className="border-t border-rule py-1.5">
+            {c.label || 'Change'}{' '}
+            <span className="text-ink-2">
+              {c.author}, {ageText(c.at, Date.now())}
+            </span>
           </p>
         ))}
       </section>
@@ -72,7 +81,14 @@ const rowsOf = (plan: Plan): { event: EventRow[]; property: PropertyRow[] } => (
 });
 
 /** Writes turned into edits one after the other, each on the plan that the ones before it made. */
-const editsFor = (plan: Plan, sheet: Sheet, ids: readonly Id[], columns: readonly Column<never>[], writes: readonly CellWrite[], published: ReadonlySet<string>): Written => {
+const editsFor = (
+  plan: Plan,
+  sheet: Sheet,
+  ids: readonly Id[],
+  columns: readonly Column<never>[],
+  writes: readonly CellWrite[],
+  published: ReadonlySet<string>,
+): Written => {
   let current = plan;
   const all: Edit[] = [];
   for (const w of writes) {
@@ -99,7 +115,8 @@ const PlanStation = () => {
   const { server, canUndo, canRedo } = useDraft();
   const { store, place, go } = useWorkplace();
   const [kindOfItem, ...rest] = (place.item ?? 'event').split(':');
-  const sheet: Sheet | 'history' | 'findings' = kindOfItem === 'property' || kindOfItem === 'history' || kindOfItem === 'findings' ? kindOfItem : 'event';
+  const sheet: Sheet | 'history' | 'findings' =
+    kindOfItem === 'property' || kindOfItem === 'history' || kindOfItem === 'findings' ? kindOfItem : 'event';
   const chosenId = rest.join(':') || undefined;
   const [filter, setFilter] = useState('');
   const [typing, setTyping] = useState<Edit[]>([]);
@@ -121,12 +138,22 @@ const PlanStation = () => {
 
   const rows = useMemo(() => rowsOf(plan), [plan]);
   const needle = filter.toLowerCase();
-  const events = rows.event.filter((r) => needle === '' || `${r.event.name} ${r.event.flow} ${r.event.owner} ${r.event.trigger}`.toLowerCase().includes(needle));
-  const properties = rows.property.filter((r) => needle === '' || `${r.property.name} ${r.property.description}`.toLowerCase().includes(needle));
+  const events = rows.event.filter(
+    (r) => needle === '' || `${r.event.name} ${r.event.flow} ${r.event.owner} ${r.event.trigger}`.toLowerCase().includes(needle),
+  );
+  const properties = rows.property.filter(
+    (r) => needle === '' || `${r.property.name} ${r.property.description}`.toLowerCase().includes(needle),
+  );
   const eventCols = useMemo(() => eventColumns(plan), [plan]);
   const propertyCols = useMemo(() => propertyColumns(plan), [plan]);
   // Names that went out keep their former form on a rename; what was never published does not.
-  const published = useMemo(() => new Set(server?.published ? rows.event.filter((r) => r.event.sources.some((s) => s.build !== 'proposed')).map((r) => r.event.name) : []), [rows, server]);
+  const published = useMemo(
+    () =>
+      new Set(
+        server?.published ? rows.event.filter((r) => r.event.sources.some((s) => s.build !== 'proposed')).map((r) => r.event.name) : [],
+      ),
+    [rows, server],
+  );
 
   const isSheet = sheet === 'event' || sheet === 'property';
   const shownRows: readonly { id: Id }[] = sheet === 'property' ? properties : events;
@@ -143,7 +170,9 @@ const PlanStation = () => {
       const edits = editsFor(plan, kind, ids, columns, writes, published);
       if (typeof edits === 'string') return edits;
       const title = columns[writes[0]!.column]?.title ?? '';
-      return store.apply(edits, writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`) ? undefined : 'The plan changed meanwhile; look again.';
+      return store.apply(edits, writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`)
+        ? undefined
+        : 'The plan changed meanwhile; look again.';
     },
     onTyping: (write: CellWrite | undefined) => {
       const edits = write ? editsFor(plan, kind, ids, columns, [write], published) : [];
@@ -164,12 +193,19 @@ const PlanStation = () => {
     const body = current === undefined ? undefined : plan[kind][current];
     if (current === undefined || !body) return;
     const users = kind === 'property' ? rows.event.filter((r) => r.event.properties.some((p) => p.propertyId === current)) : [];
-    const detach = users.map((r): Edit => ({ op: 'set', kind: 'event', id: r.id, field: 'properties', before: r.event.properties, after: r.event.properties.filter((p) => p.propertyId !== current) }));
+    const detach = users.map((r): Edit => ({
+      op: 'set',
+      kind: 'event',
+      id: r.id,
+      field: 'properties',
+      before: r.event.properties,
+      after: r.event.properties.filter((p) => p.propertyId !== current),
+    }));
     store.apply([...detach, { op: 'remove', kind, id: current, body }], `Removed ${body.name}`);
     go('plan', kind);
   };
 
-  const count = (n: number) => <span className="text-ink-2 ml-auto text-sm">{n}</span>;
+  const count = (n: number) => <span className="ml-auto text-sm text-ink-2">{n}</span>;
   const list = (
     <>
       <ListHead title="Plan" />
@@ -185,12 +221,21 @@ const PlanStation = () => {
         Versions and changes
       </ListRow>
       <div className="p-3">
-        <p className="text-ink-2 mb-2 text-sm">{server?.unpublished ? `${plural(server.unpublished, 'entry', 'entries')} of the draft differ from the newest version.` : 'The draft is published as it is.'}</p>
+        <p className="mb-2 text-sm text-ink-2">
+          {server?.unpublished
+            ? `${plural(server.unpublished, 'entry', 'entries')} of the draft differ from the newest version.`
+            : 'The draft is published as it is.'}
+        </p>
         <Publish />
         {server?.recheck ? (
           <div className="mt-3 text-sm">
             <p className="text-ink-2">Checking what was recorded …</p>
-            <progress className="accent-accent w-full" value={server.recheck.done} max={server.recheck.of} aria-label="Checking what was recorded" />
+            <progress
+              className="w-full accent-accent"
+              value={server.recheck.done}
+              max={server.recheck.of}
+              aria-label="Checking what was recorded"
+            />
           </div>
         ) : null}
       </div>
@@ -198,16 +243,27 @@ const PlanStation = () => {
   );
 
   return (
-    <Frame list={list} listLabel="Parts of the plan" narrowList margin={isSheet ? <PlanMargin plan={looked} kind={kind} id={current} findings={findings} typing={typing.length > 0} /> : undefined}>
+    <Frame
+      list={list}
+      listLabel="Parts of the plan"
+      narrowList
+      margin={isSheet ? <PlanMargin plan={looked} kind={kind} id={current} findings={findings} typing={typing.length > 0} /> : undefined}
+    >
       {sheet === 'history' ? (
         <HistoryView />
       ) : sheet === 'findings' ? (
         <FindingList findings={findings} />
       ) : (
         <>
-          <div className="border-rule flex items-center gap-1 border-b py-1.5 pr-10 pl-3">
-            <input aria-label={`Filter the ${kind === 'event' ? 'events' : 'properties'}`} placeholder="Filter" value={filter} onChange={(e) => setFilter(e.target.value)} className="border-rule placeholder:text-ink-2 w-44 border bg-transparent px-2 py-0.5" />
-            <span className="text-ink-2 mx-2 text-sm">
+          <div className="flex items-center gap-1 border-b border-rule py-1.5 pr-10 pl-3">
+            <input
+              aria-label={`Filter the ${kind === 'event' ? 'events' : 'properties'}`}
+              placeholder="Filter"
+              value={filter}
+              onChange={(e) => setFilter(e.target.value)}
+              className="w-44 border border-rule bg-transparent px-2 py-0.5 placeholder:text-ink-2"
+            />
+            <span className="mx-2 text-sm text-ink-2">
               {ids.length} of {rows[kind].length}
             </span>
             <span className="ml-auto flex gap-0.5">
@@ -227,7 +283,9 @@ const PlanStation = () => {
           </div>
           {ids.length === 0 ? (
             <Empty title={filter ? 'Nothing passes the filter.' : `No ${kind === 'event' ? 'event' : 'property'} yet.`}>
-              {filter ? 'Empty the filter to see all rows.' : 'Write a question first and add what it lacks with one action, or make a new row here.'}
+              {filter
+                ? 'Empty the filter to see all rows.'
+                : 'Write a question first and add what it lacks with one action, or make a new row here.'}
             </Empty>
           ) : kind === 'event' ? (
             <Ledger
@@ -241,14 +299,26 @@ const PlanStation = () => {
                 c.key === 'sources'
                   ? r.event.sources.map((s) => {
                       const source = plan.source[s.sourceId];
-                      return source ? <span key={s.sourceId} className="mr-1"><SourceMark letter={source.mark} kind={source.kind} name={source.name} /></span> : null;
+                      return source ? (
+                        <span key={s.sourceId} className="mr-1">
+                          <SourceMark letter={source.mark} kind={source.kind} name={source.name} />
+                        </span>
+                      ) : null;
                     })
                   : undefined
               }
               {...shared}
             />
           ) : (
-            <Ledger key="property" label="Properties" rows={properties} columns={propertyCols} keyOf={(r) => r.id} mark={(r, c) => markOf(byEntity, r.id, c?.key)} {...shared} />
+            <Ledger
+              key="property"
+              label="Properties"
+              rows={properties}
+              columns={propertyCols}
+              keyOf={(r) => r.id}
+              mark={(r, c) => markOf(byEntity, r.id, c?.key)}
+              {...shared}
+            />
           )}
         </>
       )}
@@ -267,7 +337,11 @@ const FindingList = ({ findings }: { findings: readonly LintFinding[] }) => {
           <div className="min-w-0 flex-1">
             <FindingNote finding={f} typing={false} />
           </div>
-          <Button look="quiet" className="text-sm" onClick={() => (f.path[0] === 'question' ? go('questions', String(f.path[1])) : go('plan', `${f.path[0]}:${f.path[1]}`))}>
+          <Button
+            look="quiet"
+            className="text-sm"
+            onClick={() => (f.path[0] === 'question' ? go('questions', String(f.path[1])) : go('plan', `${f.path[0]}:${f.path[1]}`))}
+          >
             Go there
           </Button>
         </div>

@@ -9,7 +9,16 @@ import { plural } from '../../ui/format';
 import { get, post } from '../workplace/api';
 import { useDraft, useWorkplace } from '../workplace/context';
 
-const KIND_WORD: Record<Change['kind'], string> = { settings: 'settings', source: 'source', question: 'question', event: 'event', property: 'property', sharedSet: 'shared set', userProperty: 'user property', identifierKind: 'identifier kind' };
+const KIND_WORD: Record<Change['kind'], string> = {
+  settings: 'settings',
+  source: 'source',
+  question: 'question',
+  event: 'event',
+  property: 'property',
+  sharedSet: 'shared set',
+  userProperty: 'user property',
+  identifierKind: 'identifier kind',
+};
 
 const ChangeList = () => {
   const { data, error } = useQuery({ queryKey: ['changes'], queryFn: ({ signal }) => get<Change[]>('/api/changes', signal), gcTime: 0 });
@@ -17,13 +26,17 @@ const ChangeList = () => {
   if (!data) return <p className="text-ink-2">Comparing …</p>;
   if (data.length === 0) return <p className="text-ink-2">Nothing differs from the newest version.</p>;
   return (
-    <ul className="border-rule max-h-64 overflow-y-auto border-y">
+    <ul className="max-h-64 overflow-y-auto border-y border-rule">
       {data.map((c) => (
-        <li key={`${c.kind} ${c.id}`} className="border-rule flex gap-3 border-b py-1 last:border-b-0">
-          <span className={`w-20 shrink-0 font-semibold ${c.what === 'added' ? 'text-clear' : c.what === 'removed' ? 'text-stop' : 'text-caution'}`}>{c.what}</span>
-          <span className="text-ink-2 w-28 shrink-0">{KIND_WORD[c.kind]}</span>
-          <span className="wire min-w-0 flex-1 truncate">{c.label}</span>
-          <span className="text-ink-2 text-sm">{c.fields.map((f) => f.field).join(', ')}</span>
+        <li key={`${c.kind} ${c.id}`} className="flex gap-3 border-b border-rule py-1 last:border-b-0">
+          <span
+            className={`w-20 shrink-0 font-semibold ${c.what === 'added' ? 'text-clear' : c.what === 'removed' ? 'text-stop' : 'text-caution'}`}
+          >
+            {c.what}
+          </span>
+          <span className="w-28 shrink-0 text-ink-2">{KIND_WORD[c.kind]}</span>
+          <span className="min-w-0 flex-1 truncate wire">{c.label}</span>
+          <span className="text-sm text-ink-2">{c.fields.map((f) => f.field).join(', ')}</span>
         </li>
       ))}
     </ul>
@@ -63,10 +76,13 @@ export const Publish = () => {
         <Button look="full">Publish version {next} …</Button>
       </Dialog.Trigger>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content aria-describedby={undefined} className="border-ink bg-paper fixed top-20 left-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 border p-6 shadow-[6px_6px_0_var(--rule)]">
+        <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-20 left-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
+        >
           <Dialog.Title className="text-lg font-bold">Publish version {next}</Dialog.Title>
-          <p className="text-ink-2 mt-1 mb-3">A version never changes after this. From now on, arriving messages are judged by it.</p>
+          <p className="mt-1 mb-3 text-ink-2">A version never changes after this. From now on, arriving messages are judged by it.</p>
           <ChangeList />
           <form
             onSubmit={(e) => {
@@ -77,14 +93,22 @@ export const Publish = () => {
             <label className="mt-4 block font-semibold" htmlFor="publish-note">
               What changed, and why
             </label>
-            <input id="publish-note" autoFocus autoComplete="off" value={note} onChange={(e) => setNote(e.target.value)} aria-invalid={error !== undefined} className="border-ink bg-paper mt-1 w-full border px-2 py-1.5" />
+            <input
+              id="publish-note"
+              autoFocus
+              autoComplete="off"
+              value={note}
+              onChange={(e) => setNote(e.target.value)}
+              aria-invalid={error !== undefined}
+              className="mt-1 w-full border border-ink bg-paper px-2 py-1.5"
+            />
             {error ? (
-              <p role="alert" className="text-stop mt-1">
+              <p role="alert" className="mt-1 text-stop">
                 {error}
               </p>
             ) : null}
             <div className="mt-4 flex items-center justify-end gap-2">
-              {saving === 'saved' ? null : <span className="text-caution mr-auto">{plural(1, 'change')} still being saved …</span>}
+              {saving === 'saved' ? null : <span className="mr-auto text-caution">{plural(1, 'change')} still being saved …</span>}
               <Dialog.Close asChild>
                 <Button>Not yet</Button>
               </Dialog.Close>

@@ -1,7 +1,16 @@
 /** Columns of the plan's ledgers: how a cell reads, and which edits a text in it means. */
 import type { Edit } from '../../core/plan/edit';
 import { setField } from '../../core/plan/edit';
-import { entries, PROPERTY_TYPES, propertiesOf, TRIGGER_KINDS, type Id, type Plan, type PlanEvent, type Property } from '../../core/plan/plan';
+import {
+  entries,
+  PROPERTY_TYPES,
+  propertiesOf,
+  TRIGGER_KINDS,
+  type Id,
+  type Plan,
+  type PlanEvent,
+  type Property,
+} from '../../core/plan/plan';
 import { renameEvent } from '../../core/plan/rename';
 import { UNITS } from '../../core/plan/unit';
 import type { Column } from '../../ui/Ledger';
@@ -19,7 +28,11 @@ export interface PropertyRow {
 /** Edits, or why the text is refused. */
 export type Written = Edit[] | string;
 
-const splitList = (text: string): string[] => text.split(',').map((s) => s.trim()).filter((s) => s !== '');
+const splitList = (text: string): string[] =>
+  text
+    .split(',')
+    .map((s) => s.trim())
+    .filter((s) => s !== '');
 const some = (edit: Edit | undefined): Edit[] => (edit ? [edit] : []);
 
 /** Ids for a list of names; the first name that none has comes back as the reason. */
@@ -27,7 +40,8 @@ const idsByName = (names: readonly string[], known: ReadonlyMap<string, Id>, wha
   const ids: Id[] = [];
   for (const n of names) {
     const id = known.get(n) ?? known.get(n.toLowerCase());
-    if (id === undefined) return `“${n}” is not ${what} of the plan. There are: ${[...new Set(known.values())].length > 8 ? `${[...known.keys()].slice(0, 8).join(', ')} …` : [...known.keys()].join(', ')}.`;
+    if (id === undefined)
+      return `“${n}” is not ${what} of the plan. There are: ${[...new Set(known.values())].length > 8 ? `${[...known.keys()].slice(0, 8).join(', ')} …` : [...known.keys()].join(', ')}.`;
     ids.push(id);
   }
   return ids;
@@ -37,9 +51,29 @@ export const eventColumns = (plan: Plan): Column<EventRow>[] => [
   { key: 'name', title: 'Event', width: 196, wire: true, editable: true, read: (r) => r.event.name },
   { key: 'trigger', title: 'Fires when', width: 250, editable: true, read: (r) => r.event.trigger },
   { key: 'triggerKind', title: 'Trigger', width: 100, editable: true, options: TRIGGER_KINDS, read: (r) => r.event.triggerKind },
-  { key: 'sources', title: 'Sent by', width: 90, editable: true, read: (r) => r.event.sources.map((s) => plan.source[s.sourceId]?.name ?? s.sourceId).join(', ') },
-  { key: 'properties', title: 'Properties', width: 230, wire: true, editable: true, read: (r) => r.event.properties.map((p) => plan.property[p.propertyId]?.name ?? '').join(', ') },
-  { key: 'sharedSets', title: 'Shared sets', width: 100, wire: true, editable: true, read: (r) => r.event.sharedSets.map((s) => plan.sharedSet[s]?.name ?? '').join(', ') },
+  {
+    key: 'sources',
+    title: 'Sent by',
+    width: 90,
+    editable: true,
+    read: (r) => r.event.sources.map((s) => plan.source[s.sourceId]?.name ?? s.sourceId).join(', '),
+  },
+  {
+    key: 'properties',
+    title: 'Properties',
+    width: 230,
+    wire: true,
+    editable: true,
+    read: (r) => r.event.properties.map((p) => plan.property[p.propertyId]?.name ?? '').join(', '),
+  },
+  {
+    key: 'sharedSets',
+    title: 'Shared sets',
+    width: 100,
+    wire: true,
+    editable: true,
+    read: (r) => r.event.sharedSets.map((s) => plan.sharedSet[s]?.name ?? '').join(', '),
+  },
   { key: 'flow', title: 'Flow', width: 90, editable: true, read: (r) => r.event.flow },
   { key: 'owner', title: 'Owner', width: 150, editable: true, read: (r) => r.event.owner },
   { key: 'description', title: 'Description', width: 280, editable: true, read: (r) => r.event.description },
@@ -54,19 +88,37 @@ export const writeEvent = (plan: Plan, id: Id, field: string, text: string, publ
       return text.trim() === '' ? 'An event has a name.' : renameEvent(plan, id, text.trim(), published.has(event.name));
     case 'triggerKind': {
       const kind = TRIGGER_KINDS.find((k) => k === text.trim().toLowerCase());
-      return kind ? some(setField(plan, 'event', id, 'triggerKind', kind)) : `“${text}” is not a kind of trigger; choose ${TRIGGER_KINDS.join(', ')}.`;
+      return kind
+        ? some(setField(plan, 'event', id, 'triggerKind', kind))
+        : `“${text}” is not a kind of trigger; choose ${TRIGGER_KINDS.join(', ')}.`;
     }
     case 'sources': {
       const ids = idsByName(splitList(text), new Map(entries(plan, 'source').map(([sid, s]) => [s.name, sid])), 'a source');
       if (typeof ids === 'string') return ids;
       const known = new Map(event.sources.map((s) => [s.sourceId, s]));
-      return some(setField(plan, 'event', id, 'sources', ids.map((sourceId) => known.get(sourceId) ?? { sourceId, required: true, build: 'proposed' })));
+      return some(
+        setField(
+          plan,
+          'event',
+          id,
+          'sources',
+          ids.map((sourceId) => known.get(sourceId) ?? { sourceId, required: true, build: 'proposed' }),
+        ),
+      );
     }
     case 'properties': {
       const ids = idsByName(splitList(text), new Map(entries(plan, 'property').map(([pid, p]) => [p.name, pid])), 'a property');
       if (typeof ids === 'string') return ids;
       const known = new Map(event.properties.map((p) => [p.propertyId, p]));
-      return some(setField(plan, 'event', id, 'properties', ids.map((propertyId) => known.get(propertyId) ?? { propertyId, required: true })));
+      return some(
+        setField(
+          plan,
+          'event',
+          id,
+          'properties',
+          ids.map((propertyId) => known.get(propertyId) ?? { propertyId, required: true }),
+        ),
+      );
     }
     case 'sharedSets': {
       const ids = idsByName(splitList(text), new Map(entries(plan, 'sharedSet').map(([sid, s]) => [s.name, sid])), 'a shared set');
@@ -118,7 +170,9 @@ export const writeProperty = (plan: Plan, id: Id, field: string, text: string): 
       return type ? some(setField(plan, 'property', id, 'type', type)) : `“${text}” is not a type; choose ${PROPERTY_TYPES.join(', ')}.`;
     }
     case 'unit':
-      return trimmed === '' || UNITS.has(trimmed) ? some(setField(plan, 'property', id, 'unit', trimmed)) : `“${text}” is not a unit; choose ${[...UNITS.keys()].join(', ')}.`;
+      return trimmed === '' || UNITS.has(trimmed)
+        ? some(setField(plan, 'property', id, 'unit', trimmed))
+        : `“${text}” is not a unit; choose ${[...UNITS.keys()].join(', ')}.`;
     case 'min':
     case 'max': {
       if (trimmed === '') return some(setField(plan, 'property', id, field, undefined));

@@ -2,7 +2,16 @@
 import { Plus, X } from 'lucide-react';
 import { entries, findEvent, propertiesOf, type Plan } from '../../core/plan/plan';
 import { isNumeric } from '../../core/plan/property-type';
-import { DAY_MS, PERIODS, spanText, type Condition, type ConditionValue, type Formula, type Period, type Step } from '../../core/questions/formula';
+import {
+  DAY_MS,
+  PERIODS,
+  spanText,
+  type Condition,
+  type ConditionValue,
+  type Formula,
+  type Period,
+  type Step,
+} from '../../core/questions/formula';
 import { Choice, type Option } from '../../ui/Choice';
 
 const WINDOWS = [3_600_000, DAY_MS, 3 * DAY_MS, 5 * DAY_MS, 7 * DAY_MS, 14 * DAY_MS, 28 * DAY_MS];
@@ -26,7 +35,19 @@ const valueFor = (plan: Plan, step: Step, property: string, text: string): Condi
   return text;
 };
 
-const Where = ({ plan, step, index, onChange, onRemove }: { plan: Plan; step: Step; index: number; onChange: (c: Condition) => void; onRemove: () => void }) => {
+const Where = ({
+  plan,
+  step,
+  index,
+  onChange,
+  onRemove,
+}: {
+  plan: Plan;
+  step: Step;
+  index: number;
+  onChange: (c: Condition) => void;
+  onRemove: () => void;
+}) => {
   const c = step.where[index]!;
   const event = findEvent(plan, step.eventName)?.[1];
   const planned = event ? propertiesOf(plan, event) : [];
@@ -34,9 +55,25 @@ const Where = ({ plan, step, index, onChange, onRemove }: { plan: Plan; step: St
   return (
     <>
       {index === 0 ? ' where ' : ' and '}
-      <Choice label="Property" wire value={c.property} placeholder="property" options={planned.map((p) => ({ value: p.property.name, note: p.property.type }))} free={(t) => `Use “${t}”, to be added to the plan`} onChoose={(property) => onChange({ property, is: c.is })} />
+      <Choice
+        label="Property"
+        wire
+        value={c.property}
+        placeholder="property"
+        options={planned.map((p) => ({ value: p.property.name, note: p.property.type }))}
+        free={(t) => `Use “${t}”, to be added to the plan`}
+        onChoose={(property) => onChange({ property, is: c.is })}
+      />
       {' is '}
-      <Choice label="Value" wire value={String(c.is)} placeholder="value" options={(values?.allowed ?? []).map((value) => ({ value }))} free={(t) => `The value “${t}”`} onChoose={(t) => onChange({ ...c, is: valueFor(plan, step, c.property, t) })} />
+      <Choice
+        label="Value"
+        wire
+        value={String(c.is)}
+        placeholder="value"
+        options={(values?.allowed ?? []).map((value) => ({ value }))}
+        free={(t) => `The value “${t}”`}
+        onChoose={(t) => onChange({ ...c, is: valueFor(plan, step, c.property, t) })}
+      />
       <button type="button" aria-label="Remove this condition" className={SMALL} onClick={onRemove}>
         <X size={13} />
       </button>
@@ -44,14 +81,46 @@ const Where = ({ plan, step, index, onChange, onRemove }: { plan: Plan; step: St
   );
 };
 
-const StepPart = ({ plan, step, label, onChange, onRemove }: { plan: Plan; step: Step; label: string; onChange: (s: Step) => void; onRemove: (() => void) | undefined }) => (
+const StepPart = ({
+  plan,
+  step,
+  label,
+  onChange,
+  onRemove,
+}: {
+  plan: Plan;
+  step: Step;
+  label: string;
+  onChange: (s: Step) => void;
+  onRemove: (() => void) | undefined;
+}) => (
   <span>
-    <Choice label={label} wire value={step.eventName} placeholder="an event" options={eventOptions(plan)} free={(t) => `Use “${t}”, to be added to the plan`} onChoose={(eventName) => onChange({ ...step, eventName })} />
+    <Choice
+      label={label}
+      wire
+      value={step.eventName}
+      placeholder="an event"
+      options={eventOptions(plan)}
+      free={(t) => `Use “${t}”, to be added to the plan`}
+      onChoose={(eventName) => onChange({ ...step, eventName })}
+    />
     {step.where.map((_, i) => (
-      <Where key={i} plan={plan} step={step} index={i} onChange={(c) => onChange({ ...step, where: step.where.with(i, c) })} onRemove={() => onChange({ ...step, where: step.where.toSpliced(i, 1) })} />
+      <Where
+        key={i}
+        plan={plan}
+        step={step}
+        index={i}
+        onChange={(c) => onChange({ ...step, where: step.where.with(i, c) })}
+        onRemove={() => onChange({ ...step, where: step.where.toSpliced(i, 1) })}
+      />
     ))}
     {step.eventName ? (
-      <button type="button" className={SMALL} aria-label={`Add a condition to ${step.eventName}`} onClick={() => onChange({ ...step, where: [...step.where, { property: '', is: '' }] })}>
+      <button
+        type="button"
+        className={SMALL}
+        aria-label={`Add a condition to ${step.eventName}`}
+        onClick={() => onChange({ ...step, where: [...step.where, { property: '', is: '' }] })}
+      >
         <Plus size={12} />
         where
       </button>
@@ -91,11 +160,22 @@ export const FormulaSentence = ({ plan, formula, onChange }: Props) => {
         {events.map((s, i) => (
           <span key={i}>
             {i > 0 ? ' or ' : ''}
-            <StepPart plan={plan} step={s} label={`Event ${i + 1}`} onChange={(n) => set(events.with(i, n), 'Event of the formula')} onRemove={events.length > 1 ? () => set(events.toSpliced(i, 1), 'Event removed') : undefined} />
+            <StepPart
+              plan={plan}
+              step={s}
+              label={`Event ${i + 1}`}
+              onChange={(n) => set(events.with(i, n), 'Event of the formula')}
+              onRemove={events.length > 1 ? () => set(events.toSpliced(i, 1), 'Event removed') : undefined}
+            />
           </span>
         ))}{' '}
         <AddStep text="or" onAdd={() => set([...events, EMPTY_STEP], 'Event added')} /> in a calendar{' '}
-        <Choice label="Period" value={formula.period} {...choiceOf<Period>(PERIODS, String, (period) => onChange({ ...formula, period }, 'Period'))} />, counted fully linked.
+        <Choice
+          label="Period"
+          value={formula.period}
+          {...choiceOf<Period>(PERIODS, String, (period) => onChange({ ...formula, period }, 'Period'))}
+        />
+        , counted fully linked.
       </p>
     );
   }
@@ -107,17 +187,36 @@ export const FormulaSentence = ({ plan, formula, onChange }: Props) => {
       {steps.map((s, i) => (
         <span key={i}>
           {i === 1 ? ', the share with ' : i > 1 ? ', then ' : ''}
-          <StepPart plan={plan} step={s} label={`Step ${i + 1}`} onChange={(n) => set(steps.with(i, n), 'Step of the formula')} onRemove={steps.length > 2 ? () => set(steps.toSpliced(i, 1), 'Step removed') : undefined} />
+          <StepPart
+            plan={plan}
+            step={s}
+            label={`Step ${i + 1}`}
+            onChange={(n) => set(steps.with(i, n), 'Step of the formula')}
+            onRemove={steps.length > 2 ? () => set(steps.toSpliced(i, 1), 'Step removed') : undefined}
+          />
           {i === 0 ? (
             <>
               {' in the last '}
-              <Choice label="Days looked at" value={`${formula.overDays} days`} {...choiceOf(OVER, (d) => `${d} days`, (overDays) => onChange({ ...formula, overDays }, 'Days looked at'))} />
+              <Choice
+                label="Days looked at"
+                value={`${formula.overDays} days`}
+                {...choiceOf(
+                  OVER,
+                  (d) => `${d} days`,
+                  (overDays) => onChange({ ...formula, overDays }, 'Days looked at'),
+                )}
+              />
             </>
           ) : null}
         </span>
       ))}{' '}
       <AddStep text="then" onAdd={() => set([...steps, EMPTY_STEP], 'Step added')} /> within{' '}
-      <Choice label="Window" value={spanText(formula.windowMs)} {...choiceOf(WINDOWS, spanText, (windowMs) => onChange({ ...formula, windowMs }, 'Window'))} />, counted fully linked.
+      <Choice
+        label="Window"
+        value={spanText(formula.windowMs)}
+        {...choiceOf(WINDOWS, spanText, (windowMs) => onChange({ ...formula, windowMs }, 'Window'))}
+      />
+      , counted fully linked.
     </p>
   );
 };

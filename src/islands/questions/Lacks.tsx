@@ -11,28 +11,38 @@ export const Lacks = ({ coverage }: { coverage: Coverage }) => {
   const plan = usePlan();
   if (coverage.state === 'undefined')
     return (
-      <p className="border-rule text-ink-2 border-y py-2.5">
+      <p className="border-y border-rule py-2.5 text-ink-2">
         <b className="text-ink">Undefined.</b> {coverage.reason[0]?.toUpperCase()}
         {coverage.reason.slice(1)}.
       </p>
     );
   if (coverage.state === 'answerable')
     return (
-      <p className="border-rule border-y py-2.5">
+      <p className="border-y border-rule py-2.5">
         <b className="text-clear">Answerable.</b> All that it needs is in the plan.
       </p>
     );
   return (
-    <div className="border-caution-fill bg-ground border-l-4 px-4 py-3">
-      <p className="text-caution font-semibold">The plan cannot answer this yet</p>
+    <div className="border-l-4 border-caution-fill bg-ground px-4 py-3">
+      <p className="font-semibold text-caution">The plan cannot answer this yet</p>
       <ul className="mt-1">
         {coverage.lacks.map((l) => (
           <li key={lackText(l)} className="py-0.5">
-            <Rich text={lackText(l)} />.{l.what === 'event' && l.nearest ? <span className="text-ink-2"> The nearest planned name is <span className="wire">{l.nearest}</span>.</span> : null}
+            <Rich text={lackText(l)} />.
+            {l.what === 'event' && l.nearest ? (
+              <span className="text-ink-2">
+                {' '}
+                The nearest planned name is <span className="wire">{l.nearest}</span>.
+              </span>
+            ) : null}
           </li>
         ))}
       </ul>
-      <Button className="mt-2" look="full" onClick={() => store.apply(addLacks(plan, coverage.lacks, newId), 'Added what a question lacked')}>
+      <Button
+        className="mt-2"
+        look="full"
+        onClick={() => store.apply(addLacks(plan, coverage.lacks, newId), 'Added what a question lacked')}
+      >
         Add {coverage.lacks.length === 1 ? 'it' : `these ${coverage.lacks.length}`} to the plan
       </Button>
     </div>

@@ -22,7 +22,11 @@ import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
 
 const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
-const STATE_TONE: Record<Coverage['state'], string> = { answerable: 'text-clear', partly: 'text-caution font-semibold', undefined: 'text-ink-2' };
+const STATE_TONE: Record<Coverage['state'], string> = {
+  answerable: 'text-clear',
+  partly: 'text-caution font-semibold',
+  undefined: 'text-ink-2',
+};
 
 const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
   const plan = usePlan();
@@ -32,7 +36,10 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
   const shown = all.filter(([, q]) => q.text.toLowerCase().includes(search.toLowerCase()));
   const add = () => {
     const id = crypto.randomUUID();
-    store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { order: Math.max(0, ...all.map(([, q]) => q.order)) + 1 }) }], 'New question');
+    store.apply(
+      [{ op: 'create', kind: 'question', id, body: blank('question', { order: Math.max(0, ...all.map(([, q]) => q.order)) + 1 }) }],
+      'New question',
+    );
     go('questions', id);
   };
   return (
@@ -43,7 +50,13 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
         </Button>
       </ListHead>
       {all.length > 8 ? (
-        <input aria-label="Search the questions" placeholder="Search" value={search} onChange={(e) => setSearch(e.target.value)} className="border-rule placeholder:text-ink-2 w-full border-b bg-transparent px-4 py-1.5" />
+        <input
+          aria-label="Search the questions"
+          placeholder="Search"
+          value={search}
+          onChange={(e) => setSearch(e.target.value)}
+          className="w-full border-b border-rule bg-transparent px-4 py-1.5 placeholder:text-ink-2"
+        />
       ) : null}
       {shown.map(([id, q]) => {
         const { state } = coverageOf(plan, q);
@@ -53,11 +66,15 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
               <span className={`font-medium ${q.text ? '' : 'text-ink-2'}`}>{q.text || 'Not written yet'}</span>
               <span className={`ml-auto text-sm ${STATE_TONE[state]}`}>{STATE_TEXT[state]}</span>
             </span>
-            <span className="text-ink-2 block text-sm">{q.formula?.type ?? 'no formula yet'}</span>
+            <span className="block text-sm text-ink-2">{q.formula?.type ?? 'no formula yet'}</span>
           </ListRow>
         );
       })}
-      {shown.length === 0 ? <p className="text-ink-2 p-4">{all.length === 0 ? 'No question yet. Begin with what somebody wants to decide.' : 'None is called that.'}</p> : null}
+      {shown.length === 0 ? (
+        <p className="p-4 text-ink-2">
+          {all.length === 0 ? 'No question yet. Begin with what somebody wants to decide.' : 'None is called that.'}
+        </p>
+      ) : null}
     </>
   );
 };
@@ -70,9 +87,14 @@ const FORMULA_CHOICES: readonly { type: Formula['type']; title: string; note: st
 const FormulaChoice = ({ question, onChoose }: { question: Question; onChoose: (f: Formula) => void }) => (
   <div className="grid grid-cols-2 gap-3">
     {FORMULA_CHOICES.map((c) => (
-      <button key={c.type} type="button" onClick={() => onChoose(startFormula(c.type, question.formula))} className="border-rule hover:border-accent hover:bg-wash border p-3 text-left">
-        <span className="text-accent font-bold">{c.title}</span>
-        <span className="text-ink-2 mt-0.5 block">{c.note}</span>
+      <button
+        key={c.type}
+        type="button"
+        onClick={() => onChoose(startFormula(c.type, question.formula))}
+        className="border border-rule p-3 text-left hover:border-accent hover:bg-wash"
+      >
+        <span className="font-bold text-accent">{c.title}</span>
+        <span className="mt-0.5 block text-ink-2">{c.note}</span>
       </button>
     ))}
   </div>
@@ -111,8 +133,21 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
   const { formula } = question;
   return (
     <div className="max-w-[860px] px-7 py-5">
-      <TextField label="The question" value={question.text} placeholder="What does somebody want to know?" autoFocus={question.text === ''} className="pr-8 text-[1.55rem] leading-tight font-bold" onSave={(v) => set('text', v.trim(), 'Question')} />
-      <TextField label="Definition" value={question.definition} placeholder="What it means exactly, in words" className="text-ink-2 mt-1" onSave={(v) => set('definition', v, 'Definition')} />
+      <TextField
+        label="The question"
+        value={question.text}
+        placeholder="What does somebody want to know?"
+        autoFocus={question.text === ''}
+        className="pr-8 text-[1.55rem] leading-tight font-bold"
+        onSave={(v) => set('text', v.trim(), 'Question')}
+      />
+      <TextField
+        label="Definition"
+        value={question.definition}
+        placeholder="What it means exactly, in words"
+        className="mt-1 text-ink-2"
+        onSave={(v) => set('definition', v, 'Definition')}
+      />
       <div className="mt-4">
         {formula && !changing ? (
           <>
@@ -134,7 +169,9 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
       <div className="mt-3">
         <Lacks coverage={coverage} />
       </div>
-      {formula && coverage.state !== 'undefined' ? <FigureOf formula={formula} period={formula.type === 'active persons' ? formula.period : undefined} /> : null}
+      {formula && coverage.state !== 'undefined' ? (
+        <FigureOf formula={formula} period={formula.type === 'active persons' ? formula.period : undefined} />
+      ) : null}
     </div>
   );
 };
@@ -151,12 +188,18 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
   return (
     <>
       <MarginPart title="May we rely on it?">
-        <button type="button" className="hover:text-accent flex items-center gap-2 font-semibold" onClick={() => go('clearance', id)}>
-          <Signal state={clearance?.signal ?? 'open'} label={null} /> {clearance ? { stop: 'Stop', caution: 'Caution', clear: 'Clear', open: 'Not judged yet' }[clearance.signal] : '…'}
+        <button type="button" className="flex items-center gap-2 font-semibold hover:text-accent" onClick={() => go('clearance', id)}>
+          <Signal state={clearance?.signal ?? 'open'} label={null} />{' '}
+          {clearance ? { stop: 'Stop', caution: 'Caution', clear: 'Clear', open: 'Not judged yet' }[clearance.signal] : '…'}
         </button>
       </MarginPart>
       <MarginPart title="Decision it serves">
-        <TextField label="Decision" value={question.decision} placeholder="What will be done with the answer?" onSave={(v) => set('decision', v)} />
+        <TextField
+          label="Decision"
+          value={question.decision}
+          placeholder="What will be done with the answer?"
+          onSave={(v) => set('decision', v)}
+        />
       </MarginPart>
       <MarginPart title="Owner">
         <TextField label="Owner" value={question.owner} placeholder="Who asks?" onSave={(v) => set('owner', v)} />
@@ -166,16 +209,20 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
         {needs.map((n) => {
           const found = entries(plan, 'event').find(([, e]) => e.name === n.eventName);
           return (
-            <div key={n.eventName} className="border-rule border-b border-dotted py-1">
+            <div key={n.eventName} className="border-b border-dotted border-rule py-1">
               {found ? (
-                <button type="button" className="wire hover:text-accent text-left underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
+                <button
+                  type="button"
+                  className="text-left wire underline decoration-dotted hover:text-accent"
+                  onClick={() => go('plan', `event:${found[0]}`)}
+                >
                   {n.eventName}
                 </button>
               ) : (
                 <span className="wire text-caution">{n.eventName}</span>
               )}
               {n.properties.map((p) => (
-                <span key={p.name} className="wire text-ink-2 block pl-3">
+                <span key={p.name} className="block pl-3 wire text-ink-2">
                   {p.name || '…'}
                 </span>
               ))}
@@ -209,12 +256,17 @@ const Questions = () => {
   const id = place.item ?? first;
   const question = id === undefined ? undefined : plan.question[id];
   return (
-    <Frame list={<QuestionList chosen={id} />} listLabel="Questions" margin={id !== undefined && question ? <QuestionMargin key={id} id={id} question={question} /> : undefined}>
+    <Frame
+      list={<QuestionList chosen={id} />}
+      listLabel="Questions"
+      margin={id !== undefined && question ? <QuestionMargin key={id} id={id} question={question} /> : undefined}
+    >
       {id !== undefined && question ? (
         <QuestionBench key={id} id={id} question={question} />
       ) : (
         <Empty title={place.item ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
-          Write down what somebody wants to decide; the events and properties follow from it. {plural(Object.keys(plan.event).length, 'event')} in the plan.
+          Write down what somebody wants to decide; the events and properties follow from it.{' '}
+          {plural(Object.keys(plan.event).length, 'event')} in the plan.
         </Empty>
       )}
     </Frame>

@@ -4,9 +4,19 @@ import { labelOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { useDraft, useWorkplace } from './context';
 
-const shown = (v: unknown): string => (v === undefined || v === null || v === '' ? '(empty)' : typeof v === 'string' ? v : JSON.stringify(v, null, 1));
+const shown = (v: unknown): string =>
+  v === undefined || v === null || v === '' ? '(empty)' : typeof v === 'string' ? v : JSON.stringify(v, null, 1);
 
-const KIND_WORDS = { settings: 'the settings', source: 'the source', question: 'the question', event: 'the event', property: 'the property', sharedSet: 'the shared set', userProperty: 'the user property', identifierKind: 'the identifier kind' } as const;
+const KIND_WORDS = {
+  settings: 'the settings',
+  source: 'the source',
+  question: 'the question',
+  event: 'the event',
+  property: 'the property',
+  sharedSet: 'the shared set',
+  userProperty: 'the user property',
+  identifierKind: 'the identifier kind',
+} as const;
 
 export const ConflictDialog = () => {
   const { conflict, plan } = useDraft();
@@ -19,13 +29,16 @@ export const ConflictDialog = () => {
   return (
     <AlertDialog.Root open>
       <AlertDialog.Portal>
-        <AlertDialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
-        <AlertDialog.Content className="border-ink bg-paper fixed top-24 left-1/2 z-50 w-[620px] max-w-[92vw] -translate-x-1/2 border p-6 shadow-[6px_6px_0_var(--rule)]">
+        <AlertDialog.Overlay className="bg-black/40 fixed inset-0 z-40" />
+        <AlertDialog.Content className="fixed top-24 left-1/2 z-50 w-[620px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]">
           <AlertDialog.Title className="text-lg font-bold">
-            {gone ? 'Somebody removed this meanwhile' : `Somebody else changed ${problem.field ? `“${problem.field}” of ` : ''}${KIND_WORDS[problem.kind]} meanwhile`}
+            {gone
+              ? 'Somebody removed this meanwhile'
+              : `Somebody else changed ${problem.field ? `“${problem.field}” of ` : ''}${KIND_WORDS[problem.kind]} meanwhile`}
           </AlertDialog.Title>
-          <AlertDialog.Description className="text-ink-2 mt-1">
-            <span className="wire">{name}</span> {gone ? 'Your change has nothing to stand on any more.' : 'Nothing was overwritten. Choose which value stands.'}
+          <AlertDialog.Description className="mt-1 text-ink-2">
+            <span className="wire">{name}</span>{' '}
+            {gone ? 'Your change has nothing to stand on any more.' : 'Nothing was overwritten. Choose which value stands.'}
           </AlertDialog.Description>
           {gone ? null : (
             <div className="mt-4 grid grid-cols-2 gap-4">
@@ -36,8 +49,10 @@ export const ConflictDialog = () => {
                 ] as const
               ).map(([title, value]) => (
                 <div key={title}>
-                  <p className="text-ink-2 text-sm font-semibold">{title}</p>
-                  <pre className="border-rule bg-ground wire mt-1 max-h-48 overflow-auto border p-2 whitespace-pre-wrap">{shown(value)}</pre>
+                  <p className="text-sm font-semibold text-ink-2">{title}</p>
+                  <pre className="mt-1 max-h-48 overflow-auto border border-rule bg-ground p-2 wire whitespace-pre-wrap">
+                    {shown(value)}
+                  </pre>
                 </div>
               ))}
             </div>

@@ -1,7 +1,7 @@
 /** The head of every screen: the mark, the line with what waits at each station, the workspace and its version. */
 import { Keyboard, Moon, Search, Sun } from 'lucide-react';
 import { useDeferredValue, useMemo, useState, useSyncExternalStore } from 'react';
-import { countBySeverity } from '../../core/findings/finding';
+import { countBySeverity } from '../../core/findings/severity';
 import { heldBackBy } from '../../core/formats/ticket';
 import { lintPlan } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
@@ -69,7 +69,10 @@ const useStations = (): LineStation[] => {
     clearance: {
       waiting: clearances
         ? stops + cautions > 0
-          ? [...(stops > 0 ? [{ text: plural(stops, 'stop'), tone: 'stop' as const }] : []), ...(cautions > 0 ? [{ text: plural(cautions, 'caution'), tone: 'caution' as const }] : [])]
+          ? [
+              ...(stops > 0 ? [{ text: plural(stops, 'stop'), tone: 'stop' as const }] : []),
+              ...(cautions > 0 ? [{ text: plural(cautions, 'caution'), tone: 'caution' as const }] : []),
+            ]
           : [{ text: `${count(judged.filter((c) => c.signal === 'clear').length)} of ${count(judged.length)} clear`, tone: 'plain' }]
         : [],
       broken: stops > 0,
@@ -102,7 +105,7 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
   const settings = plan && settingsOf(plan);
   const published = server?.published;
   return (
-    <header className="border-ink flex h-[76px] shrink-0 items-center border-b px-4">
+    <header className="flex h-[76px] shrink-0 items-center border-b border-ink px-4">
       <span className="flex w-[138px] shrink-0 items-center gap-1.5 text-[1.12rem] font-bold whitespace-nowrap">
         <Signal state="clear" size="medium" label={null} />
         Signal Post
@@ -111,7 +114,10 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
       <div className="w-[206px] shrink-0 text-right text-[0.86rem] leading-snug">
         <p className="flex items-center justify-end gap-1.5">
           <span className="truncate font-bold">{settings?.name}</span>
-          <span title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'} className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-stop border-2'}`} />
+          <span
+            title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'}
+            className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-2 border-stop'}`}
+          />
           <button type="button" className={ICON} aria-label="Find or do anything (Ctrl K)" onClick={onPalette}>
             <Search size={15} />
           </button>
@@ -122,8 +128,16 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
             {theme === 'night' ? <Sun size={15} /> : <Moon size={15} />}
           </button>
         </p>
-        <p className="text-ink-2 truncate" role="status">
-          {saving === 'saved' ? (published ? `version ${published.number}, published ${ageText(published.at, Date.now())}` : 'nothing published yet') : <b className="text-caution">{SAVING[saving]}</b>}
+        <p className="truncate text-ink-2" role="status">
+          {saving === 'saved' ? (
+            published ? (
+              `version ${published.number}, published ${ageText(published.at, Date.now())}`
+            ) : (
+              'nothing published yet'
+            )
+          ) : (
+            <b className="text-caution">{SAVING[saving]}</b>
+          )}
         </p>
       </div>
     </header>

@@ -5,7 +5,8 @@ import { entries } from '../../core/plan/plan';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
 
 const ITEM = 'data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-3 px-4 py-1.5';
-const GROUP = '[&_[cmdk-group-heading]]:text-ink-2 [&_[cmdk-group-heading]]:px-4 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-sm';
+const GROUP =
+  '[&_[cmdk-group-heading]]:text-ink-2 [&_[cmdk-group-heading]]:px-4 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-sm';
 
 const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }) => {
   const plan = usePlan();
@@ -14,7 +15,7 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
       <Command.Group heading="Stations" className={GROUP}>
         {STATIONS.map((s, i) => (
           <Command.Item key={s.id} value={`station ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
-            Go to {s.title} <kbd className="text-ink-2 ml-auto text-sm">{i + 1}</kbd>
+            Go to {s.title} <kbd className="ml-auto text-sm text-ink-2">{i + 1}</kbd>
           </Command.Item>
         ))}
       </Command.Group>
@@ -29,7 +30,7 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
         {entries(plan, 'event').map(([id, e]) => (
           <Command.Item key={id} value={`event ${e.name} ${id}`} onSelect={() => onGo('plan', `event:${id}`)} className={ITEM}>
             <span className="wire">{e.name}</span>
-            <span className="text-ink-2 ml-auto text-sm">{e.flow}</span>
+            <span className="ml-auto text-sm text-ink-2">{e.flow}</span>
           </Command.Item>
         ))}
       </Command.Group>
@@ -37,7 +38,7 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
         {entries(plan, 'property').map(([id, p]) => (
           <Command.Item key={id} value={`property ${p.name} ${id}`} onSelect={() => onGo('plan', `property:${id}`)} className={ITEM}>
             <span className="wire">{p.name}</span>
-            <span className="text-ink-2 ml-auto text-sm">{p.type}</span>
+            <span className="ml-auto text-sm text-ink-2">{p.type}</span>
           </Command.Item>
         ))}
       </Command.Group>
@@ -50,13 +51,20 @@ export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/30" />
-        <Dialog.Content aria-describedby={undefined} className="border-ink bg-paper fixed top-24 left-1/2 z-50 w-[560px] max-w-[92vw] -translate-x-1/2 border shadow-[6px_6px_0_var(--rule)]">
+        <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed top-24 left-1/2 z-50 w-[560px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper shadow-[6px_6px_0_var(--rule)]"
+        >
           <Dialog.Title className="sr-only">Find or do anything</Dialog.Title>
           <Command loop label="Find or do anything">
-            <Command.Input autoFocus placeholder="An event, a property, a question, a station …" className="border-rule w-full border-b bg-transparent px-4 py-3 text-lg outline-none" />
+            <Command.Input
+              autoFocus
+              placeholder="An event, a property, a question, a station …"
+              className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
+            />
             <Command.List className="max-h-[52vh] overflow-y-auto pb-2">
-              <Command.Empty className="text-ink-2 px-4 py-4">Nothing of that name.</Command.Empty>
+              <Command.Empty className="px-4 py-4 text-ink-2">Nothing of that name.</Command.Empty>
               <Entries
                 onGo={(station, item) => {
                   onOpenChange(false);

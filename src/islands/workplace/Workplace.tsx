@@ -42,7 +42,8 @@ const usePlace = (): [Place, (station: StationId, item?: string) => void] => {
   return [place, go];
 };
 
-const isTyping = (target: EventTarget | null): boolean => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+const isTyping = (target: EventTarget | null): boolean =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
 /** The keys that work everywhere. */
 const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
@@ -88,10 +89,11 @@ const Body = () => {
     store.clearRefusal();
   }, [refusal, store]);
   const Page = PAGES[place.station];
-  if (!plan) return loadError ? <Failed what="The workplace" error={loadError} retry={() => void store.load()} /> : <Loading what="the workplace" />;
+  if (!plan)
+    return loadError ? <Failed what="The workplace" error={loadError} retry={() => void store.load()} /> : <Loading what="the workplace" />;
   return (
     <div className="flex h-dvh flex-col">
-      <a href="#bench" className="focus:bg-accent focus:text-accent-ink sr-only focus:not-sr-only focus:absolute focus:z-50 focus:p-2">
+      <a href="#bench" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-accent focus:p-2 focus:text-accent-ink">
         To the bench
       </a>
       <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} />
@@ -145,7 +147,10 @@ const Connected = () => {
   return (
     <WorkplaceProvider value={value}>
       <Body />
-      <Toaster position="bottom-left" toastOptions={{ style: { borderRadius: 0, background: 'var(--ink)', color: 'var(--paper)', border: 'none' } }} />
+      <Toaster
+        position="bottom-left"
+        toastOptions={{ style: { borderRadius: 0, background: 'var(--ink)', color: 'var(--paper)', border: 'none' } }}
+      />
     </WorkplaceProvider>
   );
 };

@@ -25,10 +25,18 @@ const call = async (path: string, init?: RequestInit): Promise<Response> => {
   throw new ApiError(response.status, body.detail ?? `The server answered ${response.status}.`, body.problem);
 };
 
-export const get = async <T>(path: string, signal?: AbortSignal): Promise<T> => (await (await call(path, signal ? { signal } : {})).json()) as T;
+export const get = async <T>(path: string, signal?: AbortSignal): Promise<T> =>
+  (await (await call(path, signal ? { signal } : {})).json()) as T;
 
 export const post = async <T>(path: string, body: unknown, signal?: AbortSignal): Promise<T> =>
-  (await (await call(path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body), ...(signal ? { signal } : {}) })).json()) as T;
+  (await (
+    await call(path, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify(body),
+      ...(signal ? { signal } : {}),
+    })
+  ).json()) as T;
 
 export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } };
 

@@ -29,7 +29,9 @@ export interface WorkplaceValue {
 
 const Context = createContext<WorkplaceValue | undefined>(undefined);
 
-export const WorkplaceProvider = ({ value, children }: { value: WorkplaceValue; children: ReactNode }) => <Context value={value}>{children}</Context>;
+export const WorkplaceProvider = ({ value, children }: { value: WorkplaceValue; children: ReactNode }) => (
+  <Context value={value}>{children}</Context>
+);
 
 export const useWorkplace = (): WorkplaceValue => {
   const value = useContext(Context);

@@ -172,7 +172,9 @@ export class DraftStore {
     if (c && choice === 'mine') {
       const { problem } = c;
       const edits = c.change.edits.map((e) =>
-        e.op === 'set' && e.kind === problem.kind && e.id === problem.id && e.field === problem.field ? { ...e, before: problem.theirs } : e,
+        e.op === 'set' && e.kind === problem.kind && e.id === problem.id && e.field === problem.field
+          ? { ...e, before: problem.theirs }
+          : e,
       );
       this.enqueue({ edits, label: c.change.label });
     }

@@ -8,9 +8,12 @@ import { get } from './api';
 const RETRY_MS = 2000;
 const patient = { retry: true, retryDelay: RETRY_MS, staleTime: 30_000 } as const;
 
-export const useFindings = () => useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => get<Findings>('/api/findings', signal), ...patient });
-export const useClearances = () => useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => get<QuestionClearance[]>('/api/clearance', signal), ...patient });
-export const useIdentity = () => useQuery({ queryKey: ['identity'], queryFn: ({ signal }) => get<IdentityReport>('/api/identity', signal), ...patient });
+export const useFindings = () =>
+  useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => get<Findings>('/api/findings', signal), ...patient });
+export const useClearances = () =>
+  useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => get<QuestionClearance[]>('/api/clearance', signal), ...patient });
+export const useIdentity = () =>
+  useQuery({ queryKey: ['identity'], queryFn: ({ signal }) => get<IdentityReport>('/api/identity', signal), ...patient });
 
 /** Keys of what depends on the messages. */
 export const MESSAGE_QUERIES = ['findings', 'clearance', 'identity'] as const;

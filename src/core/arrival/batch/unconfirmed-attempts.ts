@@ -20,8 +20,8 @@ export interface UnconfirmedGroup {
   readonly unconfirmed: number;
   /** Client messages whose window is still open: too soon to judge. */
   readonly waiting: number;
-  /** Rows of the table, newest first, at most five. */
-  readonly samples: readonly number[];
+  /** Rows of the table that are unconfirmed, in the order of arrival. */
+  readonly rows: readonly number[];
   readonly firstAt: number;
   readonly lastAt: number;
 }
@@ -66,11 +66,12 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
       else confirmedAt.set(k, [table.time.get(row)]);
     }
     const groups = new Dictionary<number>();
-    const found: { judged: number; unconfirmed: number; waiting: number; samples: number[]; firstAt: number; lastAt: number; row: number }[] = [];
+    const found: { judged: number; unconfirmed: number; waiting: number; rows: number[]; firstAt: number; lastAt: number; row: number }[] =
+      [];
     for (let row = 0; row < table.length; row++) {
       if (table.name.get(row) !== client) continue;
       const g = groups.intern(table.source.get(row) * 1_000_000 + table.release.get(row));
-      const group = (found[g] ??= { judged: 0, unconfirmed: 0, waiting: 0, samples: [], firstAt: Infinity, lastAt: -Infinity, row });
+      const group = (found[g] ??= { judged: 0, unconfirmed: 0, waiting: 0, rows: [], firstAt: Infinity, lastAt: -Infinity, row });
       const at = table.time.get(row);
       const k = key?.column.get(row) ?? -1;
       if ((confirmedAt.get(k) ?? []).some((t) => Math.abs(t - at) <= c.windowMs)) group.judged++;
@@ -78,19 +79,17 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
       else {
         group.judged++;
         group.unconfirmed++;
-        group.samples.push(row);
-        if (group.samples.length > 5) group.samples.shift();
+        group.rows.push(row);
         group.firstAt = Math.min(group.firstAt, at);
         group.lastAt = Math.max(group.lastAt, at);
       }
     }
     const params = { eventName: event.name, counterpart: c.eventName, keyProperty: c.keyProperty, windowMs: c.windowMs };
-    for (const { row, samples, ...g } of found)
+    for (const { row, ...g } of found)
       out.push({
         params,
         sourceId: table.sources.values[table.source.get(row)]!,
         release: table.releases.values[table.release.get(row)]!,
-        samples: [...samples].reverse(),
         ...g,
       });
   }

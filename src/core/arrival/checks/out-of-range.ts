@@ -22,7 +22,8 @@ export const outOfRange = defineValueCheck({
   why: 'One value in another unit moves a mean further than a thousand right ones hold it.',
   severity: 'stop',
   message: (p: OutOfRange) => `came with \`${p.property}\` = ${p.value} where the plan allows ${rangeText(p)}`,
-  cause: (p: OutOfRange) => (p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.'),
+  cause: (p: OutOfRange) =>
+    p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.',
   mend: (p: OutOfRange) => `Send \`${p.property}\` within ${rangeText(p)}, or widen the range in the plan.`,
   compile({ name, min, max, unit }: Property) {
     if (min === undefined && max === undefined) return undefined;

@@ -16,7 +16,9 @@ export const placeholderValue = defineValueCheck({
   why: 'A placeholder looks like data: as an identifier it makes thousands of people one person.',
   severity: 'stop',
   message: (p: PlaceholderValue) =>
-    p.identifier ? `came with the placeholder “${p.value}” as its ${p.property} ID` : `came with the placeholder “${p.value}” in \`${p.property}\``,
+    p.identifier
+      ? `came with the placeholder “${p.value}” as its ${p.property} ID`
+      : `came with the placeholder “${p.value}” in \`${p.property}\``,
   cause: (p: PlaceholderValue) =>
     /[{$<%]/.test(p.value) ? 'A template was sent before it was filled in.' : 'The value was not there yet when the message was made.',
   mend: (p: PlaceholderValue) =>

@@ -19,7 +19,9 @@ export const valueNotAllowed = defineValueCheck({
   cause: (p: ValueNotAllowed) =>
     p.nearest === undefined ? 'A new value came into use, and the plan was not told.' : 'The value is spelled differently, or is new.',
   mend: (p: ValueNotAllowed) =>
-    p.nearest === undefined ? `Add ${p.value} to the allowed values, or stop sending it.` : `Send “${p.nearest}”, or add ${p.value} to the allowed values.`,
+    p.nearest === undefined
+      ? `Add ${p.value} to the allowed values, or stop sending it.`
+      : `Send “${p.nearest}”, or add ${p.value} to the allowed values.`,
   compile(property: Property) {
     if (property.allowed.length === 0) return undefined;
     const allowed = new Set(property.allowed);

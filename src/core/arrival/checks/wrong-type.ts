@@ -40,9 +40,13 @@ export const wrongType = defineValueCheck({
       ? `came with \`${p.property}\` as a number in text (${p.value}) where the plan says ${p.expected}`
       : `came with \`${p.property}\` as ${p.received} (${p.value}) where the plan says ${p.expected}`,
   cause: (p: WrongType) =>
-    p.numberInText ? 'The value is read from a field or an attribute and sent without conversion.' : 'The source and the plan mean different types.',
+    p.numberInText
+      ? 'The value is read from a field or an attribute and sent without conversion.'
+      : 'The source and the plan mean different types.',
   mend: (p: WrongType) =>
-    p.numberInText ? `Convert \`${p.property}\` to a number before sending.` : `Send \`${p.property}\` as ${p.expected}, or change its type in the plan.`,
+    p.numberInText
+      ? `Convert \`${p.property}\` to a number before sending.`
+      : `Send \`${p.property}\` as ${p.expected}, or change its type in the plan.`,
   compile(property: Property) {
     const ok = testOf(property.type);
     const numeric = property.type === 'number' || property.type === 'integer';

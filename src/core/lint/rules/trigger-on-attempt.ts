@@ -7,7 +7,20 @@ interface Params {
   readonly word: string;
 }
 
-const ATTEMPTS = new Set(['press', 'presses', 'pressed', 'tap', 'taps', 'tapped', 'click', 'clicks', 'clicked', 'submit', 'submits', 'submitted']);
+const ATTEMPTS = new Set([
+  'press',
+  'presses',
+  'pressed',
+  'tap',
+  'taps',
+  'tapped',
+  'click',
+  'clicks',
+  'clicked',
+  'submit',
+  'submits',
+  'submitted',
+]);
 
 export const triggerOnAttempt = defineRule({
   id: 'trigger-on-attempt',

@@ -1,0 +1,15 @@
+/** How grave a finding is, and what a workspace changed about it. */
+export const SEVERITIES = ['stop', 'caution', 'note'] as const;
+export type Severity = (typeof SEVERITIES)[number];
+
+/** What a workspace changed about a rule. */
+export type RuleSettings = { readonly [code: string]: { readonly severity?: Severity; readonly off?: boolean } };
+
+const RANK: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
+export const bySeverity = (a: { severity: Severity }, b: { severity: Severity }): number => RANK[a.severity] - RANK[b.severity];
+
+export const countBySeverity = (findings: readonly { severity: Severity }[]): Record<Severity, number> => {
+  const n = { stop: 0, caution: 0, note: 0 };
+  for (const f of findings) n[f.severity]++;
+  return n;
+};
