@@ -20,7 +20,7 @@ export const openDatabase = (url: string): Database => {
 export const isUnavailable = (e: unknown): boolean => {
   const { code = '', message = '' } = (e ?? {}) as { code?: string; message?: string };
   return (
-    /^(57P0[1-3]|08|53300|57014)/.test(code) ||
+    /^(57P0[1-3]|08|53|55000|57014)/.test(code) ||
     ['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT'].includes(code) ||
     /Connection terminated|connection timeout|timeout exceeded|not queryable/i.test(message)
   );

@@ -39,7 +39,7 @@ export interface FindingGroup {
   /** Releases in which it was found, in the order of first sight. */
   readonly releases: readonly string[];
   readonly count: number;
-  /** Messages of this event from this source in these releases: what `count` is a part of. */
+  /** Messages of these events from this source in these releases: what `count` is a part of. */
   readonly of: number;
   readonly firstAt: number;
   readonly lastAt: number;
@@ -49,13 +49,13 @@ export interface FindingGroup {
 /** A finding on an identifier has one cause, whichever event carried it. */
 const isOnIdentifier = (c: { field: string }): boolean => c.field.startsWith('ids.');
 
-const countRows = (table: MessageTable, g: { eventName: string; sourceId: string; releases: readonly string[] }): number => {
-  const name = table.names.find(g.eventName);
+const countRows = (table: MessageTable, g: Pick<FindingGroup, 'eventName' | 'touches' | 'sourceId' | 'releases'>): number => {
+  const names = new Set(g.touches.map((n) => table.names.find(n)));
   const source = table.sources.find(g.sourceId);
   const releases = new Set(g.releases.map((r) => table.releases.find(r)));
   let n = 0;
   for (let row = 0; row < table.length; row++)
-    if ((g.eventName === '' || table.name.get(row) === name) && table.source.get(row) === source && releases.has(table.release.get(row)))
+    if ((g.eventName === '' || names.has(table.name.get(row))) && table.source.get(row) === source && releases.has(table.release.get(row)))
       n++;
   return n;
 };

@@ -1,6 +1,7 @@
 /** Object and action in an event's name. */
 import type { NamingRules } from '../plan/plan';
-import { isParticle, tenseOf } from './tense';
+import { joinWords } from './case-style';
+import { isParticle, pastOf, presentOf, tenseOf } from './tense';
 import { lowerWords } from './words';
 
 export interface ObjectAction {
@@ -33,4 +34,13 @@ export const objectAction = (name: string, rules: NamingRules): ObjectAction | u
   }
   if (lastFits) return { object: words.slice(0, -1), action: words.slice(-1), order: 'object then action' };
   return undefined;
+};
+
+/** The name as the workspace's rules want it: order, tense and case at once. An agreed action keeps its form. */
+export const agreedName = ({ object, action }: ObjectAction, rules: NamingRules): string => {
+  const agreed = new Set(rules.actions.map((a) => lowerWords(a).join(' ')));
+  const [verb = '', ...particles] = action;
+  const form = agreed.has(action.join(' ')) ? verb : rules.tense === 'past' ? pastOf(verb) : presentOf(verb);
+  const wanted = [form, ...particles];
+  return joinWords(rules.wordOrder === 'object then action' ? [...object, ...wanted] : [...wanted, ...object], rules.eventCase);
 };

@@ -53,7 +53,7 @@ const Samples = ({ group, onChoose }: { group: FindingGroup; onChoose: (m: LiveM
           onClick={() => onChoose(m)}
           className="flex w-full items-baseline gap-3 border-b border-rule py-1 text-left hover:bg-ground"
         >
-          <span className="w-16 text-sm text-ink-2 figures" title={instantText(m.occurredAt)}>
+          <span className="w-16 shrink-0 text-sm whitespace-nowrap text-ink-2 figures" title={instantText(m.occurredAt)}>
             {dayText(m.occurredAt, timeZone)}
           </span>
           <span className="truncate wire">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
@@ -108,7 +108,7 @@ const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onCho
               {questions.map(([id, q], i) => (
                 <span key={id}>
                   {i > 0 ? '; ' : ''}
-                  <button type="button" className="text-accent underline decoration-dotted" onClick={() => go('clearance', id)}>
+                  <button type="button" className="min-h-6 text-accent underline decoration-dotted" onClick={() => go('clearance', id)}>
                     {q.text}
                   </button>
                 </span>

@@ -51,7 +51,11 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
       {found ? (
         <MarginPart title="The plan says">
           <p className="text-sm">{found[1].trigger}</p>
-          <button type="button" className="text-sm text-accent underline decoration-dotted" onClick={() => go('plan', `event:${found[0]}`)}>
+          <button
+            type="button"
+            className="min-h-6 text-sm text-accent underline decoration-dotted"
+            onClick={() => go('plan', `event:${found[0]}`)}
+          >
             Open it in the plan
           </button>
         </MarginPart>

@@ -185,7 +185,11 @@ const HandOff = () => {
                 <Rich text={h} /> missing
               </p>
             ))}
-            <button type="button" className="text-accent underline decoration-dotted" onClick={() => go('plan', `event:${eventId}`)}>
+            <button
+              type="button"
+              className="min-h-6 text-accent underline decoration-dotted"
+              onClick={() => go('plan', `event:${eventId}`)}
+            >
               Fill it in at the plan
             </button>
           </>

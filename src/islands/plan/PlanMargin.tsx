@@ -65,7 +65,7 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
             <button
               key={eid}
               type="button"
-              className="block text-left wire underline decoration-dotted hover:text-accent"
+              className="block min-h-6 text-left wire underline decoration-dotted hover:text-accent"
               onClick={() => go('plan', `event:${eid}`)}
             >
               {e.name}
@@ -79,7 +79,7 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
           <button
             key={qid}
             type="button"
-            className="block py-0.5 text-left underline decoration-dotted hover:text-accent"
+            className="block min-h-6 py-0.5 text-left underline decoration-dotted hover:text-accent"
             onClick={() => go('questions', qid)}
           >
             {q.text}
@@ -126,7 +126,7 @@ export const PlanMargin = ({
         <MarginPart title="Confirmed by">
           <button
             type="button"
-            className="wire underline decoration-dotted hover:text-accent"
+            className="min-h-6 wire underline decoration-dotted hover:text-accent"
             onClick={() => go('plan', `event:${confirming[0]}`)}
           >
             {counterpart.eventName}

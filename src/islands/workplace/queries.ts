@@ -6,7 +6,9 @@ import type { Findings } from './answers';
 import { get } from './api';
 
 const RETRY_MS = 2000;
-const patient = { retry: true, retryDelay: RETRY_MS, staleTime: 30_000 } as const;
+/** Some findings come with time alone: a confirmation that does not arrive. */
+const AGAIN_MS = 10_000;
+const patient = { retry: true, retryDelay: RETRY_MS, staleTime: 30_000, refetchInterval: AGAIN_MS } as const;
 
 export const useFindings = () =>
   useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => get<Findings>('/api/findings', signal), ...patient });

@@ -1,6 +1,5 @@
-import { joinWords } from '../../naming/case-style';
-import { objectAction } from '../../naming/object-action';
-import { pastOf, presentOf, tenseOf } from '../../naming/tense';
+import { agreedName, objectAction } from '../../naming/object-action';
+import { tenseOf } from '../../naming/tense';
 import { lowerWords } from '../../naming/words';
 import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
 import { renameEvent } from '../../plan/rename';
@@ -28,10 +27,8 @@ export const nameTense = defineRule({
       const parts = objectAction(event.name, naming);
       const verb = parts?.action[0];
       if (!parts || verb === undefined || agreed.has(parts.action.join(' ')) || tenseOf(verb) !== other) continue;
-      const action = [naming.tense === 'past' ? pastOf(verb) : presentOf(verb), ...parts.action.slice(1)];
-      if (action[0] === verb) continue;
-      const words = parts.order === 'object then action' ? [...parts.object, ...action] : [...action, ...parts.object];
-      const proposal = joinWords(words, naming.eventCase);
+      const proposal = agreedName(parts, naming);
+      if (proposal === event.name) continue;
       yield {
         path: ['event', id, 'name'],
         params: { name: event.name, word: verb, tense: naming.tense, proposal },

@@ -1,5 +1,4 @@
-import { joinWords } from '../../naming/case-style';
-import { objectAction } from '../../naming/object-action';
+import { agreedName, objectAction } from '../../naming/object-action';
 import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
 import { renameEvent } from '../../plan/rename';
 import { defineRule, type RuleHit } from '../rule';
@@ -22,9 +21,7 @@ export const nameWordOrder = defineRule({
     for (const [id, event] of entries(plan, 'event')) {
       const parts = objectAction(event.name, naming);
       if (!parts || parts.object.length === 0 || parts.order === naming.wordOrder) continue;
-      const { object, action } = parts;
-      const words = naming.wordOrder === 'object then action' ? [...object, ...action] : [...action, ...object];
-      const proposal = joinWords(words, naming.eventCase);
+      const proposal = agreedName(parts, naming);
       yield {
         path: ['event', id, 'name'],
         params: { name: event.name, order: naming.wordOrder, proposal },

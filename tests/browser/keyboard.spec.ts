@@ -1,0 +1,116 @@
+/** The whole line with the keyboard alone: no click anywhere. */
+import { expect, test, type Locator, type Page } from '@playwright/test';
+
+test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
+
+/** Presses Tab until the element has the focus. */
+const tabTo = async (page: Page, target: Locator, most = 90): Promise<void> => {
+  await target.waitFor();
+  for (let i = 0; i < most; i++) {
+    if (await target.evaluate((el) => el === document.activeElement)) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error(`not reached with ${most} tabs`);
+};
+const press = async (page: Page, target: Locator): Promise<void> => {
+  await tabTo(page, target);
+  await page.keyboard.press('Enter');
+};
+const pick = async (page: Page, button: Locator, text: string): Promise<void> => {
+  await press(page, button);
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+};
+
+test('the line by keyboard', async ({ page }) => {
+  await page.goto('/questions');
+  await page.getByRole('button', { name: 'New' }).waitFor();
+
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await page.keyboard.press('Escape');
+
+  await press(page, page.getByRole('button', { name: 'New' }));
+  await expect(page.getByLabel('The question')).toBeFocused();
+  await page.keyboard.type('Do searchers reserve?');
+  await page.keyboard.press('Enter');
+  await press(page, page.getByRole('button', { name: /^Conversion/ }));
+  await pick(page, page.getByRole('button', { name: /^Step 1/ }), 'Catalogue Searched');
+  await pick(page, page.getByRole('button', { name: /^Step 2/ }), 'Shelf Praised');
+  await expect(page.getByText('is not in the plan', { exact: false }).first()).toBeVisible();
+  await press(page, page.getByRole('button', { name: 'Add it to the plan' }));
+  await expect(page.getByText('Answerable.')).toBeVisible();
+
+  await page.keyboard.press('2');
+  const grid = page.getByRole('grid', { name: 'Events' });
+  await tabTo(page, grid);
+  await page.keyboard.press('Control+End');
+  await page.keyboard.press('Home');
+  await expect(page.getByRole('gridcell', { name: 'Shelf Praised', selected: true })).toBeVisible();
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('The praise was stored.');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('sometimes');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('alert').filter({ hasText: 'is not a kind of trigger' })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('gridcell', { name: 'The praise was stored.' })).toBeVisible();
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('gridcell', { name: 'The praise was stored.' })).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('gridcell', { name: 'The praise was stored.' })).toBeVisible();
+
+  // A range goes to the clipboard as a sheet would have it, and back into other cells.
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Control+c');
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('Catalogue Searched\nTool Viewed');
+  await page.evaluate(() => navigator.clipboard.writeText('Praise\tOwner one\nPraise\tOwner two'));
+  await page.keyboard.press('Control+End');
+  await page.keyboard.press('Home');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Control+v');
+  await expect(page.getByRole('gridcell', { name: 'Owner two' })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('gridcell', { name: 'Owner two' })).toBeHidden();
+
+  await press(page, page.getByRole('button', { name: /^Publish version/ }));
+  await page.keyboard.type('Praise');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText(/version \d+, published just now/)).toBeVisible();
+
+  await page.keyboard.press('3');
+  await press(page, page.getByRole('button', { name: /four-message case/ }));
+  await tabTo(page, page.getByLabel('The client identifies after the sign-up'));
+  await page.keyboard.press('Space');
+  await expect(page.getByTestId('rehearsal-persons')).toHaveText('1 person');
+  await tabTo(page, page.getByRole('listbox', { name: 'Steps' }));
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('ArrowLeft');
+  await expect(page.getByTestId('rehearsal-persons')).toHaveText('2 persons');
+
+  await page.keyboard.press('4');
+  await press(page, page.getByRole('button', { name: 'Copy the ticket' }));
+  await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toContain('## Accepted when');
+
+  await page.keyboard.press('5');
+  await press(page, page.getByRole('button', { name: 'Stand-in' }));
+  const shop = page.frameLocator('iframe');
+  await press(page, shop.getByRole('button', { name: /Jigsaw/ }));
+  await press(page, shop.getByRole('button', { name: /^Reserve/ }));
+  await expect(shop.getByText('It is yours')).toBeVisible();
+  const message = page
+    .getByRole('list', { name: 'Messages, newest first' })
+    .getByRole('button', { name: /Reservation Requested/ })
+    .first();
+  await press(page, message);
+  await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('"Jigsaw"')).toBeVisible();
+
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('Go to Clearance');
+  await page.keyboard.press('Enter');
+  await press(page, page.getByRole('button', { name: /Do searchers reserve/ }));
+  await expect(page.getByRole('table', { name: 'The seven gates' }).getByRole('row', { name: /built/i })).toContainText('Shelf Praised');
+});

@@ -1,0 +1,54 @@
+/** Every main view: no accessibility finding in either theme, nothing outside the window, and what it says when things are empty or wrong. */
+import { AxeBuilder } from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+
+const VIEWS = [
+  '/questions',
+  '/plan',
+  '/plan/property',
+  '/plan/findings',
+  '/plan/history',
+  '/identity',
+  '/identity/bench',
+  '/hand-off/tool-viewed',
+  '/arrivals',
+  '/clearance',
+  '/stand-ins/web',
+];
+
+for (const theme of ['day', 'night'])
+  test(`axe finds nothing, ${theme} theme`, async ({ page }) => {
+    await page.addInitScript((t) => localStorage.setItem('signal-post-theme', t), theme);
+    for (const view of VIEWS) {
+      if (theme === 'night' && view.startsWith('/stand-ins')) continue;
+      await page.goto(view);
+      await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 20_000 });
+      await page.locator('main, [role=grid]').first().waitFor();
+      await page.waitForTimeout(400);
+      const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
+      expect(
+        violations.map((v) => `${view} ${v.id}: ${v.nodes.map((n) => `${n.html.slice(0, 160)} ${n.failureSummary}`).join(' | ')}`),
+      ).toEqual([]);
+      const overflow = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
+      expect(overflow, view).toBeLessThanOrEqual(0);
+    }
+  });
+
+test('a server that does not answer is said so, and tried again by itself', async ({ page }) => {
+  await page.route('**/api/workplace', (route) => route.abort());
+  await page.goto('/plan');
+  await expect(page.getByRole('alert')).toContainText('The server cannot be reached just now.');
+  await page.unroute('**/api/workplace');
+  await expect(page.getByRole('grid', { name: 'Events' })).toBeVisible();
+});
+
+test('what is not there any more, and a filter that nothing passes, say so', async ({ page }) => {
+  await page.goto('/questions/gone');
+  await expect(page.getByText('This question is not here any more.')).toBeVisible();
+  await page.goto('/plan');
+  await page.getByLabel('Filter the events').fill('zzz');
+  await expect(page.getByText('Nothing passes the filter.')).toBeVisible();
+  await page.goto('/arrivals');
+  await page.getByLabel('Filter by event, source or identifier').fill('zzz');
+  await expect(page.getByText('Nothing passes the filter.')).toBeVisible();
+});

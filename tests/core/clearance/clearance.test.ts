@@ -1,0 +1,102 @@
+import { expect, test } from 'vitest';
+import { reconcile } from '../../../src/core/arrival/batch/unconfirmed-attempts';
+import { clearanceOf, worstOf } from '../../../src/core/clearance/clearance';
+import { blank } from '../../../src/core/plan/defaults';
+import { event, planWith, property, create } from '../../plans';
+import { tableOf } from '../../tables';
+
+const DAY = 86_400_000;
+const plan = planWith([
+  create('source', 'web', { name: 'Web' }),
+  create('source', 'app', { name: 'App' }),
+  property('branch', {}),
+  event('v', {
+    name: 'Tool Viewed',
+    sources: [
+      { sourceId: 'web', required: true, build: 'built' },
+      { sourceId: 'app', required: true, build: 'built' },
+    ],
+  }),
+]);
+const question = blank('question', {
+  text: 'q',
+  formula: { type: 'active persons', events: [{ eventName: 'Tool Viewed', where: [] }], period: 'day' },
+});
+const view = (n: number, sourceId: string, name = 'Tool Viewed') =>
+  Array.from({ length: n }, (_, i) => ({ at: i, name, ids: { user: 'u' }, sourceId }));
+const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question) => {
+  const table = tableOf(rows);
+  const now = 100 * DAY;
+  const c = clearanceOf(q, {
+    published: { plan, number: 3, publishedAt: now - daysAgo * DAY },
+    table,
+    reconciled: reconcile(plan, table, now),
+    now,
+  });
+  return { ...c, by: Object.fromEntries(c.gates.map((g) => [g.gate, g])) };
+};
+
+test('seven gates; those that are not judged are open, and no question is clear while one is', () => {
+  const c = judge([...view(500, 'web'), ...view(500, 'app')]);
+  expect(c.gates.map((g) => [g.gate, g.signal])).toEqual([
+    ['planned', 'clear'],
+    ['built', 'clear'],
+    ['settled', 'open'],
+    ['conforming', 'clear'],
+    ['identified', 'open'],
+    ['complete', 'open'],
+    ['fresh', 'open'],
+  ]);
+  expect(c.signal).toBe('open');
+  expect(worstOf([{ signal: 'clear' }, { signal: 'clear' }])).toBe('clear');
+  expect(worstOf([{ signal: 'open' }, { signal: 'stop' }, { signal: 'caution' }])).toBe('stop');
+});
+
+test('a required source that never sent is a stop, but not before the settling window is over', () => {
+  expect(judge(view(500, 'web')).by['built']).toMatchObject({ signal: 'stop', evidence: 'App has never sent `Tool Viewed`.' });
+  expect(judge(view(500, 'web'), 1).by['built']).toMatchObject({ signal: 'open' });
+});
+
+test('the lower bound is judged, not the share: few messages are not enough', () => {
+  expect(judge([...view(20, 'web'), ...view(20, 'app')]).by['conforming']!.signal).toBe('caution');
+  expect(judge([...view(3, 'web'), ...view(3, 'app')]).by['conforming']!.signal).toBe('stop');
+  expect(judge([]).by['conforming']!.signal).toBe('open');
+});
+
+test('a twin under another spelling does not conform', () => {
+  const c = judge([...view(450, 'web'), ...view(450, 'app'), ...view(100, 'app', 'Tool viewed')]).by['conforming']!;
+  expect(c.signal).toBe('stop');
+  expect(c.evidence).toContain('90.0 % of 1,000 messages conform');
+  expect(c.evidence).toContain('100 under another spelling');
+});
+
+test('only fields that the formula uses count', () => {
+  const table = tableOf([...view(500, 'web'), ...view(500, 'app')]);
+  for (let row = 0; row < 300; row++) table.verdicts.set(row, [{ code: 'wrong-type', path: ['properties', 'branch'] }]);
+  const context = { published: { plan, number: 1, publishedAt: 0 }, table, reconciled: [], now: 100 * DAY };
+  const using = {
+    ...question,
+    formula: {
+      type: 'active persons' as const,
+      events: [{ eventName: 'Tool Viewed', where: [{ property: 'branch', is: 'x' }] }],
+      period: 'day' as const,
+    },
+  };
+  const withBranch = planWith([
+    property('branch', {}),
+    event('v', { name: 'Tool Viewed', properties: [{ propertyId: 'branch', required: false }] }),
+  ]);
+  expect(clearanceOf(question, context).gates[3]!.signal).toBe('clear');
+  expect(clearanceOf(using, { ...context, published: { ...context.published, plan: withBranch } }).gates[3]!.signal).toBe('stop');
+});
+
+test('what the published version lacks is a stop', () => {
+  const q = {
+    ...question,
+    formula: { type: 'active persons' as const, events: [{ eventName: 'Loan Started', where: [] }], period: 'day' as const },
+  };
+  expect(judge([], 30, q).by['planned']).toMatchObject({
+    signal: 'stop',
+    evidence: expect.stringContaining('`Loan Started` is not in the plan') as string,
+  });
+});

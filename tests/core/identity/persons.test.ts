@@ -1,0 +1,146 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { countingBases } from '../../../src/core/identity/counting-basis';
+import { resolvePersons } from '../../../src/core/identity/persons';
+import { isPlaceholderId } from '../../../src/core/identity/placeholder';
+import { fourMessageCase, rehearse } from '../../../src/core/identity/rehearsal';
+import { conversion } from '../../../src/core/questions/conversion';
+import { activePersons } from '../../../src/core/questions/active-persons';
+import type { MessageTable } from '../../../src/core/table/message-table';
+import { RULES, tableOf } from '../../tables';
+
+const NAMES = { viewed: 'Viewed', started: 'Started', completed: 'Completed' };
+const rows = (identify: boolean) =>
+  fourMessageCase(NAMES, identify).map((s, at) => ({ at, name: s.kind === 'identify' ? '' : s.name, ids: s.ids }));
+
+const share = (table: MessageTable, a: string, b: string) => {
+  const { personOfMessage } = resolvePersons(table, RULES);
+  const f = conversion(
+    {
+      type: 'conversion',
+      steps: [
+        { eventName: a, where: [] },
+        { eventName: b, where: [] },
+      ],
+      windowMs: 3_600_000,
+      overDays: 1,
+    },
+    { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1 }, now: 3_600_000 },
+  );
+  return f.type === 'conversion' ? f.steps.map((s) => s.persons) : [];
+};
+
+const monthly = (table: MessageTable) => {
+  const { personOfMessage } = resolvePersons(table, RULES);
+  const events = ['Viewed', 'Started', 'Completed'].map((eventName) => ({ eventName, where: [] }));
+  const f = activePersons(
+    { type: 'active persons', events, period: 'month' },
+    { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1 }, now: 3_600_000 },
+  );
+  return f.type === 'active persons' ? f.points.at(-1)!.persons : 0;
+};
+
+describe('the four-message case', () => {
+  test('before linking two persons, of three messages and one', () => {
+    const s = rehearse(fourMessageCase(NAMES, false), 4, RULES);
+    expect(s.persons.map((p) => p.messages)).toEqual([[0, 1, 3], [2]]);
+  });
+  test('after the identify call one person, two identifiers, four messages in order of time, the call apart', () => {
+    const s = rehearse(fourMessageCase(NAMES, true), 5, RULES);
+    expect(s.persons).toHaveLength(1);
+    expect(s.persons[0]).toMatchObject({ messages: [0, 1, 2, 4], identifyCalls: [3] });
+    expect(s.persons[0]!.identifiers).toHaveLength(2);
+  });
+  test('its consequences: monthly persons and both conversions', () => {
+    const apart = tableOf(rows(false));
+    const linked = tableOf(rows(true));
+    expect([monthly(apart), monthly(linked)]).toEqual([2, 1]);
+    expect(share(apart, 'Started', 'Completed')).toEqual([1, 0]);
+    expect(share(linked, 'Started', 'Completed')).toEqual([1, 1]);
+    expect(share(apart, 'Completed', 'Viewed')).toEqual([1, 0]);
+    expect(share(linked, 'Completed', 'Viewed')).toEqual([1, 1]);
+    // Without the last message it stays at none, linked or not.
+    expect(share(tableOf(rows(true).slice(0, 4)), 'Completed', 'Viewed')).toEqual([1, 0]);
+  });
+});
+
+describe('guards', () => {
+  test('two devices with one user ID are one person; a device never signed in stays apart', () => {
+    const p = resolvePersons(
+      tableOf([
+        { at: 0, ids: { device: 'd1', user: 'u' } },
+        { at: 1, ids: { device: 'd2', user: 'u' } },
+        { at: 2, ids: { device: 'd3' } },
+      ]),
+      RULES,
+    );
+    expect([...p.personOfMessage]).toEqual([0, 0, 1]);
+  });
+  test('two user IDs on one device are not merged; the earlier one keeps the device', () => {
+    const p = resolvePersons(
+      tableOf([
+        { at: 5, ids: { device: 'd', user: 'late' } },
+        { at: 1, ids: { device: 'd', user: 'early' } },
+        { at: 9, ids: { device: 'd' } },
+      ]),
+      RULES,
+    );
+    expect(p.personOfMessage[0]).not.toBe(p.personOfMessage[1]);
+    expect(p.personOfMessage[2]).toBe(p.personOfMessage[1]);
+    expect(p.refused).toHaveLength(1);
+  });
+  test('a template links nobody, and is nobody', () => {
+    const table = tableOf([
+      { at: 0, ids: { anonymous: 'a', user: '{{member_id}}' } },
+      { at: 1, ids: { anonymous: 'b', user: '{{member_id}}' } },
+      { at: 2, ids: { user: '{{member_id}}' } },
+    ]);
+    expect([...resolvePersons(table, RULES).personOfMessage]).toEqual([0, 1, -1]);
+    expect(resolvePersons(table, { ...RULES, placeholderGuard: false }).count).toBe(1);
+  });
+  test.each(['null', 'undefined', '0', 'anonymous', 'Test', '{{user.id}}', '${id}', ' ', '00000000-0000-0000-0000-000000000000'])(
+    '“%s” is a placeholder',
+    (v) => expect(isPlaceholderId(v)).toBe(true),
+  );
+  test.each(['m-1', 'nullify', '10', 'testament', 'a{{b', '0a'])('“%s” is none', (v) => expect(isPlaceholderId(v)).toBe(false));
+});
+
+const message = fc.record({
+  at: fc.nat(20),
+  ids: fc.dictionary(fc.constantFrom('anonymous', 'device', 'user'), fc.constantFrom('x1', 'x2', 'x3', 'x4'), { minKeys: 1 }),
+});
+
+test('the persons do not depend on the order of arrival', () => {
+  fc.assert(
+    fc.property(fc.array(fc.tuple(message, fc.nat()), { maxLength: 25 }), (list) => {
+      const turned = list.map((v, i) => ({ v, i })).sort((a, b) => a.v[1] - b.v[1] || a.i - b.i);
+      const a = resolvePersons(tableOf(list.map(([m]) => m)), RULES);
+      const b = resolvePersons(tableOf(turned.map(({ v }) => v[0])), RULES);
+      const partner = (p: number, of: Int32Array) => [...of].map((x) => x === p);
+      const inA = list.map((_, i) => partner(a.personOfMessage[i]!, a.personOfMessage));
+      const place = new Map(turned.map(({ i }, at) => [i, at]));
+      const inB = list.map((_, i) => list.map((__, j) => b.personOfMessage[place.get(i)!] === b.personOfMessage[place.get(j)!]));
+      expect(inA).toEqual(inB);
+      for (const person of new Set(a.personOfNode))
+        if (person >= 0)
+          expect(
+            [...a.personOfNode].filter((p, n) => p === person && n >= 0 && tableOf(list.map(([m]) => m)).nodes[n]!.kind === 'user').length,
+          ).toBeLessThanOrEqual(1);
+    }),
+    { seed: 3, numRuns: 150 },
+  );
+});
+
+test('three counting bases on the same messages', () => {
+  const table = tableOf([
+    { at: 0, ids: { anonymous: 'a' } },
+    { at: 1, ids: { anonymous: 'a', user: 'u' } },
+    { at: 2, ids: { user: 'u' } },
+    { at: 3, ids: { anonymous: 'b', user: 'u' } },
+  ]);
+  expect(countingBases(table, RULES)).toEqual([
+    { basis: 'device only', persons: 2, unattributed: 1 },
+    { basis: 'user ID first', persons: 2, unattributed: 0 },
+    { basis: 'fully linked', persons: 1, unattributed: 0 },
+  ]);
+});

@@ -1,0 +1,115 @@
+import { questionNotAnswerable } from '../../../../src/core/lint/rules/question-not-answerable';
+import { triggerMissing } from '../../../../src/core/lint/rules/trigger-missing';
+import { triggerOnAttempt } from '../../../../src/core/lint/rules/trigger-on-attempt';
+import { unitMissing } from '../../../../src/core/lint/rules/unit-missing';
+import { event, planWith, property, question } from '../../../plans';
+import { testRule } from '../test-rule';
+
+testRule(unitMissing, {
+  valid: [
+    { name: 'text needs none', plan: planWith([property('tool_id', {})]) },
+    { name: 'a unit of the list', plan: planWith([property('loan_days', { type: 'integer', unit: 'd' })]) },
+  ],
+  invalid: [
+    {
+      name: 'the name tells it',
+      plan: planWith([property('p', { name: 'wait_minutes', type: 'integer' })]),
+      path: ['property', 'p', 'unit'],
+      params: { problem: 'missing', proposal: 'min' },
+      says: '`wait_minutes` is a number without a unit.',
+      mends: true,
+    },
+    {
+      name: 'the name does not tell it',
+      plan: planWith([property('p', { name: 'blade', type: 'number' })]),
+      path: ['property', 'p', 'unit'],
+      params: { problem: 'missing', proposal: undefined },
+      says: '`blade` is a number without a unit.',
+      mends: false,
+    },
+    {
+      name: 'a unit off the list',
+      plan: planWith([property('p', { name: 'blade', type: 'number', unit: 'cubit' })]),
+      path: ['property', 'p', 'unit'],
+      params: { problem: 'unknown', unit: 'cubit' },
+      says: '`cubit` on `blade` is not a unit of the list.',
+      mends: false,
+    },
+  ],
+});
+
+testRule(triggerMissing, {
+  valid: [{ name: 'it says when', plan: planWith([event('e', { name: 'Loan Started' })]) }],
+  invalid: [
+    {
+      name: 'blanks say nothing',
+      plan: planWith([event('e', { name: 'Loan Started', trigger: '  ' })]),
+      path: ['event', 'e', 'trigger'],
+      params: { name: 'Loan Started' },
+      says: '`Loan Started` does not say when it fires.',
+      mends: false,
+    },
+  ],
+});
+
+testRule(triggerOnAttempt, {
+  valid: [
+    { name: 'an attempt that says so', plan: planWith([event('e', { trigger: 'The button was pressed.', triggerKind: 'attempted' })]) },
+    { name: 'a completed outcome', plan: planWith([event('e', { trigger: 'The server confirmed it.' })]) },
+  ],
+  invalid: [
+    {
+      name: 'completed on a press',
+      plan: planWith([event('e', { name: 'Workshop Booked', trigger: 'The button was Pressed.' })]),
+      path: ['event', 'e', 'trigger'],
+      params: { word: 'pressed' },
+      says: '`Workshop Booked` claims a completed outcome, but its trigger speaks of “pressed”.',
+      mends: false,
+    },
+  ],
+});
+
+const conversion = { type: 'conversion', windowMs: 1000, overDays: 7 } as const;
+
+testRule(questionNotAnswerable, {
+  valid: [
+    {
+      name: 'all is planned',
+      plan: planWith([
+        event('e', { name: 'Loan Started' }),
+        question('q', { formula: { type: 'active persons', events: [{ eventName: 'Loan Started', where: [] }], period: 'week' } }),
+      ]),
+    },
+  ],
+  invalid: [
+    {
+      name: 'a property is lacking',
+      plan: planWith([
+        event('a', { name: 'Tool Viewed' }),
+        event('b', { name: 'Loan Started' }),
+        question('q', {
+          text: 'At Quayside?',
+          formula: {
+            ...conversion,
+            steps: [
+              { eventName: 'Tool Viewed', where: [] },
+              { eventName: 'Loan Started', where: [{ property: 'branch', is: 'Quayside' }] },
+            ],
+          },
+        }),
+      ]),
+      path: ['question', 'q', 'formula'],
+      params: { text: 'At Quayside?' },
+      says: '“At Quayside?” cannot be answered: `Loan Started` needs `branch`, string.',
+      mends: false,
+    },
+    {
+      name: 'no formula',
+      plan: planWith([question('q', { text: 'Who?' })]),
+      path: ['question', 'q', 'formula'],
+      params: { text: 'Who?' },
+      says: '“Who?” has no complete formula yet: no formula is chosen.',
+      mends: false,
+    },
+  ],
+});

@@ -1,0 +1,50 @@
+/** One picture of each main view, from the demo. */
+import { expect, test, type Page } from '@playwright/test';
+
+const shot = (page: Page, name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
+
+test('pictures of the stations', async ({ page }) => {
+  await page.goto('/questions/viewers-to-borrowers');
+  await expect(page.getByLabel('Figure').getByText('share of the first')).toBeVisible();
+  await page.waitForTimeout(800);
+  await shot(page, '1-questions');
+  await page.goto('/plan/event:book-workshop');
+  await expect(page.getByText('Findings (3)')).toBeVisible();
+  await shot(page, '2-plan');
+  await page.goto('/identity');
+  await expect(page.getByText('counted three ways').first()).toBeVisible();
+  await shot(page, '3-identity');
+  await page.goto('/identity/bench');
+  await page.getByLabel('The client identifies after the sign-up').check();
+  await shot(page, '3-identity-bench');
+  await page.goto('/hand-off/reservation-requested');
+  await expect(page.getByRole('heading', { name: 'Reservation Requested on Web catalogue' })).toBeVisible();
+  await shot(page, '4-hand-off');
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: /^Premature trigger/ }).click();
+  await expect(page.getByText('Newest examples')).toBeVisible();
+  await page.waitForTimeout(500);
+  await shot(page, '5-arrivals');
+  await page.goto('/clearance');
+  await expect(page.getByText('gates judged').first()).toBeVisible();
+  await page.waitForTimeout(500);
+  await shot(page, '6-clearance');
+  await page.getByRole('button', { name: 'Night theme' }).click();
+  await page.waitForTimeout(300);
+  await shot(page, '6-clearance-night');
+  await page.getByRole('button', { name: 'Day theme' }).click();
+
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: 'Stand-in' }).click();
+  const shop = page.frameLocator('iframe');
+  await shop.getByLabel('Sends the deposit as text').check();
+  await shop.getByRole('button', { name: /Three-part ladder/ }).click();
+  await shop.getByRole('button', { name: /Reserve/ }).click();
+  await expect(shop.getByText('It is yours')).toBeVisible();
+  await page
+    .getByRole('button', { name: /Reservation Requested.*deposit/ })
+    .first()
+    .click();
+  await page.waitForTimeout(1200);
+  await shot(page, '5-arrivals-stand-in');
+});

@@ -1,0 +1,285 @@
+import { gzipSync } from 'node:zlib';
+import pg from 'pg';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { prepareEmpty } from '../../ops/prepare';
+import { publishedEdits } from '../../src/demo/plan';
+import { freshTestDatabase } from './database';
+import { endProcess, startProcess, type Running } from './process';
+
+let server: Running;
+let second: Running;
+let client: pg.Client;
+let databaseUrl: string;
+let key: string;
+
+const api = (path: string, body: unknown, url = server.url) =>
+  fetch(`${url}${path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const send = (body: BodyInit, headers: Record<string, string> = {}, url = server.url) =>
+  fetch(`${url}/intake`, {
+    method: 'POST',
+    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json', ...headers },
+    body,
+  });
+
+interface Answer {
+  accepted: number;
+  acceptedWithFindings: number;
+  duplicates: number;
+  refused: number;
+  answers: { index: number; answer: string; reason?: string; detail?: string; findings?: { sentence: string; mend: string }[] }[];
+}
+const answerOf = async (r: Response): Promise<Answer> => (await r.json()) as Answer;
+const count = async (where = 'true'): Promise<number> =>
+  Number((await client.query<{ n: string }>(`select count(*) as n from messages where ${where}`)).rows[0]!.n);
+
+let n = 0;
+const signOut = (more: Record<string, unknown> = {}) => ({
+  id: `t-${n++}`,
+  name: 'Signed Out',
+  time: '2026-11-01T10:00:00Z',
+  ids: { anonymous: 'a-1' },
+  ...more,
+});
+
+beforeAll(async () => {
+  databaseUrl = await freshTestDatabase('intake_test');
+  // Two at once: the migrations run once, and nobody fails.
+  await prepareEmpty(databaseUrl);
+  client = new pg.Client({ connectionString: databaseUrl });
+  await client.connect();
+  [server, second] = await Promise.all([startProcess(databaseUrl, 4810), startProcess(databaseUrl, 4830)]);
+  await api('/api/edits', { edits: publishedEdits.filter((e) => e.kind !== 'settings'), label: 'plan' });
+  expect((await api('/api/publish', { note: 'first' })).status).toBe(200);
+  key = ((await (await api('/api/keys', { sourceId: 'web', label: 'test' })).json()) as { key: string }).key;
+});
+
+afterAll(async () => {
+  await Promise.all([endProcess(server, 'SIGTERM'), endProcess(second, 'SIGTERM')]);
+  await client.end();
+});
+
+describe('answers', () => {
+  test('one for each message: accepted, with findings, duplicate, refused; the good ones of a batch are kept', async () => {
+    const first = signOut();
+    const response = await send(
+      JSON.stringify([
+        first,
+        first,
+        signOut({ name: 'signed out' }),
+        { name: 'x' },
+        5,
+        signOut({ time: 'yesterday' }),
+        signOut({ name: undefined }),
+        signOut({ time: undefined }),
+      ]),
+    );
+    expect(response.status).toBe(200);
+    const body = await answerOf(response);
+    expect(body.answers.map((a) => [a.answer, a.reason])).toEqual([
+      ['accepted', undefined],
+      ['duplicate', undefined],
+      ['accepted with findings', undefined],
+      ['refused', 'no message ID'],
+      ['refused', 'not an object'],
+      ['refused', 'time not RFC 3339'],
+      ['refused', 'no name'],
+      ['refused', 'no time'],
+    ]);
+    expect(body.answers[2]!.findings![0]!.sentence).toBe('`signed out` is not in the plan; it is `Signed Out` but for case or spacing.');
+    expect(await count(`name in ('signed out', 'Signed Out')`)).toBe(2);
+    expect((await answerOf(await send(JSON.stringify([first]), {}, second.url))).duplicates).toBe(1);
+  });
+
+  test('NDJSON and gzip; a line that is no JSON is refused alone', async () => {
+    const body = await answerOf(
+      await send(gzipSync(`${JSON.stringify(signOut())}\n{"id": \n${JSON.stringify(signOut())}\n`), {
+        'content-type': 'application/x-ndjson',
+        'content-encoding': 'gzip',
+      }),
+    );
+    expect(body).toMatchObject({ accepted: 2, refused: 1 });
+    expect(body.answers[1]).toMatchObject({ index: 1, reason: 'not JSON' });
+  });
+
+  test('the raw text of a line is stored as it came', async () => {
+    const line = `{"id":"raw-1", "name":"Signed Out",  "time":"2026-11-01T10:00:00Z","properties":{"n":1.000,"s":"\\u0000\\ud800"}}`;
+    expect((await answerOf(await send(line, { 'content-type': 'application/x-ndjson' }))).accepted).toBe(1);
+    const { rows } = await client.query<{ body: string }>(`select body::text as body from messages where message_id = 'raw-1'`);
+    expect(rows[0]!.body).toBe(line);
+  });
+
+  test.each([
+    ['not JSON', 'nonsense', {}, 400, 'not JSON'],
+    ['not an array', '"text"', {}, 400, 'not an array'],
+    ['an unknown encoding', '[]', { 'content-encoding': 'br' }, 415, 'unknown encoding'],
+    ['broken gzip', 'abc', { 'content-encoding': 'gzip' }, 400, 'unreadable body'],
+    ['a wrong key', '[]', { authorization: 'Bearer spk_wrong' }, 401, 'wrong key'],
+    ['too many bytes', 'x'.repeat(10_000_001), {}, 413, 'too large'],
+    ['too many messages', JSON.stringify(Array.from({ length: 5001 }, () => 1)), {}, 413, 'too large'],
+  ])('%s gets a status and says why', async (_, body, headers, status, error) => {
+    const response = await send(body, headers as Record<string, string>);
+    expect(response.status).toBe(status);
+    expect(await response.json()).toMatchObject({ error, detail: expect.stringMatching(/.{15}/) as string });
+  });
+
+  test('bytes that are not UTF-8 are refused', async () => {
+    expect((await send(new Uint8Array([0x5b, 0xff, 0xfe, 0x5d]))).status).toBe(400);
+  });
+
+  test('a message over its limit is refused, the others are kept; all refused is 422', async () => {
+    const big = signOut({ properties: { text: 'x'.repeat(70_000) } });
+    expect(await answerOf(await send(JSON.stringify([big, signOut()])))).toMatchObject({ accepted: 1, refused: 1 });
+    const response = await send(JSON.stringify([big]));
+    expect(response.status).toBe(422);
+    expect((await answerOf(response)).answers[0]).toMatchObject({ reason: 'too large' });
+  });
+
+  test('only fingerprints of keys are stored', async () => {
+    const { rows } = await client.query<{ t: string }>(`select write_keys::text as t from write_keys`);
+    expect(rows.some((r) => r.t.includes(key))).toBe(false);
+  });
+});
+
+test('a change of the plan from another site is refused; the intake is open to any origin', async () => {
+  const foreign = { origin: 'http://elsewhere.example', 'content-type': 'application/json' };
+  expect((await fetch(`${server.url}/api/publish`, { method: 'POST', headers: foreign, body: '{}' })).status).toBe(403);
+  expect((await send(JSON.stringify([signOut()]), { origin: 'http://elsewhere.example' })).headers.get('access-control-allow-origin')).toBe(
+    '*',
+  );
+});
+
+test('a stale edit over HTTP is a conflict with both values', async () => {
+  const edit = (after: string) => ({ edits: [{ op: 'set', kind: 'event', id: 'signed-out', field: 'notes', before: '', after }] });
+  expect((await api('/api/edits', edit('one'))).status).toBe(200);
+  const late = await api('/api/edits', edit('two'), second.url);
+  expect(late.status).toBe(409);
+  expect(await late.json()).toMatchObject({ problem: { code: 'stale', field: 'notes', mine: 'two', theirs: 'one' } });
+});
+
+/** Reads a live stream until it has so many messages, or it ends. */
+const readLive = async (url: string, wanted: number, abort = new AbortController()): Promise<number[]> => {
+  const response = await fetch(url, { signal: abort.signal });
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  const seen: number[] = [];
+  let text = '';
+  try {
+    while (seen.length < wanted) {
+      const { done, value } = await reader.read();
+      if (done) break;
+      text += value;
+      const parts = text.split('\n\n');
+      text = parts.pop()!;
+      for (const p of parts) if (p.startsWith('event: message')) seen.push(Number(/^id: (\d+)$/m.exec(p)![1]));
+    }
+  } catch {
+    // The server went away.
+  }
+  abort.abort();
+  return seen;
+};
+
+test('the live stream of one process shows what came in through the other, and a reconnection misses nothing', async () => {
+  const { rows } = await client.query<{ m: string }>('select max(seq) as m from messages');
+  const after = Number(rows[0]!.m);
+  const live = readLive(`${second.url}/api/live?after=${after}`, 30);
+  for (let i = 0; i < 10; i++)
+    await Promise.all([send(JSON.stringify([signOut(), signOut()])), send(JSON.stringify([signOut()]), {}, second.url)]);
+  const seen = await live;
+  expect(seen).toHaveLength(30);
+  expect(seen).toEqual([...seen].sort((a, b) => a - b));
+  expect(await readLive(`${server.url}/api/live?after=${seen[9]}`, 20)).toEqual(seen.slice(10, 30));
+});
+
+test('publishing a version judges what was recorded before by it', async () => {
+  const findingsOf = async (): Promise<string[]> =>
+    ((await (await fetch(`${server.url}/api/findings`)).json()) as { groups: { code: string; eventName: string }[] }).groups.map(
+      (g) => `${g.code} ${g.eventName}`,
+    );
+  expect(await findingsOf()).toContain('unknown-event signed out');
+  await api('/api/edits', {
+    edits: [{ op: 'set', kind: 'event', id: 'signed-out', field: 'formerNames', before: [], after: ['signed out'] }],
+  });
+  expect((await api('/api/publish', { note: 'the former name' })).status).toBe(200);
+  for (let i = 0; i < 100; i++) {
+    const { recheck } = (await (await fetch(`${server.url}/api/workplace`)).json()) as { recheck: unknown };
+    if (recheck === null) break;
+    await new Promise((next) => setTimeout(next, 100));
+  }
+  expect(await findingsOf()).not.toContain('unknown-event signed out');
+});
+
+test('killed in the midst of a stream of batches, twice: every accepted message is there, once', async () => {
+  const accepted = new Set<string>();
+  const sentAgain: Record<string, unknown>[][] = [];
+  let running = await startProcess(databaseUrl, 4850);
+  for (let round = 0; round < 2; round++) {
+    let stop = false;
+    const senders = Array.from({ length: 4 }, async (_, s) => {
+      for (let b = 0; !stop && b < 2000; b++) {
+        const batch = Array.from({ length: 50 }, (__, i) => signOut({ id: `kill-${round}-${s}-${b}-${i}` }));
+        try {
+          const body = await answerOf(await send(JSON.stringify(batch), {}, running.url));
+          body.answers.forEach((a, i) => a.answer === 'accepted' && accepted.add(batch[i]!.id));
+        } catch {
+          sentAgain.push(batch);
+          return;
+        }
+      }
+    });
+    await new Promise((next) => setTimeout(next, 700 + 400 * round));
+    await endProcess(running, 'SIGKILL');
+    stop = true;
+    await Promise.all(senders);
+    running = await startProcess(databaseUrl, 4850);
+  }
+  expect(accepted.size).toBeGreaterThan(200);
+  expect(sentAgain.length).toBeGreaterThan(0);
+  // A client that got no answer sends again: what was stored meanwhile is a duplicate, nothing is there twice.
+  for (const batch of sentAgain) {
+    const body = await answerOf(await send(JSON.stringify(batch), {}, running.url));
+    expect(body.accepted + body.duplicates).toBe(batch.length);
+    for (const m of batch) accepted.add(m['id'] as string);
+  }
+  const { rows } = await client.query<{ message_id: string; n: string }>(
+    `select message_id, count(*) as n from messages where message_id like 'kill-%' group by message_id`,
+  );
+  expect(rows.filter((r) => r.n !== '1')).toEqual([]);
+  const stored = new Set(rows.map((r) => r.message_id));
+  expect([...accepted].filter((id) => !stored.has(id))).toEqual([]);
+  expect(stored.size).toBe(accepted.size);
+  await endProcess(running, 'SIGTERM');
+});
+
+test('while the database is gone the intake says 503 with Retry-After, and recovers by itself', async () => {
+  const ownUrl = await freshTestDatabase('gone_test');
+  await prepareEmpty(ownUrl);
+  const own = await startProcess(ownUrl, 4870);
+  const admin = new pg.Client({ connectionString: process.env['TEST_DATABASE_URL'] });
+  await admin.connect();
+  const setAllowed = (allowed: boolean) => admin.query(`update pg_database set datallowconn = $1 where datname = 'gone_test'`, [allowed]);
+  try {
+    await setAllowed(false);
+    await admin.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = 'gone_test'`);
+    await admin.query(`alter database gone_test connection limit 0`);
+    const away = await fetch(`${own.url}/intake`, {
+      method: 'POST',
+      headers: { authorization: 'Bearer some', 'content-type': 'application/json' },
+      body: '[]',
+    });
+    expect(away.status).toBe(503);
+    expect(Number(away.headers.get('retry-after'))).toBeGreaterThan(0);
+    expect((await fetch(`${own.url}/api/workplace`)).status).toBe(503);
+    await setAllowed(true);
+    await admin.query(`alter database gone_test connection limit -1`);
+    let status = 0;
+    for (let i = 0; i < 50 && status !== 200; i++) {
+      status = (await fetch(`${own.url}/api/workplace`)).status;
+      await new Promise((next) => setTimeout(next, 100));
+    }
+    expect(status).toBe(200);
+  } finally {
+    await setAllowed(true);
+    await admin.end();
+    await endProcess(own, 'SIGTERM');
+  }
+});

@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['tests/{core,ui,outside,server,demo}/**/*.test.ts'],
+    testTimeout: 60_000,
+    hookTimeout: 120_000,
+    fileParallelism: true,
+    maxWorkers: 2,
+  },
+});
