@@ -16,7 +16,7 @@ export const launchOptions = {
 export default defineConfig({
   testDir: 'tests/browser',
   workers: 1,
-  timeout: 120_000,
+  timeout: 90_000,
   expect: { timeout: 10_000 },
   reporter: [['line'], ['json']],
   use: {

@@ -213,7 +213,7 @@ const WebCatalogue = () => {
       <section aria-label="Faults" className="border-t-2 border-ink bg-ground px-4 py-3">
         <h2 className="font-bold">Faults of this stand-in</h2>
         {FAULTS.map((f) => (
-          <label key={f.id} className="flex items-start gap-2 py-0.5 text-[0.93rem]">
+          <label key={f.id} className="flex items-start gap-2 py-1 text-[0.93rem]">
             <input
               type="checkbox"
               className="mt-1 accent-accent"

@@ -23,7 +23,7 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
           {list}
         </section>
       ) : null}
-      <main id="bench" tabIndex={-1} className="relative flex min-w-0 flex-1 flex-col outline-none lg:min-h-0 lg:overflow-y-auto">
+      <main id="bench" tabIndex={0} className="relative flex min-w-0 flex-1 flex-col outline-offset-[-2px] lg:min-h-0 lg:overflow-y-auto">
         {margin !== undefined ? (
           <button
             type="button"

@@ -296,6 +296,13 @@ interface EditorProps<Row> {
 const CellEditor = <Row,>({ editing, column, left, onText, onKeep, onCancel }: EditorProps<Row>) => {
   const list = useId();
   const errorId = useId();
+  // Unmounting blurs the field: once it is settled, that must not keep the text after all.
+  const settled = useRef(false);
+  const keep = (down: number, right: number) => {
+    if (settled.current) return;
+    settled.current = true;
+    settled.current = onKeep(down, right);
+  };
   return (
     <span className="absolute z-30" style={{ left, top: 0, width: Math.max(column.width, 170) }}>
       <input
@@ -307,13 +314,15 @@ const CellEditor = <Row,>({ editing, column, left, onText, onKeep, onCancel }: E
         value={editing.text}
         onFocus={(e) => e.currentTarget.setSelectionRange(e.currentTarget.value.length, e.currentTarget.value.length)}
         onChange={(e) => onText(e.target.value)}
-        onBlur={() => onKeep(0, 0)}
+        onBlur={() => keep(0, 0)}
         onKeyDown={(e) => {
           e.stopPropagation();
-          if (e.key === 'Enter') onKeep(e.shiftKey ? -1 : 1, 0);
-          else if (e.key === 'Tab') onKeep(0, e.shiftKey ? -1 : 1);
-          else if (e.key === 'Escape') onCancel();
-          else return;
+          if (e.key === 'Enter') keep(e.shiftKey ? -1 : 1, 0);
+          else if (e.key === 'Tab') keep(0, e.shiftKey ? -1 : 1);
+          else if (e.key === 'Escape') {
+            settled.current = true;
+            onCancel();
+          } else return;
           e.preventDefault();
         }}
         className={`h-[31px] w-full border-2 border-accent bg-paper px-1.5 outline-none ${column.wire ? 'wire' : ''}`}

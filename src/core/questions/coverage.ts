@@ -106,6 +106,7 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
         if (found) extend.set(found[0], [...(extend.get(found[0]) ?? []), id]);
       }
     }
+  const lastOrder = Math.max(0, ...entries(plan, 'event').map(([, e]) => e.order)) + 1;
   for (const [name, { id, properties }] of drafted) {
     const parts = objectAction(name, naming);
     const body = blank('event', {
@@ -113,7 +114,7 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
       properties,
       object: parts?.object.join(' ') ?? '',
       action: parts?.action.join(' ') ?? '',
-      order: Object.keys(plan.event).length + edits.length,
+      order: lastOrder + edits.length,
     });
     edits.push({ op: 'create', kind: 'event', id, body });
   }

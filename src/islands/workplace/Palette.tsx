@@ -14,7 +14,7 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
     <>
       <Command.Group heading="Stations" className={GROUP}>
         {STATIONS.map((s, i) => (
-          <Command.Item key={s.id} value={`station ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
+          <Command.Item key={s.id} value={`go to ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
             Go to {s.title} <kbd className="ml-auto text-sm text-ink-2">{i + 1}</kbd>
           </Command.Item>
         ))}

@@ -13,7 +13,6 @@ const choose = async (page: Page, button: RegExp, text: string, option: RegExp) 
   await page.getByRole('option', { name: option }).first().click();
 };
 
-test.describe.configure({ mode: 'serial' });
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
 
 test('from a question to its signal', async ({ page }) => {
@@ -25,8 +24,8 @@ test('from a question to its signal', async ({ page }) => {
     await expect(page.getByRole('button', { name: /Weekly active borrowers/ })).toBeVisible();
     await page.getByRole('button', { name: 'New' }).click();
     await expect(page.getByText('Undefined.')).toBeVisible();
-    await page.getByLabel('The question').fill('Share of tool viewers who reserve for today within 7 days');
-    await page.getByLabel('The question').press('Enter');
+    await page.getByLabel('The question', { exact: true }).fill('Share of tool viewers who reserve for today within 7 days');
+    await page.getByLabel('The question', { exact: true }).press('Enter');
     await page.getByRole('button', { name: /^Conversion/ }).click();
     await choose(page, /^Step 1/, 'tool v', /^Tool Viewed/);
     await choose(page, /^Step 2/, 'reservation req', /^Reservation Requested/);

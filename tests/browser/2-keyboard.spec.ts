@@ -31,7 +31,7 @@ test('the line by keyboard', async ({ page }) => {
   await page.keyboard.press('Escape');
 
   await press(page, page.getByRole('button', { name: 'New' }));
-  await expect(page.getByLabel('The question')).toBeFocused();
+  await expect(page.getByLabel('The question', { exact: true })).toBeFocused();
   await page.keyboard.type('Do searchers reserve?');
   await page.keyboard.press('Enter');
   await press(page, page.getByRole('button', { name: /^Conversion/ }));

@@ -1,0 +1,9 @@
+/** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
+import { benchCheck } from './check';
+import { benchIntake } from './intake';
+
+const all: Record<string, () => Promise<boolean>> = { check: benchCheck, intake: benchIntake };
+const wanted = process.argv.slice(2);
+let met = true;
+for (const [name, run] of Object.entries(all)) if (wanted.length === 0 || wanted.includes(name)) met = (await run()) && met;
+process.exit(met ? 0 : 1);
