@@ -169,19 +169,24 @@ test('from a question to its signal', async ({ page }) => {
 
 test('a stale edit shows both values and lets one choose; a second browser sees edits by itself', async ({ page, browser, baseURL }) => {
   const other = await browser.newPage({ baseURL: baseURL! });
+  // This browser hears nothing of what the other one does.
+  await page.route('**/api/live*', (route) => route.abort());
   await Promise.all([page.goto('/plan/event:loan-started'), other.goto('/plan/event:loan-started')]);
-  const cellOf = (p: Page, text: RegExp) => p.getByRole('gridcell', { name: text }).first();
-  await cellOf(page, /^The desk handed/).dblclick();
-  await page.getByRole('textbox', { name: 'Fires when' }).fill('Mine.');
-  await cellOf(other, /^The desk handed/).dblclick();
-  await other.getByRole('textbox', { name: 'Fires when' }).fill('Theirs.');
-  await other.getByRole('textbox', { name: 'Fires when' }).press('Enter');
-  // The first browser goes on typing over what it saw; what the other wrote has come in meanwhile.
-  await page.route('**/api/workplace', (route) => route.abort());
-  await page.getByRole('textbox', { name: 'Fires when' }).press('Enter');
-  await expect(cellOf(page, /^(Mine|Theirs)\.$/)).toBeVisible();
-  await page.unroute('**/api/workplace');
-  await expect(cellOf(other, /^(Mine|Theirs)\.$/)).toBeVisible();
+  const write = async (p: Page, was: RegExp, text: string) => {
+    await p.getByRole('gridcell', { name: was }).first().dblclick();
+    await p.getByRole('textbox', { name: 'Fires when' }).fill(text);
+    await p.getByRole('textbox', { name: 'Fires when' }).press('Enter');
+  };
+  await page.getByRole('gridcell', { name: /^The desk handed/ }).waitFor();
+  await write(other, /^The desk handed/, 'Theirs.');
+  await expect(other.getByRole('gridcell', { name: 'Theirs.', exact: true })).toBeVisible();
+  await write(page, /^The desk handed/, 'Mine.');
+  const dialog = page.getByRole('alertdialog');
+  await expect(dialog).toContainText('Somebody else changed “trigger” of the event meanwhile');
+  await expect(dialog.getByText('Mine.', { exact: true })).toBeVisible();
+  await expect(dialog.getByText('Theirs.', { exact: true })).toBeVisible();
+  await dialog.getByRole('button', { name: 'Put mine' }).click();
+  for (const p of [page, other]) await expect(p.getByRole('gridcell', { name: 'Mine.', exact: true })).toBeVisible();
   await other.close();
 });
 

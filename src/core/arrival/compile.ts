@@ -1,7 +1,7 @@
 /** A plan version, compiled to a checker: closures per event and property, no generated code. */
 import type { Finding } from '../findings/finding';
 import type { Severity } from '../findings/severity';
-import { isPlaceholderId } from '../identity/placeholder';
+import { isPlaceholder, isPlaceholderId } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
 import { valueChecks, type messageChecks } from './checks/index';
 import { placeholderValue, type PlaceholderValue } from './checks/placeholder-value';
@@ -12,14 +12,28 @@ import type { Message } from './message';
 export type ArrivalCode = (typeof valueChecks)[number]['id'] | (typeof messageChecks)[number]['id'];
 export type MessageFinding = Finding<ArrivalCode, unknown>;
 
+/** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
+const NO_USUAL = 0;
+const TEXT = 1;
+const LISTED = 2;
+const WHOLE = 3;
+const NUMERIC = 4;
+
 interface CompiledProperty {
   /** Bit of a required property; 0 where it is optional or beyond the 30th. */
   readonly bit: number;
+  readonly usual: number;
+  readonly allowed: readonly string[];
+  readonly low: number;
+  readonly high: number;
   readonly test: (value: unknown) => MessageFinding | undefined;
 }
 
 interface CompiledEvent {
   readonly properties: Map<string, CompiledProperty>;
+  /** The keys of the last message, in its order, with what they were found to be: the next message mostly has the same. */
+  readonly keys: string[];
+  readonly found: (CompiledProperty | undefined)[];
   readonly required: readonly string[];
   readonly mask: number;
 }
@@ -33,6 +47,7 @@ export interface Checker {
 
 const NONE: readonly MessageFinding[] = Object.freeze([]);
 const REMEMBERED_NAMES = 10_000;
+const MOST_KEYS = 64;
 
 const compileProperty = (property: Property, severityOf: (id: string, own: Severity) => Severity | undefined) => {
   const tests: ((v: unknown) => MessageFinding | undefined)[] = [];
@@ -59,6 +74,36 @@ const compileProperty = (property: Property, severityOf: (id: string, own: Sever
   };
 };
 
+const MOST_LISTED = 12;
+
+const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
+  const range = { low: p.min ?? -Infinity, high: p.max ?? Infinity };
+  const listed = p.allowed.length > 0;
+  const numeric = p.type === 'integer' ? WHOLE : p.type === 'number' ? NUMERIC : NO_USUAL;
+  if (p.type === 'string' && (!listed || p.allowed.length <= MOST_LISTED))
+    return { usual: listed ? LISTED : TEXT, allowed: p.allowed, ...range };
+  return { usual: listed ? NO_USUAL : numeric, allowed: [], ...range };
+};
+
+/** Whether a value is as usual: then no check finds anything. */
+const isUsual = (p: CompiledProperty, v: unknown): boolean => {
+  switch (p.usual) {
+    case TEXT:
+      return typeof v === 'string' && !isPlaceholder(v);
+    case LISTED: {
+      const { allowed } = p;
+      for (let i = 0; i < allowed.length; i++) if (allowed[i] === v) return true;
+      return false;
+    }
+    case WHOLE:
+      return Number.isInteger(v) && (v as number) >= p.low && (v as number) <= p.high;
+    case NUMERIC:
+      return typeof v === 'number' && v >= p.low && v <= p.high;
+    default:
+      return false;
+  }
+};
+
 const compileEvent = (plan: Plan, event: PlanEvent, severityOf: Parameters<typeof compileProperty>[1]): CompiledEvent => {
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
@@ -68,9 +113,9 @@ const compileEvent = (plan: Plan, event: PlanEvent, severityOf: Parameters<typeo
     const bit = p.required && required.length < 30 ? 1 << required.length : 0;
     if (p.required) required.push(p.property.name);
     mask |= bit;
-    properties.set(p.property.name, { bit, test: compileProperty(p.property, severityOf) });
+    properties.set(p.property.name, { bit, ...usualOf(p.property), test: compileProperty(p.property, severityOf) });
   }
-  return { properties, required, mask };
+  return { properties, keys: [], found: [], required, mask };
 };
 
 /** Compiles a plan to a checker.
@@ -121,11 +166,22 @@ export const compileChecker = (plan: Plan): Checker => {
         return found ?? NONE;
       }
       let seen = 0;
+      let i = 0;
+      const { keys, found: at } = event;
       for (const key in properties) {
-        const p = event.properties.get(key);
-        if (!p) continue;
+        let p: CompiledProperty | undefined;
+        if (keys[i] === key) p = at[i];
+        else if (i < MOST_KEYS) {
+          p = event.properties.get(key);
+          keys[i] = key;
+          at[i] = p;
+        } else p = event.properties.get(key);
+        i++;
+        if (p === undefined) continue;
         seen |= p.bit;
-        const f = p.test(properties[key]);
+        const value = properties[key];
+        if (isUsual(p, value)) continue;
+        const f = p.test(value);
         if (f) (found ??= []).push(f);
       }
       if (missing !== undefined && (seen !== event.mask || event.required.length > 30))

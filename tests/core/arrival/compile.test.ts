@@ -174,6 +174,19 @@ test('the time of a message is RFC 3339 with a zone, on a day that exists', () =
     expect(parseInstant(bad)).toBeUndefined();
 });
 
+test('the quick way of reading a time agrees with the clock of the language on every day of a century, and refuses what is not a time', () => {
+  for (let day = Date.UTC(1960, 0, 1); day < Date.UTC(2060, 0, 1); day += 86_400_000 - 1)
+    expect(parseInstant(new Date(day).toISOString())).toBe(day);
+  for (const bad of [
+    '2026-02-29T00:00:00.000Z',
+    '2026-03-01T09:60:00.000Z',
+    '2026-0a-01T09:30:00.000Z',
+    '2026-03-01T09:30:00.00xZ',
+    '2026-03-01T09:30:00.000z ',
+  ])
+    expect(parseInstant(bad)).toBeUndefined();
+});
+
 describe('unconfirmed attempts', () => {
   const requested = (at: number, request_id: string, release = '1') => ({
     at,
