@@ -2,8 +2,7 @@
 import { createHash } from 'node:crypto';
 import { existsSync, readdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { mkdirSync } from 'node:fs';
-import { ROOT, run, RUN_DIR, say, Trouble } from './shell';
+import { ROOT, run, say, Trouble } from './shell';
 
 const filesIn = (directory: string): string[] =>
   readdirSync(directory, { withFileTypes: true }).flatMap((e) =>
@@ -20,7 +19,8 @@ const fingerprint = (): string => {
   return hash.digest('hex');
 };
 
-const MARK = join(RUN_DIR, 'built');
+// Beside the build itself, so that the two cannot part.
+const MARK = join(ROOT, 'dist', 'built-from');
 
 /** Builds unless the last build was of the same sources. */
 export const ensureBuild = (): void => {
@@ -29,6 +29,5 @@ export const ensureBuild = (): void => {
   say('Building (half a minute, after each change of the sources) ...');
   const r = run(process.execPath, ['node_modules/astro/astro.js', 'build']);
   if (!r.ok) throw new Trouble(`The build failed:\n${r.out.slice(-4000)}`);
-  mkdirSync(RUN_DIR, { recursive: true });
   writeFileSync(MARK, wanted);
 };

@@ -4,7 +4,7 @@ import { chmodSync, chownSync, existsSync, mkdirSync, readFileSync, rmSync, writ
 import { dirname, join } from 'node:path';
 import pg from 'pg';
 import { ensurePackages, postgresBin } from './packages';
-import { freePort, isRoot, ROOT, run, RUN_DIR, say, Trouble, type Ran } from './shell';
+import { freePort, isRoot, run, RUN_DIR, say, Trouble, type Ran } from './shell';
 
 const OWNER = 'postgres';
 const FIRST_PORT = 54_610;
@@ -28,8 +28,8 @@ const ownerCanReach = (directory: string): boolean =>
 
 /** Under the project, or where the checkout is closed to the server's user, under /var/tmp. */
 const placeFor = (name: string): string => {
-  if (ownerCanReach(ROOT)) return join(RUN_DIR, name);
-  const place = join('/var/tmp', `signal-post-${createHash('sha256').update(ROOT).digest('hex').slice(0, 10)}`, name);
+  if (ownerCanReach(dirname(RUN_DIR))) return join(RUN_DIR, name);
+  const place = join('/var/tmp', `signal-post-${createHash('sha256').update(RUN_DIR).digest('hex').slice(0, 10)}`, name);
   return place;
 };
 
@@ -51,7 +51,7 @@ const dataOf = (c: { directory: string }): string => join(c.directory, 'data');
 
 const make = async (name: string): Promise<Cluster> => {
   const directory = placeFor(name);
-  if (!directory.startsWith(ROOT)) say(`The database lies in ${directory}, since ${OWNER} may not enter this checkout.`);
+  if (!directory.startsWith(RUN_DIR)) say(`The database lies in ${directory}, since ${OWNER} may not enter this checkout.`);
   // What a start that was broken off left behind was never ready, so nothing is lost with it.
   rmSync(directory, { recursive: true, force: true });
   mkdirSync(directory, { recursive: true });

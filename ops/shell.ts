@@ -5,7 +5,8 @@ import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
 export const ROOT = dirname(dirname(fileURLToPath(import.meta.url)));
-export const RUN_DIR = join(ROOT, '.run');
+/** What is kept between calls: the private database, the build's mark, the note of a running server. */
+export const RUN_DIR = process.env['SIGNAL_POST_RUN_DIR'] ?? join(ROOT, '.run');
 
 export const say = (text: string): void => console.log(text);
 
