@@ -16,18 +16,22 @@ export const identity = (): Promise<Response> =>
     return json(identityReport(table, rules, currentPersons(table, rules)));
   });
 
-/** `POST /api/identity`: writes identifiers, links and persons to their tables, for look-ups by SQL. */
+/** Writes identifiers, links and persons of the draft's rules to their tables, for look-ups by SQL; how many of each. */
+export const storeCurrentIdentity = async (): Promise<{ identifiers: number; links: number; persons: number }> => {
+  const { plan } = await loadDraft(database());
+  const table = await currentTable();
+  const persons = currentPersons(table, settingsOf(plan).identity);
+  const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
+  await storeIdentity(database(), {
+    identifiers: table.nodes.map((n, i) => ({ ...n, person: persons.personOfNode[i]! })),
+    links: persons.links.map((l) => ({ ...l, refused: refused.get(l) ?? null })),
+  });
+  return { identifiers: table.nodes.length, links: persons.links.length, persons: persons.count };
+};
+
+/** `POST /api/identity`: the same now, without publishing. */
 export const materialise = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(request, z.object({}));
-    if (!body.ok) return body.response;
-    const { plan } = await loadDraft(database());
-    const table = await currentTable();
-    const persons = currentPersons(table, settingsOf(plan).identity);
-    const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
-    await storeIdentity(database(), {
-      identifiers: table.nodes.map((n, i) => ({ ...n, person: persons.personOfNode[i]! })),
-      links: persons.links.map((l) => ({ ...l, refused: refused.get(l) ?? null })),
-    });
-    return json({ identifiers: table.nodes.length, links: persons.links.length, persons: persons.count });
+    return body.ok ? json(await storeCurrentIdentity()) : body.response;
   });

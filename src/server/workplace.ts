@@ -18,6 +18,7 @@ import {
 import { openRechecks } from '../db/message-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
+import { storeCurrentIdentity } from './identity';
 import { newestVersion } from './published';
 import { recheckAll } from './recheck';
 
@@ -80,7 +81,9 @@ export const publishDraft = (request: Request): Promise<Response> =>
     if (!body.ok) return body.response;
     const version = await publish(database(), body.value.note, AUTHOR);
     if (!version.changed) return problem(409, 'nothing to publish', `The draft says the same as version ${version.number}.`);
-    void recheckAll().catch((e: unknown) => console.error(e));
+    void recheckAll()
+      .then(storeCurrentIdentity)
+      .catch((e: unknown) => console.error(e));
     return json(version);
   });
 

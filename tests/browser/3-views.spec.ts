@@ -6,6 +6,7 @@ const VIEWS = [
   '/questions',
   '/plan',
   '/plan/property',
+  '/plan/source',
   '/plan/findings',
   '/plan/history',
   '/identity',
@@ -40,6 +41,16 @@ test('a server that does not answer is said so, and tried again by itself', asyn
   await expect(page.getByRole('alert')).toContainText('The server cannot be reached just now.');
   await page.unroute('**/api/workplace');
   await expect(page.getByRole('grid', { name: 'Events' })).toBeVisible();
+});
+
+test('while the database is away the page says so, keeps what it shows, and recovers', async ({ page }) => {
+  await page.goto('/clearance');
+  await expect(page.getByRole('table', { name: 'The seven gates' })).toBeVisible();
+  await page.route('**/api/findings', (route) => route.fulfill({ status: 503, json: { error: 'database unavailable', detail: 'away' } }));
+  await expect(page.getByText('not up to date, trying again')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByRole('table', { name: 'The seven gates' })).toBeVisible();
+  await page.unroute('**/api/findings');
+  await expect(page.getByText('not up to date, trying again')).toBeHidden({ timeout: 20_000 });
 });
 
 test('what is not there any more, and a filter that nothing passes, say so', async ({ page }) => {

@@ -36,12 +36,14 @@ export const FindingNote = ({ finding, typing }: { finding: LintFinding; typing:
   );
 };
 
-const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id: Id }) => {
+const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property' | 'source'; id: Id }) => {
   const { go } = useWorkplace();
   const events =
     kind === 'event'
       ? [[id, plan.event[id]!] as const]
-      : entries(plan, 'event').filter(([, e]) => propertiesOf(plan, e).some((p) => p.id === id));
+      : entries(plan, 'event').filter(([, e]) =>
+          kind === 'source' ? e.sources.some((s) => s.sourceId === id) : propertiesOf(plan, e).some((p) => p.id === id),
+        );
   const property = kind === 'property' ? plan.property[id]?.name : undefined;
   const served = [...new Map(events.flatMap(([, e]) => questionsServedBy(plan, e.name, property))).entries()];
   return (
@@ -60,7 +62,7 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id:
           {plan.event[id]!.sources.length === 0 ? <p className="text-ink-2">No source yet.</p> : null}
         </MarginPart>
       ) : (
-        <MarginPart title="Carried by">
+        <MarginPart title={kind === 'source' ? 'Sends' : 'Carried by'}>
           {events.map(([eid, e]) => (
             <button
               key={eid}
@@ -99,7 +101,7 @@ export const PlanMargin = ({
   typing,
 }: {
   plan: Plan;
-  kind: 'event' | 'property';
+  kind: 'event' | 'property' | 'source';
   id: Id | undefined;
   findings: readonly LintFinding[];
   typing: boolean;

@@ -1,5 +1,4 @@
 /** The Plan station: the ledger of events and of properties, with the findings of the plan's own rules. */
-import { useQuery } from '@tanstack/react-query';
 import { Plus, Redo2, Trash2, Undo2 } from 'lucide-react';
 import { useDeferredValue, useMemo, useState } from 'react';
 import { bySeverity } from '../../core/findings/severity';
@@ -8,63 +7,30 @@ import { blank } from '../../core/plan/defaults';
 import { applyEdits, type Edit } from '../../core/plan/edit';
 import { entries, type Id, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { ageText, plural } from '../../ui/format';
+import { plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Ledger, type CellWrite, type Column } from '../../ui/Ledger';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
-import { get } from '../workplace/api';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-import type { Published } from '../workplace/draft-store';
-import { eventColumns, propertyColumns, writeEvent, writeProperty, type EventRow, type PropertyRow, type Written } from './ledger-columns';
-import { FindingNote, PlanMargin } from './PlanMargin';
+import {
+  eventColumns,
+  propertyColumns,
+  sourceColumns,
+  writeEvent,
+  writeProperty,
+  writeSource,
+  type EventRow,
+  type PropertyRow,
+  type SourceRow,
+  type Written,
+} from './ledger-columns';
+import { FindingList } from './FindingList';
+import { HistoryView } from './HistoryView';
+import { PlanMargin } from './PlanMargin';
 import { Publish } from './Publish';
 
-type Sheet = 'event' | 'property';
-
-interface History {
-  readonly versions: readonly Published[];
-  readonly changes: readonly { readonly seq: number; readonly at: number; readonly author: string; readonly label: string }[];
-}
-
-const HistoryView = () => {
-  const { server } = useDraft();
-  const { data } = useQuery({
-    queryKey: ['history', server?.lastChange, server?.published?.number],
-    queryFn: ({ signal }) => get<History>('/api/history', signal),
-  });
-  return (
-    <div className="grid grid-cols-2 gap-8 p-6">
-      <section>
-        <h2 className="mb-2 text-lg font-bold">Versions</h2>
-        {data?.versions.map((v) => (
-          <div key={v.number} className="border-t border-rule py-2">
-            <p>
-              <b>Version {v.number}</b>{' '}
-              <span className="text-ink-2">
-                {v.author}, {ageText(v.at, Date.now())}
-              </span>
-            </p>
-            <p>{v.note}</p>
-            <p className="wire text-ink-2">{v.contentHash.slice(0, 16)}</p>
-          </div>
-        ))}
-        {data?.versions.length === 0 ? <p className="text-ink-2">Nothing is published yet.</p> : null}
-      </section>
-      <section>
-        <h2 className="mb-2 text-lg font-bold">Changes</h2>
-        {data?.changes.map((c) => (
-          <p key={c.seq} className="border-t border-rule py-1.5">
-            {c.label || 'Change'}{' '}
-            <span className="text-ink-2">
-              {c.author}, {ageText(c.at, Date.now())}
-            </span>
-          </p>
-        ))}
-      </section>
-    </div>
-  );
-};
+type Sheet = 'event' | 'property' | 'source';
 
 /** The row's own findings first, gravest first; a cell shows those of its field. */
 const markOf = (byEntity: ReadonlyMap<Id, LintFinding[]>, id: Id, field: string | undefined) => {
@@ -73,11 +39,12 @@ const markOf = (byEntity: ReadonlyMap<Id, LintFinding[]>, id: Id, field: string 
   return worst && { tone: worst.severity, text: own.map((f) => lintMessage(f).replaceAll('`', '')).join('\n') };
 };
 
-const rowsOf = (plan: Plan): { event: EventRow[]; property: PropertyRow[] } => ({
+const rowsOf = (plan: Plan): { event: EventRow[]; property: PropertyRow[]; source: SourceRow[] } => ({
   event: entries(plan, 'event')
     .map(([id, event]) => ({ id, event }))
     .sort((a, b) => a.event.order - b.event.order || (a.id < b.id ? -1 : 1)),
   property: entries(plan, 'property').map(([id, property]) => ({ id, property })),
+  source: entries(plan, 'source').map(([id, source]) => ({ id, source })),
 });
 
 /** Writes turned into edits one after the other, each on the plan that the ones before it made. */
@@ -95,7 +62,12 @@ const editsFor = (
     const id = ids[w.row];
     const field = columns[w.column]?.key;
     if (id === undefined || field === undefined) continue;
-    const edits = sheet === 'event' ? writeEvent(current, id, field, w.text, published) : writeProperty(current, id, field, w.text);
+    const edits =
+      sheet === 'event'
+        ? writeEvent(current, id, field, w.text, published)
+        : sheet === 'property'
+          ? writeProperty(current, id, field, w.text)
+          : writeSource(current, id, field, w.text);
     if (typeof edits === 'string') return writes.length > 1 ? `Row ${w.row + 1}: ${edits} Nothing was changed.` : edits;
     const r = applyEdits(current, edits);
     if (!r.ok) return 'The plan changed meanwhile; look again.';
@@ -105,9 +77,22 @@ const editsFor = (
   return all;
 };
 
+/** The edits that take an entity out of the events that refer to it. */
+const detachEdits = (plan: Plan, kind: Sheet, id: Id): Edit[] =>
+  entries(plan, 'event').flatMap(([eid, e]): Edit[] => {
+    const properties = e.properties.filter((p) => p.propertyId !== id);
+    const sources = e.sources.filter((s) => s.sourceId !== id);
+    if (kind === 'property' && properties.length < e.properties.length)
+      return [{ op: 'set', kind: 'event', id: eid, field: 'properties', before: e.properties, after: properties }];
+    if (kind === 'source' && sources.length < e.sources.length)
+      return [{ op: 'set', kind: 'event', id: eid, field: 'sources', before: e.sources, after: sources }];
+    return [];
+  });
+
 const SHEETS = [
-  { id: 'event', title: 'Events', field: 'event' },
-  { id: 'property', title: 'Properties', field: 'property' },
+  { id: 'event', title: 'Events', one: 'event', many: 'events' },
+  { id: 'property', title: 'Properties', one: 'property', many: 'properties' },
+  { id: 'source', title: 'Sources', one: 'source', many: 'sources' },
 ] as const;
 
 const PlanStation = () => {
@@ -115,8 +100,10 @@ const PlanStation = () => {
   const { server, canUndo, canRedo } = useDraft();
   const { store, place, go } = useWorkplace();
   const [kindOfItem, ...rest] = (place.item ?? 'event').split(':');
-  const sheet: Sheet | 'history' | 'findings' =
-    kindOfItem === 'property' || kindOfItem === 'history' || kindOfItem === 'findings' ? kindOfItem : 'event';
+  const shownSheet = SHEETS.find((x) => x.id === kindOfItem);
+  const other = kindOfItem === 'history' || kindOfItem === 'findings' ? kindOfItem : undefined;
+  const { id: kind, one, many } = shownSheet ?? SHEETS[0];
+  const sheet = other ?? kind;
   const chosenId = rest.join(':') || undefined;
   const [filter, setFilter] = useState('');
   const [typing, setTyping] = useState<Edit[]>([]);
@@ -155,13 +142,12 @@ const PlanStation = () => {
     [rows, server],
   );
 
-  const isSheet = sheet === 'event' || sheet === 'property';
-  const shownRows: readonly { id: Id }[] = sheet === 'property' ? properties : events;
+  const sources = rows.source.filter((r) => needle === '' || `${r.source.name} ${r.source.owner}`.toLowerCase().includes(needle));
+  const shownRows: readonly { id: Id }[] = { event: events, property: properties, source: sources }[kind];
   const ids = shownRows.map((r) => r.id);
   const found = chosenId === undefined ? 0 : ids.indexOf(chosenId);
   const selected = Math.max(0, found);
-  const columns = (sheet === 'property' ? propertyCols : eventCols) as unknown as Column<never>[];
-  const kind: Sheet = sheet === 'property' ? 'property' : 'event';
+  const columns = { event: eventCols, property: propertyCols, source: sourceColumns }[kind] as unknown as Column<never>[];
 
   const shared = {
     selected,
@@ -183,25 +169,22 @@ const PlanStation = () => {
   const add = () => {
     const id = crypto.randomUUID();
     const order = Math.max(0, ...rows.event.map((r) => r.event.order)) + 1;
-    const body = kind === 'event' ? blank('event', { name: 'New Event', order }) : blank('property', { name: 'new_property' });
+    const body = {
+      event: blank('event', { name: 'New Event', order }),
+      property: blank('property', { name: 'new_property' }),
+      source: blank('source', { name: 'New source', mark: 'N' }),
+    }[kind];
     store.apply([{ op: 'create', kind, id, body }], `New ${kind}`);
     setFilter('');
     go('plan', `${kind}:${id}`);
+    // The new row is where one goes on typing, once it is drawn.
+    setTimeout(() => document.querySelector<HTMLElement>('#bench [role=grid]')?.focus(), 50);
   };
   const current = ids[selected];
   const remove = () => {
     const body = current === undefined ? undefined : plan[kind][current];
     if (current === undefined || !body) return;
-    const users = kind === 'property' ? rows.event.filter((r) => r.event.properties.some((p) => p.propertyId === current)) : [];
-    const detach = users.map((r): Edit => ({
-      op: 'set',
-      kind: 'event',
-      id: r.id,
-      field: 'properties',
-      before: r.event.properties,
-      after: r.event.properties.filter((p) => p.propertyId !== current),
-    }));
-    store.apply([...detach, { op: 'remove', kind, id: current, body }], `Removed ${body.name}`);
+    store.apply([...detachEdits(plan, kind, current), { op: 'remove', kind, id: current, body }], `Removed ${body.name}`);
     go('plan', kind);
   };
 
@@ -247,17 +230,17 @@ const PlanStation = () => {
       list={list}
       listLabel="Parts of the plan"
       narrowList
-      margin={isSheet ? <PlanMargin plan={looked} kind={kind} id={current} findings={findings} typing={typing.length > 0} /> : undefined}
+      margin={other ? undefined : <PlanMargin plan={looked} kind={kind} id={current} findings={findings} typing={typing.length > 0} />}
     >
-      {sheet === 'history' ? (
+      {other === 'history' ? (
         <HistoryView />
-      ) : sheet === 'findings' ? (
+      ) : other === 'findings' ? (
         <FindingList findings={findings} />
       ) : (
         <>
           <div className="flex items-center gap-1 border-b border-rule py-1.5 pr-10 pl-3">
             <input
-              aria-label={`Filter the ${kind === 'event' ? 'events' : 'properties'}`}
+              aria-label={`Filter the ${many}`}
               placeholder="Filter"
               value={filter}
               onChange={(e) => setFilter(e.target.value)}
@@ -274,7 +257,7 @@ const PlanStation = () => {
                 <Redo2 size={15} />
               </Button>
               <Button look="quiet" onClick={add}>
-                <Plus size={15} /> New {kind}
+                <Plus size={15} /> New {one}
               </Button>
               <Button look="quiet" onClick={remove} disabled={current === undefined} aria-label={`Remove the chosen ${kind}`}>
                 <Trash2 size={15} />
@@ -282,7 +265,7 @@ const PlanStation = () => {
             </span>
           </div>
           {ids.length === 0 ? (
-            <Empty title={filter ? 'Nothing passes the filter.' : `No ${kind === 'event' ? 'event' : 'property'} yet.`}>
+            <Empty title={filter ? 'Nothing passes the filter.' : `No ${one} yet.`}>
               {filter
                 ? 'Empty the filter to see all rows.'
                 : 'Write a question first and add what it lacks with one action, or make a new row here.'}
@@ -309,6 +292,19 @@ const PlanStation = () => {
               }
               {...shared}
             />
+          ) : kind === 'source' ? (
+            <Ledger
+              key="source"
+              label="Sources"
+              rows={sources}
+              columns={sourceColumns}
+              keyOf={(r) => r.id}
+              mark={(r, c) => markOf(byEntity, r.id, c?.key)}
+              show={(r, c) =>
+                c.key === 'mark' ? <SourceMark letter={r.source.mark} kind={r.source.kind} name={r.source.mark} /> : undefined
+              }
+              {...shared}
+            />
           ) : (
             <Ledger
               key="property"
@@ -323,30 +319,6 @@ const PlanStation = () => {
         </>
       )}
     </Frame>
-  );
-};
-
-const FindingList = ({ findings }: { findings: readonly LintFinding[] }) => {
-  const { go } = useWorkplace();
-  if (findings.length === 0) return <Empty title="Nothing found.">Every rule that is switched on holds.</Empty>;
-  return (
-    <div className="max-w-[820px] px-7 py-5">
-      <h2 className="mb-3 text-lg font-bold">What the rules find</h2>
-      {findings.map((f) => (
-        <div key={`${f.code} ${f.path.join('.')} ${lintMessage(f)}`} className="flex items-start gap-4">
-          <div className="min-w-0 flex-1">
-            <FindingNote finding={f} typing={false} />
-          </div>
-          <Button
-            look="quiet"
-            className="text-sm"
-            onClick={() => (f.path[0] === 'question' ? go('questions', String(f.path[1])) : go('plan', `${f.path[0]}:${f.path[1]}`))}
-          >
-            Go there
-          </Button>
-        </div>
-      ))}
-    </div>
   );
 };
 

@@ -4,12 +4,14 @@ import { setField } from '../../core/plan/edit';
 import {
   entries,
   PROPERTY_TYPES,
+  SOURCE_KINDS,
   propertiesOf,
   TRIGGER_KINDS,
   type Id,
   type Plan,
   type PlanEvent,
   type Property,
+  type Source,
 } from '../../core/plan/plan';
 import { renameEvent } from '../../core/plan/rename';
 import { UNITS } from '../../core/plan/unit';
@@ -23,6 +25,11 @@ export interface EventRow {
 export interface PropertyRow {
   readonly id: Id;
   readonly property: Property;
+}
+
+export interface SourceRow {
+  readonly id: Id;
+  readonly source: Source;
 }
 
 /** Edits, or why the text is refused. */
@@ -184,6 +191,58 @@ export const writeProperty = (plan: Plan, id: Id, field: string, text: string): 
       return some(setField(plan, 'property', id, field, splitList(text)));
     case 'description':
       return some(setField(plan, 'property', id, 'description', text));
+    default:
+      return 'This cell is only read.';
+  }
+};
+
+const list = (names: readonly string[]): string => names.join(', ');
+
+export const sourceColumns: Column<SourceRow>[] = [
+  { key: 'name', title: 'Source', width: 170, editable: true, read: (r) => r.source.name },
+  { key: 'kind', title: 'Kind', width: 84, editable: true, options: SOURCE_KINDS, read: (r) => r.source.kind },
+  { key: 'mark', title: 'Mark', width: 60, editable: true, read: (r) => r.source.mark },
+  { key: 'owner', title: 'Owner', width: 170, editable: true, read: (r) => r.source.owner },
+  {
+    key: 'beforeSignIn',
+    title: 'IDs before sign-in',
+    width: 170,
+    wire: true,
+    editable: true,
+    read: (r) => list(r.source.idKinds.beforeSignIn),
+  },
+  {
+    key: 'afterSignIn',
+    title: 'IDs after sign-in',
+    width: 200,
+    wire: true,
+    editable: true,
+    read: (r) => list(r.source.idKinds.afterSignIn),
+  },
+  { key: 'environment', title: 'Environment', width: 110, editable: true, read: (r) => r.source.environment },
+];
+
+export const writeSource = (plan: Plan, id: Id, field: string, text: string): Written => {
+  const source = plan.source[id];
+  if (!source) return 'This source is not there any more.';
+  const trimmed = text.trim();
+  switch (field) {
+    case 'name':
+      return trimmed === '' ? 'A source has a name.' : some(setField(plan, 'source', id, 'name', trimmed));
+    case 'kind': {
+      const kind = SOURCE_KINDS.find((k) => k === trimmed.toLowerCase());
+      return kind
+        ? some(setField(plan, 'source', id, 'kind', kind))
+        : `“${text}” is not a kind of source; choose ${SOURCE_KINDS.join(', ')}.`;
+    }
+    case 'mark':
+      return [...trimmed].length === 1 ? some(setField(plan, 'source', id, 'mark', trimmed.toUpperCase())) : 'A mark is one letter.';
+    case 'owner':
+    case 'environment':
+      return some(setField(plan, 'source', id, field, trimmed));
+    case 'beforeSignIn':
+    case 'afterSignIn':
+      return some(setField(plan, 'source', id, 'idKinds', { ...source.idKinds, [field]: splitList(text) }));
     default:
       return 'This cell is only read.';
   }

@@ -36,7 +36,12 @@ const planWaiting = (plan: Plan): { questions: Waiting; plan: Waiting; handOff: 
           ? [{ text: `${count(open)} undefined`, tone: 'plain' }]
           : [{ text: states.length === 0 ? 'none yet' : 'all answerable', tone: states.length === 0 ? 'plain' : 'clear' }],
     plan: bySeverityText(found),
-    handOff: [{ text: held > 0 ? `${count(held)} held back` : 'all ready', tone: held > 0 ? 'plain' : 'clear' }],
+    handOff: [
+      {
+        text: Object.keys(plan.event).length === 0 ? 'no event yet' : held > 0 ? `${count(held)} held back` : 'all ready',
+        tone: held > 0 || Object.keys(plan.event).length === 0 ? 'plain' : 'clear',
+      },
+    ],
     planBroken: found.stop > 0,
   };
 };
@@ -61,11 +66,14 @@ const useStations = (): LineStation[] => {
         ? []
         : placeholders > 0
           ? [{ text: plural(placeholders, 'stop'), tone: 'stop' }]
-          : [{ text: `${count(identity.orphans)} orphans`, tone: 'plain' }],
+          : [{ text: identity.messages === 0 ? 'nothing arrived' : `${count(identity.orphans)} orphans`, tone: 'plain' }],
       broken: placeholders > 0,
     },
     'hand-off': { waiting: own?.handOff ?? [], broken: false },
-    arrivals: { waiting: arrived ? bySeverityText(arrived) : [], broken: (arrived?.stop ?? 0) > 0 },
+    arrivals: {
+      waiting: findings?.messages === 0 ? [{ text: 'nothing arrived', tone: 'plain' }] : arrived ? bySeverityText(arrived) : [],
+      broken: (arrived?.stop ?? 0) > 0,
+    },
     clearance: {
       waiting: clearances
         ? stops + cautions > 0
@@ -73,7 +81,15 @@ const useStations = (): LineStation[] => {
               ...(stops > 0 ? [{ text: plural(stops, 'stop'), tone: 'stop' as const }] : []),
               ...(cautions > 0 ? [{ text: plural(cautions, 'caution'), tone: 'caution' as const }] : []),
             ]
-          : [{ text: `${count(judged.filter((c) => c.signal === 'clear').length)} of ${count(judged.length)} clear`, tone: 'plain' }]
+          : [
+              {
+                text:
+                  judged.length === 0
+                    ? 'no question yet'
+                    : `${count(judged.filter((c) => c.signal === 'clear').length)} of ${count(judged.length)} clear`,
+                tone: 'plain',
+              },
+            ]
         : [],
       broken: stops > 0,
     },
@@ -102,6 +118,7 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
   const { connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
   const [theme, turn] = useTheme();
   const stations = useStations();
+  const stale = useFindings().failureCount > 0;
   const settings = plan && settingsOf(plan);
   const published = server?.published;
   return (
@@ -129,7 +146,9 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
           </button>
         </p>
         <p className="truncate text-ink-2" role="status">
-          {saving === 'saved' ? (
+          {saving === 'saved' && stale ? (
+            <b className="text-caution">not up to date, trying again</b>
+          ) : saving === 'saved' ? (
             published ? (
               `version ${published.number}, published ${ageText(published.at, Date.now())}`
             ) : (

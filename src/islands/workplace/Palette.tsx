@@ -1,6 +1,7 @@
 /** The palette: finds any event, property, question or action. */
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
+import { blank } from '../../core/plan/defaults';
 import { entries } from '../../core/plan/plan';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
 
@@ -10,12 +11,37 @@ const GROUP =
 
 const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }) => {
   const plan = usePlan();
+  const { store } = useWorkplace();
+  const actions = [
+    {
+      text: 'New question',
+      run: () => {
+        const id = crypto.randomUUID();
+        store.apply(
+          [{ op: 'create', kind: 'question', id, body: blank('question', { order: Object.keys(plan.question).length + 1 }) }],
+          'New question',
+        );
+        onGo('questions', id);
+      },
+    },
+    { text: 'Undo the last change', run: () => void (store.undo(), onGo('plan')) },
+    { text: 'Redo', run: () => void (store.redo(), onGo('plan')) },
+    { text: 'See all findings of the plan', run: () => onGo('plan', 'findings') },
+    { text: 'Compare versions and changes', run: () => onGo('plan', 'history') },
+  ];
   return (
     <>
       <Command.Group heading="Stations" className={GROUP}>
         {STATIONS.map((s, i) => (
           <Command.Item key={s.id} value={`go to ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
             Go to {s.title} <kbd className="ml-auto text-sm text-ink-2">{i + 1}</kbd>
+          </Command.Item>
+        ))}
+      </Command.Group>
+      <Command.Group heading="Actions" className={GROUP}>
+        {actions.map((a) => (
+          <Command.Item key={a.text} value={`do ${a.text}`} onSelect={a.run} className={ITEM}>
+            {a.text}
           </Command.Item>
         ))}
       </Command.Group>

@@ -103,9 +103,10 @@ export class DraftStore {
     if (edits.length === 0) return true;
     const { plan } = this.state;
     if (!plan || !applyEdits(plan, edits).ok) return false;
-    this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), { edits, label }];
+    const change = { edits, label };
+    this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), change];
     this.redoStack = [];
-    this.enqueue({ edits, label });
+    this.enqueue(change);
     return true;
   };
 
