@@ -6,7 +6,7 @@ import { applyEdit, type Edit, type EditProblem } from '../core/plan/edit';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
 import type { Database } from './database';
 import type { Schema } from './schema';
-import { WRITE_LOCK } from './message-store';
+import { WRITE_LOCK } from './message-writer';
 import { THE_WORKSPACE } from './workspace-store';
 
 export const PLAN_CHANNEL = 'signal_post_plan';

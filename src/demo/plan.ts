@@ -1,4 +1,5 @@
-/** Oddment's plan: the published part, and a draft of the workshops that is still being designed. */
+/** Oddment's plan: the published part, and a draft of the workshops that is still being designed.
+ *  Long because it is one list: a plan reads best in one piece. */
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, EventProperty, Id, Kind, PlanEvent, Property, Question } from '../core/plan/plan';

@@ -4,7 +4,8 @@ import type { IdentityRules } from '../core/plan/plan';
 import { MessageTable } from '../core/table/message-table';
 import { readMessage } from '../core/arrival/message';
 import { canonicalJson } from '../core/plan/content-hash';
-import { messagesAfter, openRechecks, type ReadMessage } from '../db/message-store';
+import { messagesAfter, type ReadMessage } from '../db/message-store';
+import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
 import { newestVersion } from './published';
 

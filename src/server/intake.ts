@@ -2,7 +2,7 @@
 import { findingSentence, wordsFor } from '../core/arrival/words';
 import { readMessage, type Refused } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
-import { countTurnedAway } from '../db/message-store';
+import { countTurnedAway } from '../db/message-writer';
 import { sourceOfKey } from '../db/workspace-store';
 import { json, problem, unavailable } from './answer';
 import { database } from './context';

@@ -1,6 +1,6 @@
 /** One connection that listens to PostgreSQL's notifications, for all event streams of this process. */
 import pg from 'pg';
-import { MESSAGE_CHANNEL } from '../db/message-store';
+import { MESSAGE_CHANNEL } from '../db/message-writer';
 import { PLAN_CHANNEL } from '../db/plan-store';
 import { database } from './context';
 

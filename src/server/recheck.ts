@@ -1,6 +1,8 @@
 /** Judges the recorded messages by a newly published version, page by page; any process can go on where another stopped. */
 import { readMessage } from '../core/arrival/message';
-import { messagesAfter, openRechecks, storeRecheckPage, type JudgedMessage, type Recheck } from '../db/message-store';
+import { messagesAfter } from '../db/message-store';
+import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
+import type { JudgedMessage } from '../db/finding-tally';
 import { database } from './context';
 import { compiledVersion } from './published';
 

@@ -15,7 +15,7 @@ import {
   type LoggedChange,
   type Version,
 } from '../db/plan-store';
-import { openRechecks } from '../db/message-store';
+import { openRechecks } from '../db/recheck-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
 import { storeCurrentIdentity } from './identity';

@@ -1,5 +1,5 @@
 /** Group commit: messages that wait are written together, and answered once they are on disk. */
-import { writeMessages, type MessageRow } from '../db/message-store';
+import { writeMessages, type MessageRow } from '../db/message-writer';
 import type { Message } from '../core/arrival/message';
 import { database } from './context';
 import { compiledVersion } from './published';

@@ -1,6 +1,7 @@
 /** The ledger: a virtualised grid that is edited where it is read, by keyboard, with ranges to and from a sheet. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useId, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import { CellEditor, type Editing } from './CellEditor';
 import { fromSheetText, rangeOf, toSheetText, type Cell, type Column } from './ledger-model';
 
 export type { Column } from './ledger-model';
@@ -30,11 +31,6 @@ interface Props<Row> {
     row: Row,
     column: Column<Row> | undefined,
   ) => { readonly tone: 'stop' | 'caution' | 'note'; readonly text: string } | undefined;
-}
-
-interface Editing extends Cell {
-  readonly text: string;
-  readonly error?: string;
 }
 
 const UNDERLINE = { stop: 'decoration-stop', caution: 'decoration-caution-fill', note: 'decoration-ink-2' } as const;
@@ -281,68 +277,5 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
         </p>
       ) : null}
     </div>
-  );
-};
-
-interface EditorProps<Row> {
-  readonly editing: Editing;
-  readonly column: Column<Row>;
-  readonly left: number;
-  readonly onText: (text: string) => void;
-  readonly onKeep: (down: number, right: number) => boolean;
-  readonly onCancel: () => void;
-}
-
-const CellEditor = <Row,>({ editing, column, left, onText, onKeep, onCancel }: EditorProps<Row>) => {
-  const list = useId();
-  const errorId = useId();
-  // Unmounting blurs the field: once it is settled, that must not keep the text after all.
-  const settled = useRef(false);
-  const keep = (down: number, right: number) => {
-    if (settled.current) return;
-    settled.current = true;
-    settled.current = onKeep(down, right);
-  };
-  return (
-    <span className="absolute z-30" style={{ left, top: 0, width: Math.max(column.width, 170) }}>
-      <input
-        autoFocus
-        aria-label={column.title}
-        aria-invalid={editing.error !== undefined}
-        aria-describedby={editing.error ? errorId : undefined}
-        list={column.options ? list : undefined}
-        value={editing.text}
-        onFocus={(e) => e.currentTarget.setSelectionRange(e.currentTarget.value.length, e.currentTarget.value.length)}
-        onChange={(e) => onText(e.target.value)}
-        onBlur={() => keep(0, 0)}
-        onKeyDown={(e) => {
-          e.stopPropagation();
-          if (e.key === 'Enter') keep(e.shiftKey ? -1 : 1, 0);
-          else if (e.key === 'Tab') keep(0, e.shiftKey ? -1 : 1);
-          else if (e.key === 'Escape') {
-            settled.current = true;
-            onCancel();
-          } else return;
-          e.preventDefault();
-        }}
-        className={`h-[31px] w-full border-2 border-accent bg-paper px-1.5 outline-none ${column.wire ? 'wire' : ''}`}
-      />
-      {column.options ? (
-        <datalist id={list}>
-          {column.options.map((o) => (
-            <option key={o} value={o} />
-          ))}
-        </datalist>
-      ) : null}
-      {editing.error ? (
-        <span
-          id={errorId}
-          role="alert"
-          className="absolute top-[31px] left-0 z-40 w-max max-w-[340px] bg-stop px-2 py-1 text-sm text-paper"
-        >
-          {editing.error}
-        </span>
-      ) : null}
-    </span>
   );
 };

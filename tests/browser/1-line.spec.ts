@@ -113,7 +113,7 @@ test('from a question to its signal', async ({ page }) => {
     const live = page.getByRole('list', { name: 'Messages, newest first' });
     await shop.getByRole('button', { name: /Family tent/ }).click();
     await expect(shop.getByText('Tool Viewed accepted')).toBeVisible();
-    await expect(live.getByRole('button', { name: /^Web catalogue Tool Viewed.*conforms/ }).first()).toBeVisible({ timeout: 1000 });
+    await expect(live.getByRole('button', { name: /^Web catalogue Tool Viewed.*conforms/ }).first()).toBeVisible({ timeout: 5000 });
     await shop.getByRole('button', { name: /^Reserve/ }).click();
     await expect(shop.getByText('It is yours')).toBeVisible();
     await expect(live.getByRole('button', { name: /^Web catalogue Reservation Requested.*conforms/ }).first()).toBeVisible({

@@ -5,7 +5,7 @@ import { bySeverity } from '../../core/findings/severity';
 import { lintMessage, lintPlan, type LintFinding } from '../../core/lint/lint';
 import { blank } from '../../core/plan/defaults';
 import { applyEdits, type Edit } from '../../core/plan/edit';
-import { entries, type Id, type Plan } from '../../core/plan/plan';
+import type { Id } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
@@ -13,24 +13,12 @@ import { Ledger, type CellWrite, type Column } from '../../ui/Ledger';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-import {
-  eventColumns,
-  propertyColumns,
-  sourceColumns,
-  writeEvent,
-  writeProperty,
-  writeSource,
-  type EventRow,
-  type PropertyRow,
-  type SourceRow,
-  type Written,
-} from './ledger-columns';
+import { eventColumns, propertyColumns, sourceColumns } from './ledger-columns';
 import { FindingList } from './FindingList';
 import { HistoryView } from './HistoryView';
+import { detachEdits, editsFor, rowsOf } from './plan-rows';
 import { PlanMargin } from './PlanMargin';
 import { Publish } from './Publish';
-
-type Sheet = 'event' | 'property' | 'source';
 
 /** The row's own findings first, gravest first; a cell shows those of its field. */
 const markOf = (byEntity: ReadonlyMap<Id, LintFinding[]>, id: Id, field: string | undefined) => {
@@ -38,56 +26,6 @@ const markOf = (byEntity: ReadonlyMap<Id, LintFinding[]>, id: Id, field: string 
   const worst = [...own].sort(bySeverity)[0];
   return worst && { tone: worst.severity, text: own.map((f) => lintMessage(f).replaceAll('`', '')).join('\n') };
 };
-
-const rowsOf = (plan: Plan): { event: EventRow[]; property: PropertyRow[]; source: SourceRow[] } => ({
-  event: entries(plan, 'event')
-    .map(([id, event]) => ({ id, event }))
-    .sort((a, b) => a.event.order - b.event.order || (a.id < b.id ? -1 : 1)),
-  property: entries(plan, 'property').map(([id, property]) => ({ id, property })),
-  source: entries(plan, 'source').map(([id, source]) => ({ id, source })),
-});
-
-/** Writes turned into edits one after the other, each on the plan that the ones before it made. */
-const editsFor = (
-  plan: Plan,
-  sheet: Sheet,
-  ids: readonly Id[],
-  columns: readonly Column<never>[],
-  writes: readonly CellWrite[],
-  published: ReadonlySet<string>,
-): Written => {
-  let current = plan;
-  const all: Edit[] = [];
-  for (const w of writes) {
-    const id = ids[w.row];
-    const field = columns[w.column]?.key;
-    if (id === undefined || field === undefined) continue;
-    const edits =
-      sheet === 'event'
-        ? writeEvent(current, id, field, w.text, published)
-        : sheet === 'property'
-          ? writeProperty(current, id, field, w.text)
-          : writeSource(current, id, field, w.text);
-    if (typeof edits === 'string') return writes.length > 1 ? `Row ${w.row + 1}: ${edits} Nothing was changed.` : edits;
-    const r = applyEdits(current, edits);
-    if (!r.ok) return 'The plan changed meanwhile; look again.';
-    current = r.plan;
-    all.push(...edits);
-  }
-  return all;
-};
-
-/** The edits that take an entity out of the events that refer to it. */
-const detachEdits = (plan: Plan, kind: Sheet, id: Id): Edit[] =>
-  entries(plan, 'event').flatMap(([eid, e]): Edit[] => {
-    const properties = e.properties.filter((p) => p.propertyId !== id);
-    const sources = e.sources.filter((s) => s.sourceId !== id);
-    if (kind === 'property' && properties.length < e.properties.length)
-      return [{ op: 'set', kind: 'event', id: eid, field: 'properties', before: e.properties, after: properties }];
-    if (kind === 'source' && sources.length < e.sources.length)
-      return [{ op: 'set', kind: 'event', id: eid, field: 'sources', before: e.sources, after: sources }];
-    return [];
-  });
 
 const SHEETS = [
   { id: 'event', title: 'Events', one: 'event', many: 'events' },

@@ -1,0 +1,61 @@
+/** Rechecks: recorded messages that a new version has still to judge. */
+import type { Database } from './database';
+import { addTallies, type JudgedMessage } from './finding-tally';
+import { MESSAGE_CHANNEL } from './message-writer';
+import { THE_WORKSPACE } from './workspace-store';
+
+export interface Recheck {
+  readonly planVersion: number;
+  readonly upTo: number;
+  readonly done: number;
+}
+
+/** The rechecks that are not finished, oldest version first. */
+export const openRechecks = async ({ db }: Database): Promise<Recheck[]> =>
+  (
+    await db
+      .selectFrom('rechecks')
+      .select(['plan_version', 'up_to', 'done'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('finished_at', 'is', null)
+      .orderBy('plan_version')
+      .execute()
+  ).map((r) => ({
+    planVersion: r.plan_version,
+    upTo: Number(r.up_to),
+    done: Number(r.done),
+  }));
+
+/** Stores the verdicts of one page of a recheck and moves its mark on, in one transaction; false when another process was there first. */
+export const storeRecheckPage = async (
+  { pool }: Database,
+  r: Recheck,
+  upTo: number,
+  judged: readonly JudgedMessage[],
+): Promise<boolean> => {
+  const client = await pool.connect();
+  try {
+    await client.query('begin');
+    const moved = await client.query(
+      `update rechecks set done = $4, finished_at = case when $4 >= up_to then now() end
+       where workspace_id = $1 and plan_version = $2 and done = $3 and finished_at is null`,
+      [THE_WORKSPACE, r.planVersion, r.done, upTo],
+    );
+    if (moved.rowCount === 1) {
+      await client.query(`insert into verdicts select $1, $2, seq, findings from json_to_recordset($3) as t(seq bigint, findings json)`, [
+        THE_WORKSPACE,
+        r.planVersion,
+        JSON.stringify(judged.map((j) => ({ seq: j.seq, findings: j.findings }))),
+      ]);
+      await addTallies(client, r.planVersion, judged);
+      if (upTo >= r.upTo) await client.query(`select pg_notify('${MESSAGE_CHANNEL}', 'rechecked')`);
+    }
+    await client.query('commit');
+    return moved.rowCount === 1;
+  } catch (e) {
+    await client.query('rollback').catch(() => undefined);
+    throw e;
+  } finally {
+    client.release();
+  }
+};
