@@ -108,7 +108,11 @@ const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onCho
               {questions.map(([id, q], i) => (
                 <span key={id}>
                   {i > 0 ? '; ' : ''}
-                  <button type="button" className="min-h-6 text-accent underline decoration-dotted" onClick={() => go('clearance', id)}>
+                  <button
+                    type="button"
+                    className="min-h-[24px] text-accent underline decoration-dotted"
+                    onClick={() => go('clearance', id)}
+                  >
                     {q.text}
                   </button>
                 </span>

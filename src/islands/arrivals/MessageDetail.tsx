@@ -53,7 +53,7 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
           <p className="text-sm">{found[1].trigger}</p>
           <button
             type="button"
-            className="min-h-6 text-sm text-accent underline decoration-dotted"
+            className="min-h-[24px] text-sm text-accent underline decoration-dotted"
             onClick={() => go('plan', `event:${found[0]}`)}
           >
             Open it in the plan

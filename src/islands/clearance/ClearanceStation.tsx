@@ -101,7 +101,7 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
     <>
       <MarginPart title="The decision">
         <p>{question.decision || 'Not written down.'}</p>
-        <button type="button" className="mt-1 min-h-6 text-accent underline decoration-dotted" onClick={() => go('questions', id)}>
+        <button type="button" className="mt-1 min-h-[24px] text-accent underline decoration-dotted" onClick={() => go('questions', id)}>
           Open the question
         </button>
       </MarginPart>

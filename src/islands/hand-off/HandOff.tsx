@@ -187,7 +187,7 @@ const HandOff = () => {
             ))}
             <button
               type="button"
-              className="min-h-6 text-accent underline decoration-dotted"
+              className="min-h-[24px] text-accent underline decoration-dotted"
               onClick={() => go('plan', `event:${eventId}`)}
             >
               Fill it in at the plan

@@ -67,7 +67,7 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property' | 's
             <button
               key={eid}
               type="button"
-              className="block min-h-6 text-left wire underline decoration-dotted hover:text-accent"
+              className="block min-h-[24px] text-left wire underline decoration-dotted hover:text-accent"
               onClick={() => go('plan', `event:${eid}`)}
             >
               {e.name}
@@ -81,7 +81,7 @@ const Chain = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property' | 's
           <button
             key={qid}
             type="button"
-            className="block min-h-6 py-0.5 text-left underline decoration-dotted hover:text-accent"
+            className="block min-h-[24px] py-0.5 text-left underline decoration-dotted hover:text-accent"
             onClick={() => go('questions', qid)}
           >
             {q.text}
@@ -128,7 +128,7 @@ export const PlanMargin = ({
         <MarginPart title="Confirmed by">
           <button
             type="button"
-            className="min-h-6 wire underline decoration-dotted hover:text-accent"
+            className="min-h-[24px] wire underline decoration-dotted hover:text-accent"
             onClick={() => go('plan', `event:${confirming[0]}`)}
           >
             {counterpart.eventName}

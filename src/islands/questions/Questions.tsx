@@ -213,7 +213,7 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
               {found ? (
                 <button
                   type="button"
-                  className="min-h-6 text-left wire underline decoration-dotted hover:text-accent"
+                  className="min-h-[24px] text-left wire underline decoration-dotted hover:text-accent"
                   onClick={() => go('plan', `event:${found[0]}`)}
                 >
                   {n.eventName}
