@@ -25,6 +25,8 @@ export const Rehearsal = () => {
     e.preventDefault();
   };
   const full = upTo === steps.length;
+  // Steps 2 and 3 are the start and the completion; they convert when they belong to one person.
+  const sameWhoStarted = state.persons.some((p) => p.messages.includes(1) && p.messages.includes(2));
   return (
     <div className="px-7 py-5">
       <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The four-message case</h1>
@@ -93,7 +95,7 @@ export const Rehearsal = () => {
                       .map(([k, v]) => `${k} ${v}`)
                       .join(' + ')}
                   </span>
-                  {person >= 0 ? <b className="ml-auto text-accent">person {person + 1}</b> : null}
+                  {person >= 0 ? <b className="ml-auto shrink-0 whitespace-nowrap text-accent">person {person + 1}</b> : null}
                 </span>
               </li>
             );
@@ -126,7 +128,7 @@ export const Rehearsal = () => {
           </table>
           {full ? (
             <p className="mt-3 border-l-4 border-accent pl-3">
-              {state.persons.length === 1
+              {sameWhoStarted
                 ? 'One person: who started is who completed, and “started → completed” counts 1 of 1.'
                 : 'Two persons: who started never completed, and “started → completed” counts 0 of 1, although nothing was lost.'}
             </p>
