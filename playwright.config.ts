@@ -16,13 +16,13 @@ export const launchOptions = {
 export default defineConfig({
   testDir: 'tests/browser',
   workers: 1,
-  timeout: 90_000,
-  expect: { timeout: 10_000 },
+  timeout: 300_000,
+  expect: { timeout: 20_000 },
   reporter: [['line'], ['json']],
   use: {
     baseURL: process.env['BASE_URL'] ?? 'http://127.0.0.1:4610',
     viewport: { width: 1280, height: 800 },
-    trace: 'retain-on-failure',
+    trace: 'off',
     launchOptions,
   },
 });
