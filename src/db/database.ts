@@ -25,3 +25,8 @@ export const isUnavailable = (e: unknown): boolean => {
     /Connection terminated|connection timeout|timeout exceeded|not queryable/i.test(message)
   );
 };
+
+/** Resolves when the database answers; throws what keeps it from that. */
+export const ping = async ({ pool }: Database): Promise<void> => {
+  await pool.query('select 1');
+};

@@ -1,9 +1,10 @@
 /** Whether this process can serve: the database answers. */
+import { ping } from '../db/database';
 import { answering, json } from './answer';
 import { database } from './context';
 
 export const health = (): Promise<Response> =>
   answering(async () => {
-    await database().pool.query('select 1');
+    await ping(database());
     return json({ ok: true });
   });

@@ -11,7 +11,7 @@ import { formulaSentence, startFormula, type Formula } from '../../core/question
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
-import { Signal } from '../../ui/Signal';
+import { Signal, SIGNAL_WORDS } from '../../ui/Signal';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
 import { post } from '../workplace/api';
@@ -189,8 +189,7 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
     <>
       <MarginPart title="May we rely on it?">
         <button type="button" className="flex items-center gap-2 font-semibold hover:text-accent" onClick={() => go('clearance', id)}>
-          <Signal state={clearance?.signal ?? 'open'} label={null} />{' '}
-          {clearance ? { stop: 'Stop', caution: 'Caution', clear: 'Clear', open: 'Not judged yet' }[clearance.signal] : '…'}
+          <Signal state={clearance?.signal ?? 'open'} label={null} /> {clearance ? SIGNAL_WORDS[clearance.signal] : '…'}
         </button>
       </MarginPart>
       <MarginPart title="Decision it serves">
