@@ -1,7 +1,7 @@
 /** The plan: entities, the log of changes, and versions. */
 import { sql, type Transaction } from 'kysely';
 import { contentHash } from '../core/plan/content-hash';
-import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { applyEdit, type Edit, type EditProblem } from '../core/plan/edit';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
 import type { Database } from './database';
@@ -27,7 +27,7 @@ const assemble = (rows: { kind: Kind; id: string; rev: number; body: BodyOf[Kind
   const plan = structuredClone(emptyPlan(DEFAULT_SETTINGS)) as Record<Kind, Record<Id, BodyOf[Kind]>>;
   const revisions: { [K in Kind]?: Record<Id, number> } = {};
   for (const r of rows) {
-    plan[r.kind][r.id] = r.body;
+    plan[r.kind][r.id] = completed(r.kind, r.body);
     (revisions[r.kind] ??= {})[r.id] = r.rev;
   }
   return { plan: plan as Plan, revisions };
@@ -86,7 +86,7 @@ const applyInTransaction = async (
       .execute();
     const creates = edits.some((e) => e.kind === kind && e.op === 'create');
     if (kind === 'settings' && rows.length === 0 && !creates) rows.push({ id: SETTINGS_ID, rev: 0, body: DEFAULT_SETTINGS });
-    plan = { ...plan, [kind]: Object.fromEntries(rows.map((r) => [r.id, r.body])) };
+    plan = { ...plan, [kind]: Object.fromEntries(rows.map((r) => [r.id, completed(kind, r.body)])) };
     revs.set(kind, new Map(rows.map((r) => [r.id, r.rev])));
   }
   for (const edit of edits) {
@@ -186,7 +186,7 @@ export const loadVersion = async ({ db }: Database, number?: number): Promise<Pu
     .where('workspace_id', '=', THE_WORKSPACE);
   query = number === undefined ? query.orderBy('number', 'desc').limit(1) : query.where('number', '=', number);
   const row = await query.executeTakeFirst();
-  return row && { ...toVersion(row), plan: row.document };
+  return row && { ...toVersion(row), plan: completedPlan(row.document) };
 };
 
 /** Publishes the draft as the next version.

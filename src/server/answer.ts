@@ -47,3 +47,33 @@ export const readJson = async <T>(
     .join('; ');
   return { ok: false, response: problem(400, 'wrong shape', detail) };
 };
+
+/** Answers a computation made of steps as lines of JSON: progress after each step, the answer last. Between two steps other work of
+ *  the process goes on, and a caller who has gone away ends it.
+ */
+export const steps = <T>(work: Generator<{ done: number; of: number }, T>, signal: AbortSignal): Response => {
+  const encoder = new TextEncoder();
+  let gone = false;
+  const stream = new ReadableStream<Uint8Array>({
+    async start(controller) {
+      const line = (value: unknown) => controller.enqueue(encoder.encode(`${JSON.stringify(value)}\n`));
+      try {
+        for (;;) {
+          const next = work.next();
+          if (gone || signal.aborted) return;
+          line(next.done ? { answer: next.value ?? null } : { progress: next.value });
+          if (next.done) break;
+          await new Promise((go) => setImmediate(go));
+        }
+      } catch (e) {
+        console.error(e);
+        if (!gone) line({ error: 'The computation met an error that it did not expect; the log of the server says more.' });
+      }
+      if (!gone) controller.close();
+    },
+    cancel() {
+      gone = true;
+    },
+  });
+  return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' } });
+};

@@ -7,21 +7,22 @@ import { parseBody } from '../core/plan/document-schema';
 import { blank } from '../core/plan/defaults';
 import { entries, settingsOf, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
-import { figureOf } from '../core/questions/compute-figure';
-import type { Figure } from '../core/questions/figure';
+import { figureOf, figureSteps } from '../core/questions/compute-figure';
+import type { Figure, FigureContext } from '../core/questions/figure';
 import type { MessageTable } from '../core/table/message-table';
 import { loadDraft } from '../db/plan-store';
-import { answering, json, problem, readJson } from './answer';
+import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { database } from './context';
 import { newestVersion } from './published';
 
-const figureFor = (plan: Plan, question: Question, table: MessageTable, now: number): Figure | undefined => {
-  if (!question.formula || coverageOf(plan, question).state === 'undefined') return undefined;
+const contextFor = (plan: Plan, table: MessageTable, now: number): FigureContext => {
   const settings = settingsOf(plan);
-  const { personOfMessage } = currentPersons(table, settings.identity);
-  return figureOf(question.formula, { table, personOfMessage, settings, now });
+  return { table, personOfMessage: currentPersons(table, settings.identity).personOfMessage, settings, now };
 };
+
+const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
+  !question.formula || coverageOf(plan, question).state === 'undefined' ? undefined : figureOf(question.formula, context);
 
 /** Gates and figures of all questions of the draft, judged against the published version. */
 export const clearances = (): Promise<Response> =>
@@ -31,22 +32,27 @@ export const clearances = (): Promise<Response> =>
     const version = await newestVersion();
     const table = await currentTable();
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at };
+    const context = contextFor(plan, table, now);
     const reconciled = version ? reconcile(version.plan, table, now) : [];
     const answer: QuestionClearance[] = entries(plan, 'question').map(([questionId, question]) => ({
       questionId,
       ...clearanceOf(question, { published, table, reconciled, now }),
-      figure: figureFor(plan, question, table, now),
+      figure: figureFor(plan, question, context),
     }));
     return json(answer);
   });
 
-/** `POST /api/figure`: the figure of a formula that need not be saved. */
+/** `POST /api/figure`: the whole answer of a formula that need not be saved, as lines of JSON with progress. */
 export const figure = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(request, z.object({ formula: z.unknown() }));
     if (!body.ok) return body.response;
-    const question = parseBody('question', { ...blank('question'), formula: body.value.formula });
-    if (!question.ok) return problem(400, 'formula refused', question.detail);
+    const parsed = parseBody('question', { ...blank('question'), formula: body.value.formula });
+    if (!parsed.ok) return problem(400, 'formula refused', parsed.detail);
+    const question = parsed.value as Question;
     const { plan } = await loadDraft(database());
-    return json({ figure: figureFor(plan, question.value as Question, await currentTable(), Date.now()) ?? null });
+    if (!question.formula || coverageOf(plan, question).state === 'undefined')
+      return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
+    const context = contextFor(plan, await currentTable(), Date.now());
+    return steps(figureSteps(question.formula, context), request.signal);
   });

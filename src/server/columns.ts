@@ -23,9 +23,19 @@ let persons: { readonly of: MessageTable; readonly length: number; readonly rule
 const append = (table: MessageTable, m: ReadMessage): void => {
   const read = readMessage(m.body);
   if (!read.ok) return;
-  const { ids, properties } = read.message;
+  const { ids, properties, userProperties } = read.message;
   table.append(
-    { seq: m.seq, kind: m.kind, name: m.name, sourceId: m.sourceId, release: m.release, occurredAt: m.occurredAt, ids, properties },
+    {
+      seq: m.seq,
+      kind: m.kind,
+      name: m.name,
+      sourceId: m.sourceId,
+      release: m.release,
+      occurredAt: m.occurredAt,
+      ids,
+      properties,
+      userProperties,
+    },
     m.findings.map((f) => ({ code: f.code, path: f.path })),
   );
 };

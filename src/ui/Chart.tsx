@@ -18,11 +18,13 @@ export const BarChart = ({
   unit,
   title,
   height = 210,
+  format = (n) => n.toLocaleString('en-GB'),
 }: {
   points: readonly BarPoint[];
   unit: string;
   title: string;
   height?: number;
+  format?: (n: number) => string;
 }) => {
   const options: ApexOptions = {
     chart: {
@@ -37,6 +39,7 @@ export const BarChart = ({
     plotOptions: { bar: { columnWidth: points.length > 30 ? '82%' : '58%', dataLabels: { position: 'top' } } },
     dataLabels: {
       enabled: points.length <= 14,
+      formatter: (v: number) => format(v),
       offsetY: -18,
       style: { fontSize: '12px', fontWeight: 600, colors: [token('--ink')] },
       background: { enabled: false },
@@ -50,14 +53,14 @@ export const BarChart = ({
     },
     yaxis: {
       title: { text: unit, style: { color: token('--ink-2'), fontWeight: 500 } },
-      labels: { style: { colors: token('--ink-2') }, formatter: (v: number) => v.toLocaleString('en-GB') },
+      labels: { style: { colors: token('--ink-2') }, formatter: format },
       forceNiceScale: true,
     },
     grid: { borderColor: token('--rule'), strokeDashArray: 2, padding: { left: 6, right: 6, bottom: -4 } },
     states: { hover: { filter: { type: 'none' } } },
     tooltip: {
       theme: document.documentElement.dataset['theme'] === 'night' ? 'dark' : 'light',
-      y: { formatter: (v: number) => `${v.toLocaleString('en-GB')} ${unit}` },
+      y: { formatter: (v: number) => `${format(v)} ${unit}` },
     },
     legend: { show: false },
   };
@@ -74,7 +77,7 @@ export const BarChart = ({
           {points.map((p) => (
             <tr key={p.label}>
               <th>{p.label}</th>
-              <td>{p.value}</td>
+              <td>{format(p.value)}</td>
             </tr>
           ))}
         </tbody>

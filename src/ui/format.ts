@@ -5,8 +5,14 @@ const whole = new Intl.NumberFormat('en-GB');
 
 export const count = (n: number): string => whole.format(n);
 
+const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
+
+/** A number with at most two decimals. */
+export const decimal = (n: number): string => upToTwo.format(n);
+
 /** A share as percent with one decimal; a dash where it is undefined. */
-export const percent = (share: number | undefined): string => (share === undefined ? '–' : `${(share * 100).toFixed(1)} %`);
+export const percent = (share: number | undefined, digits = 1): string =>
+  share === undefined ? '–' : `${(share * 100).toFixed(digits)} %`;
 
 export const plural = (n: number, one: string, many = `${one}s`): string => `${count(n)} ${n === 1 ? one : many}`;
 

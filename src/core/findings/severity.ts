@@ -3,7 +3,20 @@ export const SEVERITIES = ['stop', 'caution', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 /** What a workspace changed about a rule. */
-export type RuleSettings = { readonly [code: string]: { readonly severity?: Severity; readonly off?: boolean } };
+export interface RuleSetting {
+  readonly severity?: Severity;
+  readonly off?: boolean;
+  /** Entities for which the rule is waived, each with the reason. */
+  readonly exceptions?: readonly RuleException[];
+}
+
+export interface RuleException {
+  readonly kind: string;
+  readonly id: string;
+  readonly reason: string;
+}
+
+export type RuleSettings = { readonly [code: string]: RuleSetting };
 
 const RANK: Record<Severity, number> = { stop: 0, caution: 1, note: 2 };
 export const bySeverity = (a: { severity: Severity }, b: { severity: Severity }): number => RANK[a.severity] - RANK[b.severity];

@@ -15,7 +15,7 @@ export type CaseStyle = (typeof CASE_STYLES)[number];
 
 const capital = (w: string): string => w.slice(0, 1).toUpperCase() + w.slice(1);
 
-const JOIN: Record<CaseStyle, (words: string[]) => string> = {
+const JOIN: Record<CaseStyle, (words: readonly string[]) => string> = {
   'Title Case': (w) => w.map(capital).join(' '),
   'Sentence case': (w) => capital(w.join(' ')),
   'lower case': (w) => w.join(' '),

@@ -5,6 +5,18 @@ import { lowerWords } from './words';
 /** The key under which names that differ only in case, spacing or separator fall together. */
 export const foldName = (name: string): string => lowerWords(name).join('');
 
+/** The letters of a text as bits. One edit changes at most two of them, so texts that differ in more than 2k bits are more than k
+ *  edits apart. All that is not a letter shares the last bits.
+ */
+export const lettersOf = (text: string): number => {
+  let bits = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i) - 97;
+    bits |= 1 << (c >= 0 && c < 26 ? c : 26 + (text.charCodeAt(i) % 6));
+  }
+  return bits;
+};
+
 export type Likeness = 'same but for case' | 'swapped words' | 'small edit distance';
 
 /** Whether two different names are so near that one may be taken for the other; `undefined` when they are not.

@@ -9,4 +9,16 @@ const BOUNDARY = /[\p{Lu}]?[\p{Ll}\p{M}]+[\p{N}]*|[\p{Lu}\p{M}]+(?![\p{Ll}])[\p{
 export const wordsOf = (name: string): string[] => name.normalize('NFC').match(BOUNDARY) ?? [];
 
 /** The words in lower case, which is what two names are compared by. */
-export const lowerWords = (name: string): string[] => wordsOf(name).map((w) => w.toLowerCase());
+export const lowerWords = (name: string): readonly string[] => {
+  let known = remembered.get(name);
+  if (!known) {
+    known = wordsOf(name).map((w) => w.toLowerCase());
+    if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+    remembered.set(name, known);
+  }
+  return known;
+};
+
+const MOST_REMEMBERED = 20_000;
+/** Rules ask for the words of the same names again and again. */
+const remembered = new Map<string, readonly string[]>();

@@ -1,5 +1,6 @@
 /** What a new workspace and a new entity start with. Values that users may change; none of them is a secret. */
-import type { BodyOf, Kind, Settings } from './plan';
+import type { BodyOf, Kind, Plan, Settings } from './plan';
+import { KINDS } from './plan';
 
 export const DEFAULT_SETTINGS: Settings = {
   name: 'New workspace',
@@ -7,16 +8,23 @@ export const DEFAULT_SETTINGS: Settings = {
   weekStartsOn: 1,
   currency: 'EUR',
   settlingHours: 48,
+  escalationHours: 72,
+  // Common practice of the places where such data goes; no source.
+  limits: { events: 500, userProperties: 25, conversions: 30 },
   naming: {
     eventCase: 'Title Case',
     propertyCase: 'snake_case',
     userPropertyCase: 'snake_case',
     wordOrder: 'object then action',
     tense: 'past',
+    valueCase: 'any',
     actions: [],
     objects: [],
+    synonyms: [],
     vagueNames: ['name', 'type', 'value', 'status', 'id', 'category', 'data', 'info', 'label', 'source'],
+    reservedNames: ['id', 'kind', 'time', 'ids', 'properties', 'user_properties', 'release', 'page', 'timestamp', 'event'],
     maxLength: 64,
+    plainCharacters: true,
   },
   identity: {
     links: [
@@ -66,9 +74,13 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
     sources: [],
     properties: [],
     sharedSets: [],
+    scope: '',
+    oncePer: '',
     conversion: false,
     owner: '',
     notes: '',
+    keepReason: '',
+    retired: false,
     formerNames: [],
   },
   property: {
@@ -78,15 +90,72 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
     unit: '',
     allowed: [],
     pattern: '',
+    format: '',
     samples: [],
     describes: '',
     personalData: 'none',
+    keepReason: '',
+    retired: false,
     formerNames: [],
   },
   sharedSet: { name: '', description: '', properties: [] },
-  userProperty: { name: '', description: '', type: 'string', allowed: [], sources: [], registered: false, formerNames: [] },
-  identifierKind: { name: '', description: '', stable: true, personalData: false, identifies: 'person' },
+  userProperty: {
+    name: '',
+    description: '',
+    type: 'string',
+    unit: '',
+    allowed: [],
+    samples: [],
+    buckets: [],
+    write: 'set',
+    personalData: 'none',
+    sources: [],
+    registered: false,
+    temporary: false,
+    retired: false,
+    formerNames: [],
+  },
+  identifierKind: {
+    name: '',
+    description: '',
+    pattern: '',
+    sample: '',
+    stable: true,
+    personalData: false,
+    identifies: 'person',
+    scope: 'all sources',
+  },
 };
 
 /** A blank body of this kind with the given fields laid over it. */
 export const blank = <K extends Kind>(kind: K, fields: Partial<BodyOf[K]> = {}): BodyOf[K] => ({ ...BLANK[kind], ...fields });
+
+const laidOver = (base: object, given: object): object =>
+  Object.fromEntries(
+    [...new Set([...Object.keys(base), ...Object.keys(given)])].map((k) => {
+      const b = (base as Record<string, unknown>)[k];
+      const g = (given as Record<string, unknown>)[k];
+      return [k, g === undefined ? b : g];
+    }),
+  );
+
+/** A stored body with fields that came into being after it was stored filled in. */
+export const completed = <K extends Kind>(kind: K, body: BodyOf[K]): BodyOf[K] => {
+  if (kind !== 'settings') return laidOver(BLANK[kind], body) as BodyOf[K];
+  const s = body as Settings;
+  return {
+    ...laidOver(DEFAULT_SETTINGS, s),
+    naming: laidOver(DEFAULT_SETTINGS.naming, s.naming),
+    identity: laidOver(DEFAULT_SETTINGS.identity, s.identity),
+    limits: laidOver(DEFAULT_SETTINGS.limits, s.limits ?? {}),
+  } as BodyOf[K];
+};
+
+/** A whole stored plan, completed. */
+export const completedPlan = (plan: Plan): Plan =>
+  Object.fromEntries(
+    KINDS.map((kind) => [
+      kind,
+      Object.fromEntries(Object.entries(plan[kind] ?? {}).map(([id, body]) => [id, completed(kind, body as BodyOf[typeof kind])])),
+    ]),
+  ) as unknown as Plan;

@@ -1,9 +1,22 @@
 /** The shape of edits and of a plan at the boundary: what comes from a browser, a file or the database. */
 import { z } from 'zod';
 import { CASE_STYLES } from '../naming/case-style';
-import { FORMULA_TYPES, PERIODS } from '../questions/formula';
+import { OPERATORS, PERIODS } from '../questions/formula';
 import type { Edit } from './edit';
-import { BUILD_STATES, KINDS, PERSONAL_DATA_CLASSES, PROPERTY_TYPES, SOURCE_KINDS, TRIGGER_KINDS, type BodyOf, type Kind } from './plan';
+import {
+  BUILD_STATES,
+  FORMATS,
+  KINDS,
+  ONCE_PER,
+  PERSONAL_DATA_CLASSES,
+  PROPERTY_TYPES,
+  SOURCE_KINDS,
+  TRIGGER_KINDS,
+  WRITES,
+  type BodyOf,
+  type Kind,
+  type Plan,
+} from './plan';
 
 const text = z.string().max(10_000);
 const name = z
@@ -14,20 +27,67 @@ const name = z
 const names = z.array(name).max(10_000);
 const id = z.string().min(1).max(100);
 
-const step = z.object({
-  eventName: name,
-  where: z.array(z.object({ property: name, is: z.union([text, z.number(), z.boolean()]) })).max(20),
-});
+const value = z.union([text, z.number(), z.boolean()]);
+const condition = z.object({ property: name, is: value, op: z.enum(OPERATORS).optional(), of: z.literal('user property').optional() });
+const step = z.object({ eventName: name, where: z.array(condition).max(20) });
+const steps = z.array(step).max(20);
+const narrowed = {
+  filters: z
+    .array(z.object({ mode: z.enum(['leaving out', 'keeping only']), who: z.enum(['persons', 'sessions']), did: step }))
+    .max(10)
+    .optional(),
+  groupBy: z.object({ of: z.enum(['property', 'user property']), name }).optional(),
+};
+const period = z.enum(PERIODS);
+const overDays = z.number().int().min(1).max(3660);
 const formula = z.discriminatedUnion('type', [
-  z.object({ type: z.literal(FORMULA_TYPES[0]), events: z.array(step).max(50), period: z.enum(PERIODS) }),
   z.object({
-    type: z.literal(FORMULA_TYPES[1]),
-    steps: z.array(step).max(20),
-    windowMs: z.number().int().positive(),
-    overDays: z.number().int().min(1).max(3660),
+    type: z.literal('active persons'),
+    events: z.array(step).max(50),
+    period,
+    rollingDays: z.number().int().min(2).max(366).optional(),
+    ...narrowed,
   }),
+  z.object({
+    type: z.literal('conversion'),
+    steps,
+    windowMs: z.number().int().positive(),
+    overDays,
+    anyOrder: z.boolean().optional(),
+    ...narrowed,
+  }),
+  z.object({
+    type: z.literal('average per person'),
+    event: step,
+    per: z.enum(['open', 'persons with it', 'active persons']),
+    active: steps,
+    period,
+    ...narrowed,
+  }),
+  z.object({
+    type: z.literal('retention'),
+    start: step,
+    returning: step,
+    day: z.number().int().min(1).max(3660),
+    mode: z.enum(['on day', 'on or after day']),
+    overDays,
+    ...narrowed,
+  }),
+  z.object({ type: z.literal('total of a property'), event: step, property: name, period, ...narrowed }),
+  z.object({
+    type: z.literal('top values'),
+    event: step,
+    property: name,
+    measure: z.enum(['messages', 'persons', 'sum']),
+    sumOf: name.optional(),
+    overDays,
+    ...narrowed,
+  }),
+  z.object({ type: z.literal('share who also did'), first: step, also: step, overDays, ...narrowed }),
+  z.object({ type: z.literal('rate of a value'), event: step, condition, of: z.enum(['messages', 'persons']), overDays, ...narrowed }),
 ]);
-const eventProperty = z.object({ propertyId: id, required: z.boolean() });
+const eventProperty = z.object({ propertyId: id, required: z.boolean(), allowed: z.array(text).max(10_000).optional() });
+const limit = z.number().int().min(1).max(1_000_000);
 const share = z.number().min(0).max(1);
 const severity = z.enum(['stop', 'caution', 'note']);
 
@@ -50,6 +110,8 @@ const bodies = {
     weekStartsOn: z.number().int().min(1).max(7),
     currency: z.string().regex(/^[A-Z]{3}$/, { error: 'A currency is three capital letters, as in ISO 4217.' }),
     settlingHours: z.number().min(0),
+    escalationHours: z.number().min(0),
+    limits: z.object({ events: limit, userProperties: limit, conversions: limit }),
     naming: z.object({
       eventCase: z.enum(CASE_STYLES),
       propertyCase: z.enum(CASE_STYLES),
@@ -58,7 +120,11 @@ const bodies = {
       tense: z.enum(['past', 'present']),
       actions: names,
       objects: names,
+      valueCase: z.enum([...CASE_STYLES, 'any']),
+      synonyms: z.array(z.array(name).max(50)).max(500),
       vagueNames: names,
+      reservedNames: names,
+      plainCharacters: z.boolean(),
       maxLength: z.number().int().min(1).max(1000),
     }),
     identity: z.object({
@@ -67,7 +133,17 @@ const bodies = {
       maxUserIds: z.number().int().min(0),
       placeholderGuard: z.boolean(),
     }),
-    rules: z.record(z.string(), z.object({ severity: severity.optional(), off: z.boolean().optional() })),
+    rules: z.record(
+      z.string(),
+      z.object({
+        severity: severity.optional(),
+        off: z.boolean().optional(),
+        exceptions: z
+          .array(z.object({ kind: name, id, reason: text }))
+          .max(10_000)
+          .optional(),
+      }),
+    ),
   }),
   source: z.object({
     name,
@@ -103,6 +179,11 @@ const bodies = {
     properties: z.array(eventProperty).max(1000),
     sharedSets: z.array(id).max(100),
     counterpart: z.object({ eventName: name, keyProperty: name, windowMs: z.number().positive() }).optional(),
+    series: z.object({ property: name, values: z.array(text).max(1000) }).optional(),
+    scope: name,
+    oncePer: z.enum([...ONCE_PER, '']),
+    keepReason: text,
+    retired: z.boolean(),
     conversion: z.boolean(),
     owner: name,
     notes: text,
@@ -117,6 +198,10 @@ const bodies = {
     min: z.number().optional(),
     max: z.number().optional(),
     pattern: text,
+    format: z.enum([...FORMATS, '']),
+    distinct: z.number().int().min(1).optional(),
+    keepReason: text,
+    retired: z.boolean(),
     samples: z.array(text).max(1000),
     describes: name,
     personalData: z.enum(PERSONAL_DATA_CLASSES),
@@ -127,14 +212,26 @@ const bodies = {
     name,
     description: text,
     type: z.enum(PROPERTY_TYPES),
+    unit: name,
     allowed: z.array(text).max(10_000),
+    samples: z.array(text).max(1000),
+    buckets: z.array(z.number()).max(1000),
+    distinct: z.number().int().min(1).optional(),
+    write: z.enum(WRITES),
+    personalData: z.enum(PERSONAL_DATA_CLASSES),
     sources: z.array(id),
     registered: z.boolean(),
+    registeredAt: z.number().optional(),
+    temporary: z.boolean(),
+    retired: z.boolean(),
     formerNames: names,
   }),
   identifierKind: z.object({
     name,
     description: text,
+    pattern: text,
+    sample: text,
+    scope: z.enum(['one source', 'all sources']),
     stable: z.boolean(),
     personalData: z.boolean(),
     identifies: z.enum(['person', 'device', 'visit']),
@@ -155,6 +252,26 @@ const problem = (e: z.ZodError): string =>
     .slice(0, 3)
     .map((i) => `${i.path.length > 0 ? `${i.path.join('.')}: ` : ''}${i.message}`)
     .join('; ');
+
+const wholePlan = z.object({
+  settings: z.record(id, bodies.settings),
+  source: z.record(id, bodies.source),
+  question: z.record(id, bodies.question),
+  event: z.record(id, bodies.event),
+  property: z.record(id, bodies.property),
+  sharedSet: z.record(id, bodies.sharedSet),
+  userProperty: z.record(id, bodies.userProperty),
+  identifierKind: z.record(id, bodies.identifierKind),
+});
+
+/** The JSON Schema of a plan document, 2020-12. */
+export const planDocumentSchema = (): Record<string, unknown> => z.toJSONSchema(wholePlan, { io: 'input' }) as Record<string, unknown>;
+
+/** A whole plan, or what is wrong with it. */
+export const parsePlan = (v: unknown): Parsed<Plan> => {
+  const r = wholePlan.safeParse(v);
+  return r.success ? { ok: true, value: r.data as unknown as Plan } : { ok: false, detail: problem(r.error) };
+};
 
 /** A body of this kind, or what is wrong with it. */
 export const parseBody = (k: Kind, value: unknown): Parsed<BodyOf[Kind]> => {

@@ -27,6 +27,14 @@ export type PropertyType = (typeof PROPERTY_TYPES)[number];
 export const PERSONAL_DATA_CLASSES = ['none', 'pseudonymous', 'personal', 'sensitive'] as const;
 export type PersonalDataClass = (typeof PERSONAL_DATA_CLASSES)[number];
 
+export const FORMATS = ['UUID', 'e-mail', 'URL', 'currency', 'country', 'language', 'date', 'date-time'] as const;
+export type Format = (typeof FORMATS)[number];
+
+export const ONCE_PER = ['page view', 'session', 'person'] as const;
+export type OncePer = (typeof ONCE_PER)[number];
+
+export const WRITES = ['set', 'set once', 'add'] as const;
+
 export interface Source {
   readonly name: string;
   readonly kind: SourceKind;
@@ -49,6 +57,14 @@ export interface EventSource {
 export interface EventProperty {
   readonly propertyId: Id;
   readonly required: boolean;
+  /** Narrower than the property's own list, on this event alone. */
+  readonly allowed?: readonly string[];
+}
+
+/** A milestone series: a property and its values in the order in which they come. */
+export interface Series {
+  readonly property: string;
+  readonly values: readonly string[];
 }
 
 export interface Counterpart {
@@ -70,9 +86,17 @@ export interface PlanEvent {
   readonly properties: readonly EventProperty[];
   readonly sharedSets: readonly Id[];
   readonly counterpart?: Counterpart;
+  readonly series?: Series;
+  /** Only on pages or screens under this path; everywhere when empty. */
+  readonly scope: string;
+  /** At most once per so much; no limit when empty. */
+  readonly oncePer: OncePer | '';
   readonly conversion: boolean;
   readonly owner: string;
   readonly notes: string;
+  /** Why it is tracked although no question needs it. */
+  readonly keepReason: string;
+  readonly retired: boolean;
   readonly formerNames: readonly string[];
 }
 
@@ -85,9 +109,15 @@ export interface Property {
   readonly min?: number;
   readonly max?: number;
   readonly pattern: string;
+  readonly format: Format | '';
   readonly samples: readonly string[];
+  /** Expected number of distinct values. */
+  readonly distinct?: number;
   readonly describes: string;
   readonly personalData: PersonalDataClass;
+  /** Why it is tracked although no question needs it. */
+  readonly keepReason: string;
+  readonly retired: boolean;
   readonly formerNames: readonly string[];
 }
 
@@ -101,18 +131,35 @@ export interface UserProperty {
   readonly name: string;
   readonly description: string;
   readonly type: PropertyType;
+  readonly unit: string;
   readonly allowed: readonly string[];
+  readonly samples: readonly string[];
+  /** Upper bounds of the buckets that it is grouped by; none when it is grouped as it is. */
+  readonly buckets: readonly number[];
+  /** Expected number of distinct values. */
+  readonly distinct?: number;
+  readonly write: (typeof WRITES)[number];
+  readonly personalData: PersonalDataClass;
   readonly sources: readonly Id[];
+  /** Registered for reporting: from then on the name is locked. */
   readonly registered: boolean;
+  /** UTC epoch ms. */
+  readonly registeredAt?: number;
+  /** For test use: it never counts as registered. */
+  readonly temporary: boolean;
+  readonly retired: boolean;
   readonly formerNames: readonly string[];
 }
 
 export interface IdentifierKind {
   readonly name: string;
   readonly description: string;
+  readonly pattern: string;
+  readonly sample: string;
   readonly stable: boolean;
   readonly personalData: boolean;
   readonly identifies: 'person' | 'device' | 'visit';
+  readonly scope: 'one source' | 'all sources';
 }
 
 export interface Question {
@@ -133,10 +180,24 @@ export interface NamingRules {
   readonly userPropertyCase: CaseStyle;
   readonly wordOrder: 'object then action' | 'action then object';
   readonly tense: 'past' | 'present';
+  /** Style of values on a list; `any` leaves them alone. */
+  readonly valueCase: CaseStyle | 'any';
   readonly actions: readonly string[];
   readonly objects: readonly string[];
+  /** Words that mean the same: the agreed one first. */
+  readonly synonyms: readonly (readonly string[])[];
   readonly vagueNames: readonly string[];
+  readonly reservedNames: readonly string[];
   readonly maxLength: number;
+  /** Letters A to Z, digits, blanks and the separators - _ . / alone. */
+  readonly plainCharacters: boolean;
+}
+
+/** Quotas of the place where the data goes. */
+export interface Limits {
+  readonly events: number;
+  readonly userProperties: number;
+  readonly conversions: number;
 }
 
 export interface IdentityRules {
@@ -156,6 +217,8 @@ export interface Settings {
   readonly weekStartsOn: number;
   readonly currency: string;
   readonly settlingHours: number;
+  readonly escalationHours: number;
+  readonly limits: Limits;
   readonly naming: NamingRules;
   readonly identity: IdentityRules;
   readonly rules: RuleSettings;
@@ -218,12 +281,16 @@ export const propertiesOf = (plan: Plan, event: PlanEvent): PlannedProperty[] =>
     const property = plan.property[p.propertyId];
     if (!property || seen.has(p.propertyId)) return;
     seen.add(p.propertyId);
-    out.push({ id: p.propertyId, property, required: p.required, ...(setId === undefined ? {} : { setId }) });
+    const narrowed = p.allowed && p.allowed.length > 0 ? { ...property, allowed: p.allowed } : property;
+    out.push({ id: p.propertyId, property: narrowed, required: p.required, ...(setId === undefined ? {} : { setId }) });
   };
   for (const p of event.properties) add(p);
   for (const setId of event.sharedSets) for (const p of plan.sharedSet[setId]?.properties ?? []) add(p, setId);
   return out;
 };
+
+/** Whether an event is still sent by anything: not retired as a whole, nor on each of its sources. */
+export const isLive = (e: PlanEvent): boolean => !e.retired && (e.sources.length === 0 || e.sources.some((s) => s.build !== 'retired'));
 
 /** The event of this name: by its present name, then by a former one. */
 export const findEvent = (plan: Plan, name: string): [Id, PlanEvent] | undefined => {

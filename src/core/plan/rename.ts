@@ -1,8 +1,9 @@
 /** Renames: the name itself, the former name kept, and every reference by name moved along. */
-import { mapFormulaEvents } from '../questions/formula';
+import { mapFormulaEvents, mapFormulaProperty } from '../questions/formula';
 import type { Edit } from './edit';
 import { setField } from './edit';
 import { entries, type Id, type Plan } from './plan';
+import { carriersOf } from './plan-index';
 
 /** The edits that rename an event.
  *  Shape: the event's name first, then its former names (only when `keepFormer`), then questions and counterparts that
@@ -28,4 +29,55 @@ export const renameEvent = (plan: Plan, id: Id, name: string, keepFormer: boolea
     }
   }
   return edits.filter((e) => e !== undefined);
+};
+
+/** The edits that rename a property: its name, the former name kept (when `keepFormer`), and questions, counterparts and series of the
+ *  events that carry it. Empty when the name is already that.
+ */
+export const renameProperty = (plan: Plan, id: Id, name: string, keepFormer: boolean): Edit[] => {
+  const property = plan.property[id];
+  if (!property || property.name === name) return [];
+  const old = property.name;
+  const edits: (Edit | undefined)[] = [setField(plan, 'property', id, 'name', name)];
+  if (keepFormer && old !== '')
+    edits.push(setField(plan, 'property', id, 'formerNames', [...property.formerNames.filter((n) => n !== name), old]));
+  if (old !== '') {
+    const carriers = new Set(carriersOf(plan, id));
+    const names = new Set([...carriers].map((e) => plan.event[e]!.name));
+    for (const [qid, q] of entries(plan, 'question'))
+      if (q.formula)
+        edits.push(
+          setField(
+            plan,
+            'question',
+            qid,
+            'formula',
+            mapFormulaProperty(q.formula, (n) => names.has(n), old, name),
+          ),
+        );
+    for (const eid of carriers) {
+      const e = plan.event[eid]!;
+      if (e.counterpart?.keyProperty === old)
+        edits.push(setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, keyProperty: name }));
+      if (e.series?.property === old) edits.push(setField(plan, 'event', eid, 'series', { ...e.series, property: name }));
+    }
+  }
+  return edits.filter((e) => e !== undefined);
+};
+
+/** The edits that rename a user property. One that is registered is locked: a new one comes beside it, and the old one is retired. */
+export const renameUserProperty = (plan: Plan, id: Id, name: string, newId: () => Id): Edit[] => {
+  const u = plan.userProperty[id];
+  if (!u || u.name === name) return [];
+  if (!u.registered) return [setField(plan, 'userProperty', id, 'name', name)].filter((e) => e !== undefined);
+  const { registeredAt: _, ...rest } = u;
+  return [
+    {
+      op: 'create',
+      kind: 'userProperty',
+      id: newId(),
+      body: { ...rest, name, registered: false, formerNames: [...u.formerNames, u.name] },
+    },
+    ...[setField(plan, 'userProperty', id, 'retired', true)].filter((e) => e !== undefined),
+  ];
 };

@@ -32,3 +32,38 @@ export const periodIndex = (starts: readonly number[], at: number): number => {
   }
   return lo;
 };
+
+/** A look-up of the period of an instant that remembers the last one: messages mostly come in order. */
+export const periodFinder = (starts: readonly number[]): ((at: number) => number) => {
+  let last = 0;
+  let from = Infinity;
+  let to = -Infinity;
+  return (at) => {
+    if (at >= from && at < to) return last;
+    last = periodIndex(starts, at);
+    if (last >= 0) {
+      from = starts[last]!;
+      to = starts[last + 1]!;
+    }
+    return last;
+  };
+};
+
+export interface Periods {
+  readonly starts: readonly number[];
+  readonly count: number;
+  readonly find: (at: number) => number;
+  /** The span of a period, and whether it is over at `now`. */
+  readonly span: (i: number, now: number) => { from: number; to: number; complete: boolean };
+}
+
+/** The periods that cover `from` up to and including `to`. */
+export const periodsBetween = (period: Period, from: number, to: number, timeZone: string, weekStartsOn: number): Periods => {
+  const starts = periodStarts(period, from, to, timeZone, weekStartsOn);
+  return {
+    starts,
+    count: starts.length - 1,
+    find: periodFinder(starts),
+    span: (i, now) => ({ from: starts[i]!, to: starts[i + 1]!, complete: starts[i + 1]! <= now }),
+  };
+};

@@ -1,8 +1,157 @@
-import { activePersons } from './active-persons';
-import { conversion } from './conversion';
+/** A question's whole answer: the figure, the same without its filters, and by group. */
+import { Bitset } from '../table/bitset';
+import type { RowTest } from '../table/matcher';
+import type { Scalar } from '../table/message-table';
+import type { Interval } from '../stats/wilson';
 import type { Figure, FigureContext } from './figure';
-import type { Formula } from './formula';
+import { ownSteps, type Formula, type PersonFilter } from './formula';
+import { definitionOf } from './formulas/index';
+import { personsOf, rowsOfAny, rowsOfStep, sessionsIn, userValuesIn } from './select';
 
-/** Computes a formula over the columns. */
-export const figureOf = (formula: Formula, context: FigureContext): Figure =>
-  formula.type === 'active persons' ? activePersons(formula, context) : conversion(formula, context);
+/** Messages, sessions with at least one, and persons of an event: three counts that people mistake for each other. */
+export interface Reach {
+  readonly eventName: string;
+  readonly messages: number;
+  readonly sessions: number;
+  readonly persons: number;
+  readonly unattributed: number;
+}
+
+export interface GroupFigure {
+  /** `undefined`: the messages that lack the property. */
+  readonly value: Scalar | undefined;
+  readonly messages: number;
+  readonly persons: number;
+  /** Messages per person; `undefined` without a person. */
+  readonly perPerson: number | undefined;
+  readonly headline: number | undefined;
+  readonly interval: Interval | undefined;
+}
+
+export interface FigureAnswer {
+  readonly figure: Figure;
+  /** The figure without the filters; only where there are any. */
+  readonly unfiltered: Figure | undefined;
+  readonly reach: readonly Reach[];
+  /** By messages per person, greatest first. */
+  readonly groups: readonly GroupFigure[] | undefined;
+  /** Groups beyond those shown. */
+  readonly moreGroups: number;
+}
+
+const passes = (c: FigureContext, f: PersonFilter): RowTest => {
+  const rows = rowsOfStep(c, f.did, -Infinity, false);
+  if (f.who === 'persons') {
+    const { persons } = personsOf(c, rows);
+    const { personOfMessage } = c;
+    return f.mode === 'keeping only' ? (row) => persons.has(personOfMessage[row]!) : (row) => !persons.has(personOfMessage[row]!);
+  }
+  const { ofMessage, count } = sessionsIn(c);
+  const sessions = new Bitset(count);
+  for (let i = 0; i < rows.length; i++) if (ofMessage[rows[i]!]! >= 0) sessions.add(ofMessage[rows[i]!]!);
+  return f.mode === 'keeping only' ? (row) => sessions.has(ofMessage[row]!) : (row) => !sessions.has(ofMessage[row]!);
+};
+
+const filtered = (f: Formula, c: FigureContext): FigureContext => {
+  const tests = (f.filters ?? []).filter((x) => x.did.eventName !== '').map((x) => passes(c, x));
+  return tests.length === 0 ? c : { ...c, allows: (row) => tests.every((t) => t(row)) };
+};
+
+/** Computes a formula over the columns, filters kept. */
+export const figureOf = (f: Formula, c: FigureContext): Figure => definitionOf(f.type).compute(f, filtered(f, c));
+
+/** The one number of a figure, and its interval where it is a share. */
+export const headlineOf = (f: Figure): { value: number | undefined; interval: Interval | undefined } => {
+  switch (f.type) {
+    case 'active persons':
+      return { value: f.latest?.persons, interval: undefined };
+    case 'average per person':
+      return { value: f.latest?.value, interval: undefined };
+    case 'total of a property':
+      return { value: f.latest?.sum, interval: undefined };
+    case 'top values':
+      return { value: f.ranked[0]?.amount, interval: undefined };
+    default:
+      return { value: f.share, interval: f.interval };
+  }
+};
+
+const reachOf = (f: Formula, c: FigureContext): Reach[] => {
+  const { ofMessage, count } = sessionsIn(c);
+  const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
+  return names.map((eventName) => {
+    const rows = rowsOfAny(
+      c,
+      ownSteps(f).filter((s) => s.eventName === eventName),
+      -Infinity,
+      false,
+    );
+    const { persons, unattributed } = personsOf(c, rows);
+    const sessions = new Bitset(count);
+    for (let i = 0; i < rows.length; i++) if (ofMessage[rows[i]!]! >= 0) sessions.add(ofMessage[rows[i]!]!);
+    return { eventName, messages: rows.length, sessions: sessions.size, persons: persons.size, unattributed };
+  });
+};
+
+const SHOWN_GROUPS = 12;
+
+/** Index of the group of a row, −1 for "not set". */
+const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; values: readonly Scalar[] } | undefined => {
+  const g = f.groupBy;
+  if (!g || g.name === '') return undefined;
+  if (g.of === 'user property') return userValuesIn(c, g.name);
+  const column = c.table.properties.get(g.name);
+  if (!column) return { at: () => -1, values: [] };
+  const raw = column.column.rawFor(c.table.length);
+  return { at: (row) => raw[row]!, values: column.values.values };
+};
+
+/** The whole answer, step by step: between two steps the caller may report progress, or stop. */
+export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: number; of: number }, FigureAnswer> {
+  const definition = definitionOf(f.type);
+  const narrowed = filtered(f, c);
+  const figure = definition.compute(f, narrowed);
+  const hasFilter = narrowed !== c;
+  const g = grouping(f, c);
+  const base = 2 + (hasFilter ? 1 : 0);
+  yield { done: 1, of: base };
+  const reach = reachOf(f, narrowed);
+  yield { done: 2, of: base };
+  const unfiltered = hasFilter ? definition.compute(f, c) : undefined;
+  if (!g) return { figure, unfiltered, reach, groups: undefined, moreGroups: 0 };
+  const main = rowsOfStep(narrowed, ownSteps(f)[0]!);
+  const messages = new Map<number, number>();
+  for (let i = 0; i < main.length; i++) {
+    const at = g.at(main[i]!);
+    messages.set(at, (messages.get(at) ?? 0) + 1);
+  }
+  const largest = [...messages].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
+  const shown = largest.slice(0, SHOWN_GROUPS);
+  const groups: GroupFigure[] = [];
+  for (const [at, n] of shown) {
+    const inGroup: RowTest = (row) => g.at(row) === at;
+    const own = definition.compute(f, { ...narrowed, inGroup });
+    const count = personsOf(c, main.filter(inGroup)).persons.size;
+    const { value, interval } = headlineOf(own);
+    groups.push({
+      value: at < 0 ? undefined : g.values[at],
+      messages: n,
+      persons: count,
+      perPerson: count === 0 ? undefined : n / count,
+      headline: value,
+      interval,
+    });
+    yield { done: base + groups.length, of: base + shown.length };
+  }
+  groups.sort((a, b) => (b.perPerson ?? -1) - (a.perPerson ?? -1) || b.messages - a.messages);
+  return { figure, unfiltered, reach, groups, moreGroups: largest.length - shown.length };
+}
+
+/** The whole answer at once. */
+export const answerOf = (f: Formula, c: FigureContext): FigureAnswer => {
+  const steps = figureSteps(f, c);
+  for (;;) {
+    const next = steps.next();
+    if (next.done) return next.value;
+  }
+};

@@ -1,113 +1,176 @@
 /** Coverage: what a question needs of the plan, what the plan lacks, and the edits that add exactly that. */
-import { objectAction } from '../naming/object-action';
+import { toCase } from '../naming/case-style';
+import { agreedName, objectAction } from '../naming/object-action';
 import { nearest } from '../naming/likeness';
+import { lowerWords } from '../naming/words';
 import { blank } from '../plan/defaults';
-import type { Edit } from '../plan/edit';
-import { entries, findEvent, propertiesOf, settingsOf, type Id, type Plan, type PropertyType, type Question } from '../plan/plan';
-import { stepsOf, type ConditionValue } from './formula';
+import { setField, type Edit } from '../plan/edit';
+import { entries, settingsOf, type Id, type NamingRules, type Plan, type PropertyType, type Question } from '../plan/plan';
+import { eventNamed, indexOf, plannedPropertiesOf } from '../plan/plan-index';
+import { unitHint } from '../plan/unit';
+import { isArithmetic, isUnary, mapFormulaEvents, stepsOf, type ConditionValue, type Formula } from './formula';
+import { definitionOf, mainEvent } from './formulas/index';
+
+export interface PropertyNeed {
+  readonly name: string;
+  readonly type: PropertyType;
+  /** A value that the formula names; `undefined` where it names none. */
+  readonly sample: ConditionValue | undefined;
+  /** Arithmetic is done on it. */
+  readonly numeric: boolean;
+}
 
 export interface Need {
   readonly eventName: string;
-  readonly properties: readonly { readonly name: string; readonly type: PropertyType; readonly sample: ConditionValue }[];
+  readonly properties: readonly PropertyNeed[];
 }
 
 export type Lack =
   | { readonly what: 'event'; readonly eventName: string; readonly nearest: string | undefined }
-  | {
-      readonly what: 'property';
-      readonly eventName: string;
-      readonly property: string;
-      readonly type: PropertyType;
-      readonly sample: ConditionValue;
-    };
+  | ({ readonly what: 'property'; readonly eventName: string; readonly property: string } & Omit<PropertyNeed, 'name'>)
+  | { readonly what: 'user property'; readonly name: string };
 
 export type Coverage =
-  | { readonly state: 'answerable'; readonly needs: readonly Need[] }
-  | { readonly state: 'partly'; readonly needs: readonly Need[]; readonly lacks: readonly Lack[] }
+  | { readonly state: 'answerable'; readonly needs: readonly Need[]; readonly warnings: readonly string[] }
+  | { readonly state: 'partly'; readonly needs: readonly Need[]; readonly lacks: readonly Lack[]; readonly warnings: readonly string[] }
   | { readonly state: 'undefined'; readonly reason: string };
 
-const typeOfValue = (v: ConditionValue): PropertyType =>
-  typeof v === 'boolean' ? 'boolean' : typeof v === 'number' ? (Number.isInteger(v) ? 'integer' : 'number') : 'string';
+const typeOfValue = (v: ConditionValue | undefined, numeric: boolean): PropertyType =>
+  typeof v === 'boolean' ? 'boolean' : typeof v === 'number' ? (Number.isInteger(v) ? 'integer' : 'number') : numeric ? 'number' : 'string';
+
+const needsOfFormula = (f: Formula): Need[] => {
+  const byEvent = new Map<string, Map<string, PropertyNeed>>();
+  const eventOf = (name: string) => {
+    let props = byEvent.get(name);
+    if (!props) byEvent.set(name, (props = new Map()));
+    return props;
+  };
+  const need = (eventName: string, name: string, sample: ConditionValue | undefined, numeric: boolean) => {
+    const props = eventOf(eventName);
+    if (!props.has(name)) props.set(name, { name, sample, numeric, type: typeOfValue(sample, numeric) });
+  };
+  for (const step of stepsOf(f)) {
+    eventOf(step.eventName);
+    for (const c of step.where)
+      if (c.of === undefined) need(step.eventName, c.property, isUnary(c.op) ? undefined : c.is, isArithmetic(c.op));
+  }
+  for (const p of definitionOf(f.type).named(f)) need(p.eventName, p.name, p.sample, p.numeric);
+  if (f.groupBy?.of === 'property') need(mainEvent(f), f.groupBy.name, undefined, false);
+  return [...byEvent].map(([eventName, props]) => ({ eventName, properties: [...props.values()] }));
+};
+
+const needs = new WeakMap<Formula, Need[]>();
 
 /** The events and properties that a question's formula names, each event once, in the order of the formula. */
-export const needsOf = (question: Question): Need[] => {
-  const byEvent = new Map<string, Map<string, ConditionValue>>();
-  for (const step of question.formula ? stepsOf(question.formula) : []) {
-    const props = byEvent.get(step.eventName) ?? new Map<string, ConditionValue>();
-    for (const c of step.where) if (!props.has(c.property)) props.set(c.property, c.is);
-    byEvent.set(step.eventName, props);
-  }
-  return [...byEvent].map(([eventName, props]) => ({
-    eventName,
-    properties: [...props].map(([name, sample]) => ({ name, type: typeOfValue(sample), sample })),
-  }));
+export const needsOf = (question: Question): readonly Need[] => {
+  const f = question.formula;
+  if (!f) return [];
+  let known = needs.get(f);
+  if (!known) needs.set(f, (known = needsOfFormula(f)));
+  return known;
+};
+
+/** The user properties that a formula names. */
+export const userPropertiesOf = (f: Formula): string[] => [
+  ...new Set([
+    ...(f.groupBy?.of === 'user property' ? [f.groupBy.name] : []),
+    ...stepsOf(f).flatMap((s) => s.where.flatMap((c) => (c.of === 'user property' ? [c.property] : []))),
+    ...(f.type === 'rate of a value' && f.condition.of === 'user property' ? [f.condition.property] : []),
+  ]),
+];
+
+/** Why a formula says nothing yet; `undefined` when it is complete. */
+export const openPart = (f: Formula | null): string | undefined => {
+  if (!f) return 'no formula is chosen';
+  const own = definitionOf(f.type).open(f);
+  const steps = stepsOf(f);
+  if (own !== undefined && !steps.some((s) => s.eventName.trim() === '')) return own;
+  if (steps.some((s) => s.eventName.trim() === '')) return 'an event is still open';
+  if (own !== undefined) return own;
+  if (steps.some((s) => s.where.some((c) => c.property.trim() === ''))) return 'a condition is still open';
+  if (f.groupBy && f.groupBy.name.trim() === '') return 'what it is grouped by is still open';
+  return undefined;
 };
 
 /** Whether the plan can answer the question.
- *  Shape: `undefined` while the formula is missing or incomplete, with the reason; `partly` with every lack named.
+ *  Shape: `undefined` while the formula is missing or incomplete, with the reason; `partly` with every lack named. Warnings are what
+ *  a reader of the answer should know beforehand.
  */
 export const coverageOf = (plan: Plan, question: Question): Coverage => {
   const f = question.formula;
-  if (!f) return { state: 'undefined', reason: 'no formula is chosen' };
-  const steps = stepsOf(f);
-  if (steps.some((s) => s.eventName.trim() === '')) return { state: 'undefined', reason: 'an event is still open' };
-  if (f.type === 'active persons' && steps.length === 0)
-    return { state: 'undefined', reason: '“active” needs the event that makes a person active' };
-  if (f.type === 'conversion' && steps.length < 2) return { state: 'undefined', reason: 'a conversion needs a first and a later event' };
-  if (steps.some((s) => s.where.some((c) => c.property.trim() === ''))) return { state: 'undefined', reason: 'a condition is still open' };
-  const needs = needsOf(question);
+  const open = openPart(f);
+  if (open !== undefined || !f) return { state: 'undefined', reason: open ?? '' };
+  const needed = needsOf(question);
   const lacks: Lack[] = [];
-  for (const need of needs) {
-    const found = findEvent(plan, need.eventName);
+  for (const need of needed) {
+    const found = eventNamed(plan, need.eventName);
     if (!found) {
-      const names = entries(plan, 'event').map(([, e]) => e.name);
+      const names = indexOf(plan).eventByName.keys();
       lacks.push({ what: 'event', eventName: need.eventName, nearest: nearest(need.eventName, names) });
     }
-    const planned = found ? propertiesOf(plan, found[1]) : [];
-    for (const p of need.properties)
-      if (!planned.some((x) => x.property.name === p.name))
-        lacks.push({ what: 'property', eventName: need.eventName, property: p.name, type: p.type, sample: p.sample });
+    const planned = found ? plannedPropertiesOf(plan, found[0]) : [];
+    for (const { name, ...p } of need.properties)
+      if (!planned.some((x) => x.property.name === name)) lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
   }
-  return lacks.length === 0 ? { state: 'answerable', needs } : { state: 'partly', needs, lacks };
+  const warnings: string[] = [];
+  for (const name of userPropertiesOf(f)) {
+    if (!entries(plan, 'userProperty').some(([, u]) => u.name === name && !u.retired)) lacks.push({ what: 'user property', name });
+    warnings.push(`Values of \`${name}\` begin when it is first set: earlier messages of a person have none.`);
+  }
+  return lacks.length === 0 ? { state: 'answerable', needs: needed, warnings } : { state: 'partly', needs: needed, lacks, warnings };
 };
 
 /** A lack in words, names in back quotes. */
 export const lackText = (l: Lack): string =>
-  l.what === 'event' ? `\`${l.eventName}\` is not in the plan` : `\`${l.eventName}\` needs \`${l.property}\`, ${l.type}`;
+  l.what === 'event'
+    ? `\`${l.eventName}\` is not in the plan`
+    : l.what === 'property'
+      ? `\`${l.eventName}\` needs \`${l.property}\`, ${l.type}`
+      : `the user property \`${l.name}\` is not in the plan`;
+
+/** An event's name as the naming rules want it: words, order and tense where they are known, else the case alone. */
+const draftedName = (name: string, naming: NamingRules): string => {
+  const parts = objectAction(name, naming);
+  return parts && parts.object.length > 0 ? agreedName(parts, naming) : toCase(name, naming.eventCase);
+};
 
 /** The edits that add exactly what is lacking, and nothing else.
- *  Shape: events before their properties; a property that the plan already has under this name is taken, not doubled.
- *  `newId` gives a fresh id at each call.
+ *  Shape: properties before the events that carry them; a property that the plan already has under this name is taken, not doubled.
+ *  A drafted event is named by the naming rules, and the questions that named it otherwise are moved along; its trigger is left to
+ *  be written. `newId` gives a fresh id at each call.
  */
 export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): Edit[] => {
   const edits: Edit[] = [];
   const { naming } = settingsOf(plan);
   const drafted = new Map<string, { id: Id; properties: { propertyId: Id; required: boolean }[] }>();
-  const propertyIds = new Map(entries(plan, 'property').map(([id, p]) => [p.name, id]));
+  const propertyIds = new Map(indexOf(plan).propertyByName);
   const extend = new Map<Id, Id[]>();
   for (const l of lacks)
     if (l.what === 'event') drafted.set(l.eventName, { id: newId(), properties: [] });
+    else if (l.what === 'user property')
+      edits.push({ op: 'create', kind: 'userProperty', id: newId(), body: blank('userProperty', { name: l.name }) });
     else {
       let id = propertyIds.get(l.property);
       if (id === undefined) {
         id = newId();
         propertyIds.set(l.property, id);
-        const body = blank('property', {
-          name: l.property,
-          type: l.type,
-          samples: l.type === 'boolean' ? ['true', 'false'] : [String(l.sample)],
-        });
-        edits.push({ op: 'create', kind: 'property', id, body });
+        const unit = l.type === 'integer' || l.type === 'number' ? (unitHint(lowerWords(l.property)) ?? '') : '';
+        const samples = l.type === 'boolean' ? ['true', 'false'] : l.sample === undefined || l.sample === '' ? [] : [String(l.sample)];
+        edits.push({ op: 'create', kind: 'property', id, body: blank('property', { name: l.property, type: l.type, unit, samples }) });
       }
       const draft = drafted.get(l.eventName);
       if (draft) draft.properties.push({ propertyId: id, required: true });
       else {
-        const found = findEvent(plan, l.eventName);
+        const found = eventNamed(plan, l.eventName);
         if (found) extend.set(found[0], [...(extend.get(found[0]) ?? []), id]);
       }
     }
   const lastOrder = Math.max(0, ...entries(plan, 'event').map(([, e]) => e.order)) + 1;
-  for (const [name, { id, properties }] of drafted) {
+  const renamed = new Map<string, string>();
+  for (const [asked, { id, properties }] of drafted) {
+    const proposed = draftedName(asked, naming);
+    const name = indexOf(plan).eventByName.has(proposed) ? asked : proposed;
+    if (name !== asked) renamed.set(asked, name);
     const parts = objectAction(name, naming);
     const body = blank('event', {
       name,
@@ -123,11 +186,51 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
     const after = [...before, ...added.map((propertyId) => ({ propertyId, required: true }))];
     edits.push({ op: 'set', kind: 'event', id, field: 'properties', before, after });
   }
+  if (renamed.size > 0)
+    for (const [id, q] of entries(plan, 'question')) {
+      const edit =
+        q.formula &&
+        setField(
+          plan,
+          'question',
+          id,
+          'formula',
+          mapFormulaEvents(q.formula, (n) => renamed.get(n) ?? n),
+        );
+      if (edit) edits.push(edit);
+    }
   return edits;
 };
 
+interface Served {
+  /** Event name → questions. */
+  readonly byEvent: ReadonlyMap<string, readonly Id[]>;
+  /** Event name → property name → questions. */
+  readonly byProperty: ReadonlyMap<string, ReadonlyMap<string, readonly Id[]>>;
+}
+
+const served = new WeakMap<Plan['question'], Served>();
+
+const servedIn = (plan: Plan): Served => {
+  const known = served.get(plan.question);
+  if (known) return known;
+  const byEvent = new Map<string, Id[]>();
+  const byProperty = new Map<string, Map<string, Id[]>>();
+  for (const [id, q] of entries(plan, 'question'))
+    for (const n of needsOf(q)) {
+      byEvent.set(n.eventName, [...(byEvent.get(n.eventName) ?? []), id]);
+      const props = byProperty.get(n.eventName) ?? new Map<string, Id[]>();
+      for (const p of n.properties) props.set(p.name, [...(props.get(p.name) ?? []), id]);
+      byProperty.set(n.eventName, props);
+    }
+  const made = { byEvent, byProperty };
+  served.set(plan.question, made);
+  return made;
+};
+
 /** The questions that an event (and, if given, one of its properties) serves. */
-export const questionsServedBy = (plan: Plan, eventName: string, property?: string): [Id, Question][] =>
-  entries(plan, 'question').filter(([, q]) =>
-    needsOf(q).some((n) => n.eventName === eventName && (property === undefined || n.properties.some((p) => p.name === property))),
-  );
+export const questionsServedBy = (plan: Plan, eventName: string, property?: string): [Id, Question][] => {
+  const s = servedIn(plan);
+  const ids = property === undefined ? s.byEvent.get(eventName) : s.byProperty.get(eventName)?.get(property);
+  return (ids ?? []).map((id) => [id, plan.question[id]!]);
+};

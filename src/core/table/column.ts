@@ -1,4 +1,5 @@
-/** Growing typed columns and dictionaries. */
+/** Growing typed columns and dictionaries. `raw` is the array behind a column, longer than the column itself; it is replaced as the
+ *  column grows, so it is read anew for each computation. */
 
 export class Float64Column {
   private data = new Float64Array(1024);
@@ -13,6 +14,9 @@ export class Float64Column {
   }
   get(i: number): number {
     return this.data[i]!;
+  }
+  get raw(): Float64Array {
+    return this.data;
   }
 }
 
@@ -31,6 +35,32 @@ export class IndexColumn {
   }
   get(i: number): number {
     return i < this.length ? this.data[i]! : -1;
+  }
+  /** The array, at least `length` long. */
+  rawFor(length: number): Int32Array {
+    if (length > this.data.length) {
+      const next = new Int32Array(length).fill(-1);
+      next.set(this.data);
+      this.data = next;
+    }
+    return this.data;
+  }
+}
+
+/** Row numbers in order of arrival. */
+export class RowList {
+  private data = new Int32Array(16);
+  length = 0;
+  push(row: number): void {
+    if (this.length === this.data.length) {
+      const next = new Int32Array(this.length * 2);
+      next.set(this.data);
+      this.data = next;
+    }
+    this.data[this.length++] = row;
+  }
+  get rows(): Int32Array {
+    return this.data.subarray(0, this.length);
   }
 }
 

@@ -1,19 +1,84 @@
 /** A step of a formula, compiled against a table. */
-import type { Step } from '../questions/formula';
-import type { MessageTable } from './message-table';
+import type { Condition, Step } from '../questions/formula';
+import type { Dictionary, IndexColumn } from './column';
+import type { MessageTable, Scalar } from './message-table';
 
-/** A test of rows; a name or value that never arrived compiles to "no row". */
-export const compileStep = (table: MessageTable, step: Step): ((row: number) => boolean) => {
-  const name = table.names.find(step.eventName);
-  if (name < 0) return () => false;
-  const tests: { column: { get(i: number): number }; value: number }[] = [];
-  for (const c of step.where) {
-    const p = table.properties.get(c.property);
-    const value = p?.values.find(c.is) ?? -1;
-    if (!p || value < 0) return () => false;
-    tests.push({ column: p.column, value });
+export type RowTest = (row: number) => boolean;
+
+/** Index of a user property's value in force for a row, −1 for none; and the values. */
+export interface UserValues {
+  readonly at: (row: number) => number;
+  readonly values: readonly Scalar[];
+}
+
+const holds = (v: Scalar, c: Condition): boolean => {
+  switch (c.op ?? 'is') {
+    case 'is':
+      return v === c.is;
+    case 'is not':
+      return v !== c.is;
+    case 'contains':
+      return typeof v === 'string' && v.includes(String(c.is));
+    case 'is present':
+      return true;
+    case 'is absent':
+      return false;
+    default: {
+      if (typeof v !== 'number' || typeof c.is !== 'number') return false;
+      return c.op === 'at least' ? v >= c.is : c.op === 'at most' ? v <= c.is : c.op === 'more than' ? v > c.is : v < c.is;
+    }
   }
-  const names = table.name;
-  if (tests.length === 0) return (row) => names.get(row) === name;
-  return (row) => names.get(row) === name && tests.every((t) => t.column.get(row) === t.value);
+};
+
+const NEVER: RowTest = () => false;
+
+/** Whether an absent value fulfils the condition: only "is absent" does; "is not" asks for a value. */
+const absentHolds = (c: Condition): boolean => c.op === 'is absent';
+
+/** Each distinct value is judged once; a row is then one look-up. */
+const judged = (values: Dictionary<Scalar> | { values: readonly Scalar[] }, c: Condition): Uint8Array =>
+  Uint8Array.from(values.values, (v) => (holds(v, c) ? 1 : 0));
+
+const onColumn = (p: { column: IndexColumn; values: Dictionary<Scalar> } | undefined, c: Condition, length: number): RowTest => {
+  const absent = absentHolds(c);
+  if (!p) return absent ? () => true : NEVER;
+  const truth = judged(p.values, c);
+  const raw = p.column.rawFor(length);
+  return (row) => {
+    const v = raw[row]!;
+    return v < 0 ? absent : truth[v] === 1;
+  };
+};
+
+/** The conditions as one test of rows; `undefined` when there is none.
+ *  Values are compared with their type: text is never a number. A value that is absent fulfils "is absent" alone.
+ */
+export const compileConditions = (
+  table: MessageTable,
+  where: readonly Condition[],
+  userValues?: (name: string) => UserValues,
+): RowTest | undefined => {
+  const tests = where.map((c): RowTest => {
+    if (c.of !== 'user property') return onColumn(table.properties.get(c.property), c, table.length);
+    const user = userValues?.(c.property);
+    if (!user) return absentHolds(c) ? () => true : NEVER;
+    const truth = judged({ values: user.values }, c);
+    return (row) => {
+      const v = user.at(row);
+      return v < 0 ? absentHolds(c) : truth[v] === 1;
+    };
+  });
+  const [a, b] = tests;
+  if (!a) return undefined;
+  if (!b) return a;
+  return tests.length === 2 ? (row) => a(row) && b(row) : (row) => tests.every((t) => t(row));
+};
+
+/** A test of rows; a name that never arrived compiles to "no row". */
+export const compileStep = (table: MessageTable, step: Step): RowTest => {
+  const name = table.names.find(step.eventName);
+  if (name < 0) return NEVER;
+  const names = table.name.rawFor(table.length);
+  const where = compileConditions(table, step.where);
+  return where ? (row) => names[row] === name && where(row) : (row) => names[row] === name;
 };

@@ -1,5 +1,5 @@
 /** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
-import { Dictionary, Float64Column, IndexColumn } from './column';
+import { Dictionary, Float64Column, IndexColumn, RowList } from './column';
 
 export type Scalar = string | number | boolean;
 
@@ -13,6 +13,13 @@ export interface TableMessage {
   readonly occurredAt: number;
   readonly ids: { readonly [kind: string]: string };
   readonly properties: { readonly [name: string]: unknown };
+  /** User properties that the message sets. */
+  readonly userProperties?: { readonly [name: string]: unknown };
+}
+
+export interface ScalarColumn {
+  readonly column: IndexColumn;
+  readonly values: Dictionary<Scalar>;
 }
 
 export interface IdentifierNode {
@@ -25,6 +32,8 @@ export interface Verdict {
   readonly code: string;
   readonly path: readonly (string | number)[];
 }
+
+const NO_ROWS = new Int32Array(0);
 
 export class MessageTable {
   readonly seq = new Float64Column();
@@ -40,7 +49,10 @@ export class MessageTable {
   readonly nodes: IdentifierNode[] = [];
   /** For each identifier kind, the node that a message carries. */
   readonly ids = new Map<string, IndexColumn>();
-  readonly properties = new Map<string, { readonly column: IndexColumn; readonly values: Dictionary<Scalar> }>();
+  readonly properties = new Map<string, ScalarColumn>();
+  readonly userProperties = new Map<string, ScalarColumn>();
+  /** Rows of each event name, by its index in `names`. */
+  private readonly rowsByName: RowList[] = [];
   readonly verdicts = new Map<number, Verdict[]>();
   length = 0;
   lastSeq = 0;
@@ -66,7 +78,9 @@ export class MessageTable {
     const row = this.length++;
     this.seq.push(m.seq);
     this.time.push(m.occurredAt);
-    this.name.set(row, m.kind === 'identify' ? -1 : this.names.intern(m.name));
+    const name = m.kind === 'identify' ? -1 : this.names.intern(m.name);
+    this.name.set(row, name);
+    if (name >= 0) (this.rowsByName[name] ??= new RowList()).push(row);
     this.source.set(row, this.sources.intern(m.sourceId));
     this.release.set(row, this.releases.intern(m.release));
     for (const kind of Object.keys(m.ids)) {
@@ -74,16 +88,27 @@ export class MessageTable {
       if (!column) this.ids.set(kind, (column = new IndexColumn()));
       column.set(row, this.node(kind, m.ids[kind]!));
     }
-    for (const name of Object.keys(m.properties)) {
-      const v = m.properties[name];
-      if (typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') continue;
-      let p = this.properties.get(name);
-      if (!p) this.properties.set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
-      p.column.set(row, p.values.intern(v));
-    }
+    MessageTable.keep(this.properties, row, m.properties);
+    if (m.userProperties) MessageTable.keep(this.userProperties, row, m.userProperties);
     if (verdicts && verdicts.length > 0) this.verdicts.set(row, [...verdicts]);
     if (m.seq > this.lastSeq) this.lastSeq = m.seq;
     return row;
+  }
+
+  private static keep(columns: Map<string, ScalarColumn>, row: number, given: { readonly [name: string]: unknown }): void {
+    for (const name in given) {
+      const v = given[name];
+      if ((typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') || !Object.hasOwn(given, name)) continue;
+      let p = columns.get(name);
+      if (!p) columns.set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
+      p.column.set(row, p.values.intern(v));
+    }
+  }
+
+  /** Rows of an event, in order of arrival; a view that later messages do not change. */
+  rowsOf(eventName: string): Int32Array {
+    const name = this.names.find(eventName);
+    return name < 0 ? NO_ROWS : this.rowsByName[name]!.rows;
   }
 
   valueOf(row: number, property: string): Scalar | undefined {

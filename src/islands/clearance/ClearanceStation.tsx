@@ -3,7 +3,7 @@ import { GATES, type Gate, type GateName, type Signal as SignalName } from '../.
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
 import { entries, findEvent, settingsOf, type Id, type Question } from '../../core/plan/plan';
 import { needsOf } from '../../core/questions/coverage';
-import { formulaSentence } from '../../core/questions/formula';
+import { formulaSentence } from '../../core/questions/formulas/index';
 import { count } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
@@ -80,7 +80,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
           <FigureView
             figure={figure}
             timeZone={timeZone}
-            period={question.formula?.type === 'active persons' ? question.formula.period : undefined}
+            period={question.formula && 'period' in question.formula ? question.formula.period : undefined}
           />
         </section>
       ) : null}

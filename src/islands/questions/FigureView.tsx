@@ -1,103 +1,352 @@
-/** A figure drawn: a series of periods, or the steps of a conversion. */
-import type { Figure } from '../../core/questions/figure';
+/** A figure drawn where a person would rather look than read, with the counts behind it. */
+import { useState, type ReactNode } from 'react';
+import type { Figure, FigureOf } from '../../core/questions/figure';
 import type { Period } from '../../core/questions/formula';
 import { BarChart } from '../../ui/Chart';
-import { count, dayText, monthText, percent, plural } from '../../ui/format';
+import { count, dayText, decimal, monthText, percent, plural } from '../../ui/format';
 
-export const headline = (f: Figure | undefined): string =>
-  f === undefined ? '–' : f.type === 'active persons' ? (f.latest ? count(f.latest.persons) : '–') : percent(f.share);
-
-export const headlineNote = (f: Figure | undefined, timeZone: string): string => {
-  if (f === undefined) return 'no formula yet';
-  if (f.type === 'active persons')
-    return f.latest
-      ? `persons, ${dayText(f.latest.from, timeZone)} to ${dayText(f.latest.to - 1, timeZone)}`
-      : f.points.length > 0
-        ? 'the first period is not over'
-        : 'nothing arrived';
-  return f.share === undefined
-    ? 'nobody did the first step'
-    : `${count(f.steps.at(-1)!.persons)} of ${plural(f.steps[0]!.persons, 'person')}`;
+export const headline = (f: Figure | undefined): string => {
+  if (!f) return '–';
+  switch (f.type) {
+    case 'active persons':
+      return f.latest ? count(f.latest.persons) : '–';
+    case 'average per person':
+      return f.latest?.value === undefined ? '–' : decimal(f.latest.value);
+    case 'total of a property':
+      return f.latest ? decimal(f.latest.sum) : '–';
+    case 'top values':
+      return f.ranked[0] ? String(f.ranked[0].value) : '–';
+    default:
+      return percent(f.share);
+  }
 };
 
-const Steps = ({ figure }: { figure: Extract<Figure, { type: 'conversion' }> }) => {
-  const first = figure.steps[0]?.persons ?? 0;
+const spanText = (p: { from: number; to: number }, timeZone: string): string =>
+  p.to - p.from < 90_000_000 ? dayText(p.from, timeZone) : `${dayText(p.from, timeZone)} to ${dayText(p.to - 1, timeZone)}`;
+
+export const headlineNote = (f: Figure | undefined, timeZone: string): string => {
+  if (!f) return 'no formula yet';
+  switch (f.type) {
+    case 'active persons':
+      if (f.latest)
+        return f.rollingDays
+          ? `persons in the ${f.rollingDays} days to ${dayText(f.latest.from, timeZone)}`
+          : `persons, ${spanText(f.latest, timeZone)}`;
+      return f.points.length > 0 ? 'the first period is not over' : 'nothing arrived';
+    case 'average per person':
+      return f.latest
+        ? `per person, ${spanText(f.latest, timeZone)}`
+        : f.points.length > 0
+          ? 'the first period is not over'
+          : 'nothing arrived';
+    case 'total of a property':
+      return f.latest
+        ? `in all, ${spanText(f.latest, timeZone)}`
+        : f.points.length > 0
+          ? 'the first period is not over'
+          : 'nothing arrived';
+    case 'top values':
+      return f.ranked[0] ? `leads with ${percent(f.ranked[0].share)} of ${count(f.total)}` : 'nothing arrived';
+    case 'conversion':
+      return f.share === undefined
+        ? 'nobody did the first step'
+        : `${count(f.steps.at(-1)!.persons)} of ${plural(f.steps[0]!.persons, 'person')}`;
+    case 'retention':
+      return f.share === undefined ? 'nobody’s day is over yet' : `${count(f.returned)} of ${plural(f.size, 'person')} came back`;
+    case 'share who also did':
+      return f.share === undefined ? 'nobody did the first' : `${count(f.both)} of ${plural(f.first, 'person')}`;
+    case 'rate of a value':
+      return f.share === undefined ? 'nothing arrived' : `${count(f.hits)} of ${count(f.total)} ${f.of}`;
+  }
+};
+
+const TH = 'pb-1 font-medium';
+const Row = ({ children }: { children: ReactNode }) => <tr className="border-t border-rule">{children}</tr>;
+
+const Bar = ({ share, label }: { share: number; label: string }) => (
+  <span className="flex items-center gap-2">
+    <span className="h-4 bg-accent" style={{ width: `${Math.max(Math.min(share, 1) * 72, share > 0 ? 0.6 : 0)}%` }} />
+    <span className="text-sm figures">{label}</span>
+  </span>
+);
+
+const Interval = ({ of }: { of: { interval: { low: number; high: number } | undefined } }) =>
+  of.interval ? (
+    <>
+      With 95 % confidence between {percent(of.interval.low)} and {percent(of.interval.high)} (Wilson).{' '}
+    </>
+  ) : null;
+
+const Unattributed = ({ n }: { n: number }) => (n > 0 ? <>{plural(n, 'message')} without a usable identifier count for nobody. </> : null);
+
+const Note = ({ children }: { children: ReactNode }) => <p className="mt-2 text-sm text-ink-2">{children}</p>;
+
+const Conversion = ({ f }: { f: FigureOf<'conversion'> }) => {
+  const first = f.steps[0]?.persons ?? 0;
   return (
-    <table className="w-full border-collapse">
-      <caption className="sr-only">Persons at each step</caption>
+    <>
+      <table className="w-full border-collapse">
+        <caption className="sr-only">Persons at each step</caption>
+        <thead>
+          <tr className="text-left text-sm text-ink-2">
+            <th className={`w-[34%] ${TH}`}>step</th>
+            <th className={TH}>share of the first</th>
+            <th className={`w-20 text-right ${TH}`}>persons</th>
+            <th className={`w-24 text-right ${TH}`}>messages</th>
+          </tr>
+        </thead>
+        <tbody>
+          {f.steps.map((s, i) => {
+            const share = first === 0 ? 0 : s.persons / first;
+            return (
+              <Row key={i}>
+                <th scope="row" className="py-2 pr-3 text-left wire font-medium">
+                  {i + 1}. {s.eventName}
+                </th>
+                <td className="pr-3">
+                  <Bar share={share} label={percent(share)} />
+                </td>
+                <td className="text-right font-semibold figures">{count(s.persons)}</td>
+                <td className="text-right text-ink-2 figures">{count(s.messages)}</td>
+              </Row>
+            );
+          })}
+        </tbody>
+      </table>
+      <Note>
+        <Interval of={f} />
+        {f.open > 0 ? `${plural(f.open, 'person')} not there yet whose window is still open. ` : ''}
+        <Unattributed n={f.unattributed} />
+      </Note>
+    </>
+  );
+};
+
+interface SeriesProps<P> {
+  readonly points: readonly (P & { from: number; to: number; complete: boolean })[];
+  readonly valueOf: (p: P) => number | undefined;
+  readonly unit: string;
+  readonly title: string;
+  readonly timeZone: string;
+  readonly period: Period | undefined;
+  readonly height: number | undefined;
+  readonly format?: (n: number) => string;
+}
+
+const Series = <P,>({ points, valueOf, unit, title, timeZone, period, height, format }: SeriesProps<P>) => (
+  <BarChart
+    title={title}
+    unit={unit}
+    {...(height ? { height } : {})}
+    {...(format ? { format } : {})}
+    points={points.map((p) => ({
+      label: period === 'month' ? monthText(p.from, timeZone) : dayText(p.from, timeZone),
+      value: valueOf(p) ?? 0,
+      running: !p.complete,
+    }))}
+  />
+);
+
+const STATISTICS = ['sum', 'mean', 'median', 'p95'] as const;
+
+const Total = ({
+  f,
+  ...rest
+}: {
+  f: FigureOf<'total of a property'>;
+  timeZone: string;
+  period: Period | undefined;
+  height: number | undefined;
+}) => {
+  const [shown, setShown] = useState<(typeof STATISTICS)[number]>('sum');
+  return (
+    <>
+      <div className="mb-1 flex gap-5" role="group" aria-label="Statistic">
+        {STATISTICS.map((s) => (
+          <button
+            key={s}
+            type="button"
+            aria-pressed={s === shown}
+            onClick={() => setShown(s)}
+            className={`border-b-2 px-1 text-left ${s === shown ? 'border-accent' : 'border-transparent hover:border-rule'}`}
+          >
+            <span className="block text-sm text-ink-2">{s} of all</span>
+            <span className="font-semibold">{f.all[s] === undefined ? '–' : decimal(f.all[s])}</span>
+          </button>
+        ))}
+      </div>
+      <Series {...rest} points={f.points} valueOf={(p) => p[shown]} unit={shown} title={`The ${shown} in each period`} format={decimal} />
+      <Note>
+        {plural(f.all.n, 'value')} counted.{' '}
+        {f.notANumber > 0 ? `${plural(f.notANumber, 'message')} carry no number and are left out. ` : ''}A pale bar is a period that is not
+        over.
+      </Note>
+    </>
+  );
+};
+
+const Retention = ({ f, timeZone }: { f: FigureOf<'retention'>; timeZone: string }) => (
+  <>
+    <table className="border-collapse text-[0.93rem]">
+      <caption className="sr-only">Share that came back, by the week of the first start</caption>
       <thead>
-        <tr className="text-left text-sm text-ink-2">
-          <th className="w-[34%] pb-1 font-medium">step</th>
-          <th className="pb-1 font-medium">share of the first</th>
-          <th className="w-20 pb-1 text-right font-medium">persons</th>
-          <th className="w-24 pb-1 text-right font-medium">messages</th>
+        <tr className="text-sm text-ink-2">
+          <th className={`pr-4 text-left ${TH}`}>first start</th>
+          <th className={`pr-4 text-right ${TH}`}>persons</th>
+          {f.days.map((d) => (
+            <th key={d} className={`min-w-[62px] px-2 text-right ${d === f.day ? 'font-bold text-ink' : ''} ${TH}`}>
+              day {d}
+              {f.mode === 'on or after day' ? ' +' : ''}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
-        {figure.steps.map((s, i) => {
-          const share = first === 0 ? 0 : s.persons / first;
-          return (
-            <tr key={i} className="border-t border-rule">
-              <th scope="row" className="py-2 pr-3 text-left wire font-medium">
-                {i + 1}. {s.eventName}
-              </th>
-              <td className="pr-3">
-                <span className="flex items-center gap-2">
-                  <span className="h-4 bg-accent" style={{ width: `${Math.max(share * 72, share > 0 ? 0.6 : 0)}%` }} />
-                  <span className="text-sm figures">{percent(share)}</span>
-                </span>
-              </td>
-              <td className="text-right font-semibold figures">{count(s.persons)}</td>
-              <td className="text-right text-ink-2 figures">{count(s.messages)}</td>
-            </tr>
-          );
-        })}
+        {f.cohorts.map((c) => (
+          <Row key={c.from}>
+            <th scope="row" className="py-1 pr-4 text-left font-medium whitespace-nowrap">
+              {spanText(c, timeZone)}
+            </th>
+            <td className="pr-4 text-right figures">{count(c.size)}</td>
+            {c.cells.map((cell) => {
+              const share = cell.size === 0 ? undefined : cell.returned / cell.size;
+              return (
+                <td
+                  key={cell.day}
+                  title={share === undefined ? 'not over yet' : `${count(cell.returned)} of ${count(cell.size)}`}
+                  className="border-l border-paper px-2 text-right figures"
+                  style={
+                    share === undefined ? {} : { background: `color-mix(in srgb, var(--accent) ${Math.round(share * 45)}%, transparent)` }
+                  }
+                >
+                  {share === undefined ? <span className="text-ink-2">–</span> : percent(share, 0)}
+                </td>
+              );
+            })}
+          </Row>
+        ))}
       </tbody>
     </table>
+    <Note>
+      <Interval of={f} />
+      {f.young > 0 ? `${plural(f.young, 'person')} left out: their day ${f.day} is not over. ` : ''}
+      <Unattributed n={f.unattributed} />
+    </Note>
+  </>
+);
+
+const Ranking = ({ f, measure }: { f: FigureOf<'top values'>; measure: string }) => {
+  const most = Math.max(...f.ranked.map((r) => r.share), 0);
+  return (
+    <>
+      <table className="w-full border-collapse">
+        <caption className="sr-only">Values, ranked</caption>
+        <thead>
+          <tr className="text-left text-sm text-ink-2">
+            <th className={`w-[26%] ${TH}`}>value</th>
+            <th className={TH}>share by {measure}</th>
+            <th className={`w-24 text-right ${TH}`}>{measure}</th>
+            <th className={`w-20 text-right ${TH}`}>persons</th>
+            <th className={`w-24 text-right ${TH}`}>per person</th>
+          </tr>
+        </thead>
+        <tbody>
+          {f.ranked.slice(0, 12).map((r) => (
+            <Row key={`${typeof r.value} ${r.value}`}>
+              <th scope="row" className="py-1 pr-3 text-left wire font-medium">
+                {String(r.value)}
+              </th>
+              <td className="pr-3">
+                <Bar share={most === 0 ? 0 : r.share / most} label={percent(r.share)} />
+              </td>
+              <td className="text-right font-semibold figures">{decimal(r.amount)}</td>
+              <td className="text-right figures">{count(r.persons)}</td>
+              <td className="text-right text-ink-2 figures">{r.persons === 0 ? '–' : decimal(r.messages / r.persons)}</td>
+            </Row>
+          ))}
+        </tbody>
+      </table>
+      <Note>
+        {plural(f.distinct, 'different value')}
+        {f.distinct > 12 ? ', the first twelve shown' : ''}. {f.absent > 0 ? `${plural(f.absent, 'message')} lack the property. ` : ''}
+        <Unattributed n={f.unattributed} />
+      </Note>
+    </>
   );
 };
 
-export const FigureView = ({
-  figure,
-  timeZone,
-  period,
-  height,
-}: {
-  figure: Figure;
-  timeZone: string;
-  period: Period | undefined;
-  height?: number;
-}) => {
-  if (figure.type === 'conversion')
-    return (
-      <div>
-        <Steps figure={figure} />
-        <p className="mt-2 text-sm text-ink-2">
-          {figure.interval
-            ? `With 95 % confidence between ${percent(figure.interval.low)} and ${percent(figure.interval.high)} (Wilson). `
-            : ''}
-          {figure.open > 0 ? `${plural(figure.open, 'person')} not there yet whose window is still open. ` : ''}
-          {figure.unattributed > 0 ? `${plural(figure.unattributed, 'message')} without a usable identifier count for nobody.` : ''}
-        </p>
-      </div>
-    );
-  if (figure.points.length === 0) return <p className="py-6 text-ink-2">No message of these events has arrived yet.</p>;
-  return (
-    <div>
-      <BarChart
-        title="Active persons"
-        unit="persons"
-        {...(height ? { height } : {})}
-        points={figure.points.map((p) => ({
-          label: period === 'month' ? monthText(p.from, timeZone) : dayText(p.from, timeZone),
-          value: p.persons,
-          running: !p.complete,
-        }))}
-      />
-      <p className="text-sm text-ink-2">
-        {plural(figure.messages, 'message')} counted. A pale bar is a period that is not over.
-        {figure.unattributed > 0 ? ` ${plural(figure.unattributed, 'message')} without a usable identifier count for nobody.` : ''}
-      </p>
-    </div>
-  );
+const Share = ({ f }: { f: FigureOf<'share who also did'> }) => (
+  <>
+    <Bar share={f.share ?? 0} label={percent(f.share)} />
+    <Note>
+      {plural(f.first, 'person')} did the first, {plural(f.also, 'person')} the other, {count(f.both)} both. <Interval of={f} />
+      <Unattributed n={f.unattributed} />
+    </Note>
+  </>
+);
+
+interface ViewProps {
+  readonly figure: Figure;
+  readonly timeZone: string;
+  readonly period: Period | undefined;
+  readonly height?: number;
+  /** What a ranking ranks by. */
+  readonly measure?: string;
+}
+
+const NOTHING = <p className="py-6 text-ink-2">No message of these events has arrived yet.</p>;
+
+export const FigureView = ({ figure: f, timeZone, period, height, measure = 'amount' }: ViewProps) => {
+  const series = { timeZone, period, height };
+  switch (f.type) {
+    case 'conversion':
+      return <Conversion f={f} />;
+    case 'retention':
+      return f.cohorts.length === 0 ? NOTHING : <Retention f={f} timeZone={timeZone} />;
+    case 'top values':
+      return f.ranked.length === 0 ? NOTHING : <Ranking f={f} measure={measure} />;
+    case 'share who also did':
+      return <Share f={f} />;
+    case 'total of a property':
+      return f.points.length === 0 ? NOTHING : <Total f={f} {...series} />;
+    case 'rate of a value':
+      return (
+        <>
+          <Series
+            {...series}
+            points={f.points}
+            valueOf={(p) => (p.of === 0 ? undefined : (100 * p.hits) / p.of)}
+            unit="%"
+            title="Share in each week"
+            format={decimal}
+          />
+          <Note>
+            <Interval of={f} />
+            <Unattributed n={f.unattributed} />
+          </Note>
+        </>
+      );
+    case 'average per person':
+      return f.points.length === 0 ? (
+        NOTHING
+      ) : (
+        <>
+          <Series {...series} points={f.points} valueOf={(p) => p.value} unit="per person" title="Average per person" format={decimal} />
+          <Note>
+            {plural(f.messages, 'message')} counted. A pale bar is a period that is not over. <Unattributed n={f.unattributed} />
+          </Note>
+        </>
+      );
+    case 'active persons':
+      return f.points.length === 0 ? (
+        NOTHING
+      ) : (
+        <>
+          <Series {...series} points={f.points} valueOf={(p) => p.persons} unit="persons" title="Active persons" />
+          <p className="text-sm text-ink-2">
+            {plural(f.messages, 'message')} counted. A pale bar is a period that is not over. <Unattributed n={f.unattributed} />
+          </p>
+        </>
+      );
+  }
 };

@@ -1,21 +1,14 @@
-/** The formula as a sentence in which the chosen parts are edited in place. */
+/** The formula as a sentence in which the chosen parts are edited in place. What the parts are, the formula itself says. */
 import { Plus, X } from 'lucide-react';
-import { entries, findEvent, propertiesOf, type Plan } from '../../core/plan/plan';
+import { useEffect, useState } from 'react';
+import { entries, type Plan } from '../../core/plan/plan';
+import { eventNamed, plannedPropertiesOf } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
-import {
-  DAY_MS,
-  PERIODS,
-  spanText,
-  type Condition,
-  type ConditionValue,
-  type Formula,
-  type Period,
-  type Step,
-} from '../../core/questions/formula';
+import { isUnary, OPERATORS, type Condition, type ConditionValue, type Formula, type Step } from '../../core/questions/formula';
+import { partsOf } from '../../core/questions/formulas/index';
+import type { Part } from '../../core/questions/sentence';
 import { Choice, type Option } from '../../ui/Choice';
 
-const WINDOWS = [3_600_000, DAY_MS, 3 * DAY_MS, 5 * DAY_MS, 7 * DAY_MS, 14 * DAY_MS, 28 * DAY_MS];
-const OVER = [7, 14, 28, 56, 90];
 const SMALL = 'text-accent hover:bg-wash mx-0.5 inline-flex items-center gap-0.5 px-1 text-sm font-semibold align-middle';
 
 interface Props {
@@ -24,73 +17,120 @@ interface Props {
   readonly onChange: (formula: Formula, what: string) => void;
 }
 
-const eventOptions = (plan: Plan): Option[] => entries(plan, 'event').map(([, e]) => ({ value: e.name, note: e.flow }));
+const eventOptions = (plan: Plan): Option[] =>
+  entries(plan, 'event')
+    .filter(([, e]) => !e.retired)
+    .map(([, e]) => ({ value: e.name, note: e.flow }));
+
+const propertyOptions = (plan: Plan, eventName: string, of: 'property' | 'user property', numeric = false): Option[] => {
+  if (of === 'user property') return entries(plan, 'userProperty').map(([, u]) => ({ value: u.name, note: u.type }));
+  const event = eventNamed(plan, eventName);
+  return event
+    ? plannedPropertiesOf(plan, event[0])
+        .filter((p) => !numeric || isNumeric(p.property.type))
+        .map((p) => ({ value: p.property.name, note: p.property.unit || p.property.type }))
+    : [];
+};
+
+const definitionOfProperty = (plan: Plan, eventName: string, c: Pick<Condition, 'property' | 'of'>) => {
+  if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => u.name === c.property)?.[1];
+  const event = eventNamed(plan, eventName);
+  return event && plannedPropertiesOf(plan, event[0]).find((p) => p.property.name === c.property)?.property;
+};
 
 /** A condition's value as the property's type has it: numbers as numbers, true and false as such, all else as text. */
-const valueFor = (plan: Plan, step: Step, property: string, text: string): ConditionValue => {
-  const event = findEvent(plan, step.eventName)?.[1];
-  const type = event && propertiesOf(plan, event).find((p) => p.property.name === property)?.property.type;
-  if (type && isNumeric(type) && text.trim() !== '' && Number.isFinite(Number(text))) return Number(text);
+const valueFor = (plan: Plan, eventName: string, c: Condition, text: string): ConditionValue => {
+  const type = definitionOfProperty(plan, eventName, c)?.type;
+  const number = text.trim() !== '' && Number.isFinite(Number(text));
+  if (number && (type ? isNumeric(type) : /^(at|more|less)/.test(c.op ?? ''))) return Number(text);
   if (type === 'boolean') return text === 'true';
   return text;
 };
 
-const Where = ({
+const RemoveButton = ({ label, onClick }: { label: string; onClick: () => void }) => (
+  <button type="button" aria-label={label} className={SMALL} onClick={onClick}>
+    <X size={13} />
+  </button>
+);
+
+const AddButton = ({ text, label, onClick }: { text: string; label?: string; onClick: () => void }) => (
+  <button type="button" aria-label={label} className={SMALL} onClick={onClick}>
+    <Plus size={12} />
+    {text}
+  </button>
+);
+
+const OWN = 'a property';
+const PERSONS = 'a user property';
+
+const ConditionSlot = ({
   plan,
-  step,
-  index,
+  eventName,
+  condition: c,
   onChange,
-  onRemove,
 }: {
   plan: Plan;
-  step: Step;
-  index: number;
+  eventName: string;
+  condition: Condition;
   onChange: (c: Condition) => void;
-  onRemove: () => void;
 }) => {
-  const c = step.where[index]!;
-  const event = findEvent(plan, step.eventName)?.[1];
-  const planned = event ? propertiesOf(plan, event) : [];
-  const values = planned.find((p) => p.property.name === c.property)?.property;
+  const known = definitionOfProperty(plan, eventName, c);
+  const values = known && 'allowed' in known ? known.allowed : [];
+  const options: Option[] = [
+    ...propertyOptions(plan, eventName, 'property'),
+    ...propertyOptions(plan, eventName, 'user property').map((o) => ({ value: o.value, note: 'of the person' })),
+  ];
+  const choose = (name: string): Condition => {
+    const { of: _, ...rest } = c;
+    const ofEvent = propertyOptions(plan, eventName, 'property').some((o) => o.value === name);
+    const ofPerson = !ofEvent && propertyOptions(plan, eventName, 'user property').some((o) => o.value === name);
+    return { ...rest, property: name, ...(ofPerson ? { of: 'user property' } : {}) };
+  };
   return (
     <>
-      {index === 0 ? ' where ' : ' and '}
       <Choice
         label="Property"
         wire
         value={c.property}
         placeholder="property"
-        options={planned.map((p) => ({ value: p.property.name, note: p.property.type }))}
+        options={options}
         free={(t) => `Use “${t}”, to be added to the plan`}
-        onChoose={(property) => onChange({ property, is: c.is })}
-      />
-      {' is '}
+        onChoose={(name) => onChange(choose(name))}
+      />{' '}
       <Choice
-        label="Value"
-        wire
-        value={String(c.is)}
-        placeholder="value"
-        options={(values?.allowed ?? []).map((value) => ({ value }))}
-        free={(t) => `The value “${t}”`}
-        onChoose={(t) => onChange({ ...c, is: valueFor(plan, step, c.property, t) })}
-      />
-      <button type="button" aria-label="Remove this condition" className={SMALL} onClick={onRemove}>
-        <X size={13} />
-      </button>
+        label="Comparison"
+        value={c.op ?? 'is'}
+        options={OPERATORS.map((value) => ({ value }))}
+        onChoose={(op) => {
+          const { op: _, ...rest } = c;
+          onChange(op === 'is' ? rest : { ...rest, op: op as NonNullable<Condition['op']> });
+        }}
+      />{' '}
+      {isUnary(c.op) ? null : (
+        <Choice
+          label="Value"
+          wire
+          value={String(c.is)}
+          placeholder="value"
+          options={values.map((value) => ({ value }))}
+          free={(t) => `The value “${t}”`}
+          onChoose={(t) => onChange({ ...c, is: valueFor(plan, eventName, c, t) })}
+        />
+      )}
     </>
   );
 };
 
-const StepPart = ({
+const EventSlot = ({
   plan,
-  step,
   label,
+  step,
   onChange,
   onRemove,
 }: {
   plan: Plan;
-  step: Step;
   label: string;
+  step: Step;
   onChange: (s: Step) => void;
   onRemove: (() => void) | undefined;
 }) => (
@@ -104,119 +144,113 @@ const StepPart = ({
       free={(t) => `Use “${t}”, to be added to the plan`}
       onChoose={(eventName) => onChange({ ...step, eventName })}
     />
-    {step.where.map((_, i) => (
-      <Where
-        key={i}
-        plan={plan}
-        step={step}
-        index={i}
-        onChange={(c) => onChange({ ...step, where: step.where.with(i, c) })}
-        onRemove={() => onChange({ ...step, where: step.where.toSpliced(i, 1) })}
-      />
+    {step.where.map((c, i) => (
+      <span key={i}>
+        {i === 0 ? ' where ' : ' and '}
+        <ConditionSlot
+          plan={plan}
+          eventName={step.eventName}
+          condition={c}
+          onChange={(n) => onChange({ ...step, where: step.where.with(i, n) })}
+        />
+        <RemoveButton label="Remove this condition" onClick={() => onChange({ ...step, where: step.where.toSpliced(i, 1) })} />
+      </span>
     ))}
     {step.eventName ? (
-      <button
-        type="button"
-        className={SMALL}
-        aria-label={`Add a condition to ${step.eventName}`}
+      <AddButton
+        text="where"
+        label={`Add a condition to ${step.eventName}`}
         onClick={() => onChange({ ...step, where: [...step.where, { property: '', is: '' }] })}
-      >
-        <Plus size={12} />
-        where
-      </button>
+      />
     ) : null}
-    {onRemove ? (
-      <button type="button" className={SMALL} aria-label={`Remove ${step.eventName || 'this event'}`} onClick={onRemove}>
-        <X size={13} />
-      </button>
-    ) : null}
+    {onRemove ? <RemoveButton label={`Remove ${step.eventName || 'this event'}`} onClick={onRemove} /> : null}
   </span>
 );
 
-const EMPTY_STEP: Step = { eventName: '', where: [] };
-
-const AddStep = ({ text, onAdd }: { text: string; onAdd: () => void }) => (
-  <button type="button" className={SMALL} onClick={onAdd}>
-    <Plus size={12} />
-    {text}
-  </button>
-);
-
-const choiceOf = <T,>(values: readonly T[], text: (v: T) => string, onChoose: (v: T) => void) => ({
-  options: values.map((v) => ({ value: text(v) })),
-  onChoose: (chosen: string) => {
-    const v = values.find((x) => text(x) === chosen);
-    if (v !== undefined) onChoose(v);
-  },
-});
-
-export const FormulaSentence = ({ plan, formula, onChange }: Props) => {
-  if (formula.type === 'active persons') {
-    const events = formula.events.length > 0 ? formula.events : [EMPTY_STEP];
-    const set = (next: readonly Step[], what: string) => onChange({ ...formula, events: next }, what);
-    return (
-      <p className="text-[1.08rem] leading-loose">
-        Persons with{' '}
-        {events.map((s, i) => (
-          <span key={i}>
-            {i > 0 ? ' or ' : ''}
-            <StepPart
-              plan={plan}
-              step={s}
-              label={`Event ${i + 1}`}
-              onChange={(n) => set(events.with(i, n), 'Event of the formula')}
-              onRemove={events.length > 1 ? () => set(events.toSpliced(i, 1), 'Event removed') : undefined}
-            />
-          </span>
-        ))}{' '}
-        <AddStep text="or" onAdd={() => set([...events, EMPTY_STEP], 'Event added')} /> in a calendar{' '}
-        <Choice
-          label="Period"
-          value={formula.period}
-          {...choiceOf<Period>(PERIODS, String, (period) => onChange({ ...formula, period }, 'Period'))}
-        />
-        , counted fully linked.
-      </p>
-    );
-  }
-  const steps = [...formula.steps, EMPTY_STEP, EMPTY_STEP].slice(0, Math.max(2, formula.steps.length));
-  const set = (next: readonly Step[], what: string) => onChange({ ...formula, steps: next }, what);
+const NumberSlot = ({ part, onChange }: { part: Extract<Part, { part: 'number' }>; onChange: (n: number) => void }) => {
+  const [text, setText] = useState(String(part.value));
+  useEffect(() => setText(String(part.value)), [part.value]);
+  const keep = () => {
+    const n = Math.round(Number(text));
+    if (Number.isFinite(n) && n >= part.least && n <= part.most) {
+      if (n !== part.value) onChange(n);
+    } else setText(String(part.value));
+  };
   return (
-    <p className="text-[1.08rem] leading-loose">
-      Of persons with{' '}
-      {steps.map((s, i) => (
-        <span key={i}>
-          {i === 1 ? ', the share with ' : i > 1 ? ', then ' : ''}
-          <StepPart
-            plan={plan}
-            step={s}
-            label={`Step ${i + 1}`}
-            onChange={(n) => set(steps.with(i, n), 'Step of the formula')}
-            onRemove={steps.length > 2 ? () => set(steps.toSpliced(i, 1), 'Step removed') : undefined}
-          />
-          {i === 0 ? (
-            <>
-              {' in the last '}
-              <Choice
-                label="Days looked at"
-                value={`${formula.overDays} days`}
-                {...choiceOf(
-                  OVER,
-                  (d) => `${d} days`,
-                  (overDays) => onChange({ ...formula, overDays }, 'Days looked at'),
-                )}
-              />
-            </>
-          ) : null}
-        </span>
-      ))}{' '}
-      <AddStep text="then" onAdd={() => set([...steps, EMPTY_STEP], 'Step added')} /> within{' '}
-      <Choice
-        label="Window"
-        value={spanText(formula.windowMs)}
-        {...choiceOf(WINDOWS, spanText, (windowMs) => onChange({ ...formula, windowMs }, 'Window'))}
-      />
-      , counted fully linked.
-    </p>
+    <input
+      aria-label={part.label}
+      inputMode="numeric"
+      value={text}
+      onChange={(e) => setText(e.target.value)}
+      onBlur={keep}
+      onKeyDown={(e) => {
+        if (e.key === 'Enter') keep();
+        if (e.key === 'Escape') setText(String(part.value));
+      }}
+      className="mx-0.5 border-b-2 border-accent bg-transparent text-center font-semibold outline-offset-2"
+      style={{ width: `${Math.max(2, text.length + 1)}ch` }}
+    />
   );
 };
+
+const Slot = ({ plan, part, onChange }: { plan: Plan; part: Part; onChange: Props['onChange'] }) => {
+  switch (part.part) {
+    case 'words':
+      return part.text;
+    case 'event':
+      return (
+        <EventSlot
+          plan={plan}
+          label={part.label}
+          step={part.step}
+          onChange={(s) => onChange(part.set(s), part.label)}
+          onRemove={part.remove && (() => onChange(part.remove!(), `${part.label} removed`))}
+        />
+      );
+    case 'property':
+      return (
+        <Choice
+          label={part.label}
+          wire
+          value={part.value}
+          placeholder={part.of === 'property' ? OWN : PERSONS}
+          options={propertyOptions(plan, part.eventName, part.of, part.numeric)}
+          free={(t) => `Use “${t}”, to be added to the plan`}
+          onChoose={(name) => onChange(part.set(name), part.label)}
+        />
+      );
+    case 'condition':
+      return (
+        <ConditionSlot
+          plan={plan}
+          eventName={part.eventName}
+          condition={part.condition}
+          onChange={(c) => onChange(part.set(c), 'Condition')}
+        />
+      );
+    case 'choice':
+      return (
+        <Choice
+          label={part.label}
+          value={part.options.includes(part.value) ? part.value : ''}
+          placeholder={part.value}
+          options={part.options.map((value) => ({ value }))}
+          onChoose={(v) => onChange(part.set(v), part.label)}
+        />
+      );
+    case 'number':
+      return <NumberSlot part={part} onChange={(n) => onChange(part.set(n), part.label)} />;
+    case 'add':
+      return <AddButton text={part.label} onClick={() => onChange(part.make(), `Added: ${part.label}`)} />;
+    default:
+      return <RemoveButton label={part.label} onClick={() => onChange(part.make(), part.label)} />;
+  }
+};
+
+export const FormulaSentence = ({ plan, formula, onChange }: Props) => (
+  <p className="text-[1.08rem] leading-loose">
+    {partsOf(formula).map((part, i) => (
+      <Slot key={i} plan={plan} part={part} onChange={onChange} />
+    ))}
+  </p>
+);

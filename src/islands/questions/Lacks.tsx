@@ -6,6 +6,13 @@ import { usePlan, useWorkplace } from '../workplace/context';
 
 const newId = (): string => crypto.randomUUID();
 
+const Warnings = ({ of }: { of: readonly string[] }) =>
+  of.map((w) => (
+    <span key={w} className="block text-caution">
+      <Rich text={w} />
+    </span>
+  ));
+
 export const Lacks = ({ coverage }: { coverage: Coverage }) => {
   const { store } = useWorkplace();
   const plan = usePlan();
@@ -20,6 +27,7 @@ export const Lacks = ({ coverage }: { coverage: Coverage }) => {
     return (
       <p className="border-y border-rule py-2.5">
         <b className="text-clear">Answerable.</b> All that it needs is in the plan.
+        <Warnings of={coverage.warnings} />
       </p>
     );
   return (
@@ -38,6 +46,7 @@ export const Lacks = ({ coverage }: { coverage: Coverage }) => {
           </li>
         ))}
       </ul>
+      <Warnings of={coverage.warnings} />
       <Button
         className="mt-2"
         look="full"

@@ -1,31 +1,51 @@
 /** The Questions station. */
-import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Plus, Trash2 } from 'lucide-react';
+import { Grid3x3, Plus, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { blank } from '../../core/plan/defaults';
 import { setField } from '../../core/plan/edit';
-import { entries, settingsOf, type Id, type Question } from '../../core/plan/plan';
+import { entries, type Id, type Question } from '../../core/plan/plan';
 import { coverageOf, needsOf, type Coverage } from '../../core/questions/coverage';
-import type { Figure } from '../../core/questions/figure';
-import { formulaSentence, startFormula, type Formula } from '../../core/questions/formula';
+import type { Formula } from '../../core/questions/formula';
+import { economyOf } from '../../core/questions/economy';
+import { formulas, formulaSentence, startFormula } from '../../core/questions/formulas/index';
 import { Button } from '../../ui/Button';
-import { plural } from '../../ui/format';
+import { decimal, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Signal, SIGNAL_WORDS } from '../../ui/Signal';
-import { Empty, Failed, Loading } from '../../ui/States';
+import { Empty } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
-import { post } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances } from '../workplace/queries';
-import { FigureView, headline, headlineNote } from './FigureView';
+import { CoverageView } from './CoverageView';
 import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
+import { QuestionFigure } from './QuestionFigure';
 
 const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
 const STATE_TONE: Record<Coverage['state'], string> = {
   answerable: 'text-clear',
   partly: 'text-caution font-semibold',
   undefined: 'text-ink-2',
+};
+
+/** The place of the matrix; no question has this id, since ids are longer. */
+const COVERAGE = 'coverage';
+
+const Economy = ({ chosen }: { chosen: boolean }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const e = useMemo(() => economyOf(plan), [plan]);
+  return (
+    <ListRow chosen={chosen} onChoose={() => go('questions', COVERAGE)}>
+      <span className="flex items-center gap-2">
+        <Grid3x3 size={14} className="text-ink-2" />
+        <span className="font-medium">Coverage</span>
+        <span className="ml-auto text-sm text-ink-2" title="Answerable questions for each event of the plan">
+          {e.answeredPerEvent === undefined ? 'no event yet' : `${decimal(e.answeredPerEvent)} answered per event`}
+        </span>
+      </span>
+    </ListRow>
+  );
 };
 
 const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
@@ -49,6 +69,7 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
           <Plus size={15} /> New
         </Button>
       </ListHead>
+      <Economy chosen={chosen === COVERAGE} />
       {all.length > 8 ? (
         <input
           aria-label="Search the questions"
@@ -79,47 +100,21 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
   );
 };
 
-const FORMULA_CHOICES: readonly { type: Formula['type']; title: string; note: string }[] = [
-  { type: 'active persons', title: 'Active persons', note: 'How many distinct persons did it, in each day, week or month?' },
-  { type: 'conversion', title: 'Conversion', note: 'Of those who did one thing, how many did another within so long?' },
-];
-
 const FormulaChoice = ({ question, onChoose }: { question: Question; onChoose: (f: Formula) => void }) => (
-  <div className="grid grid-cols-2 gap-3">
-    {FORMULA_CHOICES.map((c) => (
+  <div className="grid grid-cols-2 gap-2.5">
+    {formulas.map((d) => (
       <button
-        key={c.type}
+        key={d.type}
         type="button"
-        onClick={() => onChoose(startFormula(c.type, question.formula))}
-        className="border border-rule p-3 text-left hover:border-accent hover:bg-wash"
+        onClick={() => onChoose(startFormula(d.type, question.formula))}
+        className="border border-rule px-3 py-2 text-left hover:border-accent hover:bg-wash"
       >
-        <span className="font-bold text-accent">{c.title}</span>
-        <span className="mt-0.5 block text-ink-2">{c.note}</span>
+        <span className="font-bold text-accent">{d.title}</span>
+        <span className="mt-0.5 block text-ink-2">{d.asks}</span>
       </button>
     ))}
   </div>
 );
-
-const FigureOf = ({ formula, period }: { formula: Formula; period: 'day' | 'week' | 'month' | undefined }) => {
-  const { timeZone } = settingsOf(usePlan());
-  const { data, error, isPending, refetch } = useQuery({
-    queryKey: ['clearance', 'figure', formula],
-    queryFn: ({ signal }) => post<{ figure: Figure | null }>('/api/figure', { formula }, signal),
-    placeholderData: keepPreviousData,
-  });
-  if (isPending) return <Loading what="the figure" />;
-  if (error) return <Failed what="The figure" error={error} retry={() => void refetch()} />;
-  if (!data.figure || data.figure.type !== formula.type) return null;
-  return (
-    <section aria-label="Figure" className="mt-5">
-      <p className="mb-2 flex items-baseline gap-3">
-        <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure)}</span>
-        <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived</span>
-      </p>
-      <FigureView figure={data.figure} timeZone={timeZone} period={period} height={190} />
-    </section>
-  );
-};
 
 const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
   const plan = usePlan();
@@ -169,9 +164,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
       <div className="mt-3">
         <Lacks coverage={coverage} />
       </div>
-      {formula && coverage.state !== 'undefined' ? (
-        <FigureOf formula={formula} period={formula.type === 'active persons' ? formula.period : undefined} />
-      ) : null}
+      {formula && coverage.state !== 'undefined' ? <QuestionFigure formula={formula} /> : null}
     </div>
   );
 };
@@ -254,6 +247,12 @@ const Questions = () => {
   const first = entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order)[0]?.[0];
   const id = place.item ?? first;
   const question = id === undefined ? undefined : plan.question[id];
+  if (id === COVERAGE)
+    return (
+      <Frame list={<QuestionList chosen={id} />} listLabel="Questions">
+        <CoverageView />
+      </Frame>
+    );
   return (
     <Frame
       list={<QuestionList chosen={id} />}

@@ -42,3 +42,32 @@ export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } }
 
 export const sendEdits = (edits: readonly Edit[], revisions: Revisions, label: string): Promise<{ revisions: Revisions; change: number }> =>
   post('/api/edits', { edits, revisions, label });
+
+export interface Progress {
+  readonly done: number;
+  readonly of: number;
+}
+
+/** Posts to a computation that reports its steps line by line; the last line is the answer. */
+export const postSteps = async <T>(path: string, body: unknown, onProgress: (p: Progress) => void, signal: AbortSignal): Promise<T> => {
+  const response = await call(path, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+    signal,
+  });
+  const reader = response.body!.pipeThrough(new TextDecoderStream()).getReader();
+  let rest = '';
+  for (;;) {
+    const { done, value } = await reader.read();
+    if (done) throw new ApiError(0, 'The answer broke off.');
+    const lines = (rest + value).split('\n');
+    rest = lines.pop() ?? '';
+    for (const line of lines) {
+      const step = JSON.parse(line) as { progress: Progress } | { answer: T } | { error: string };
+      if ('answer' in step) return step.answer;
+      if ('error' in step) throw new ApiError(500, step.error);
+      onProgress(step.progress);
+    }
+  }
+};

@@ -4,8 +4,7 @@ import { countingBases } from '../../../src/core/identity/counting-basis';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { isPlaceholderId } from '../../../src/core/identity/placeholder';
 import { fourMessageCase, rehearse } from '../../../src/core/identity/rehearsal';
-import { conversion } from '../../../src/core/questions/conversion';
-import { activePersons } from '../../../src/core/questions/active-persons';
+import { figureOf } from '../../../src/core/questions/compute-figure';
 import type { MessageTable } from '../../../src/core/table/message-table';
 import { RULES, tableOf } from '../../tables';
 
@@ -15,7 +14,7 @@ const rows = (identify: boolean) =>
 
 const share = (table: MessageTable, a: string, b: string) => {
   const { personOfMessage } = resolvePersons(table, RULES);
-  const f = conversion(
+  const f = figureOf(
     {
       type: 'conversion',
       steps: [
@@ -33,7 +32,7 @@ const share = (table: MessageTable, a: string, b: string) => {
 const monthly = (table: MessageTable) => {
   const { personOfMessage } = resolvePersons(table, RULES);
   const events = ['Viewed', 'Started', 'Completed'].map((eventName) => ({ eventName, where: [] }));
-  const f = activePersons(
+  const f = figureOf(
     { type: 'active persons', events, period: 'month' },
     { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1 }, now: 3_600_000 },
   );

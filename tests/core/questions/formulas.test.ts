@@ -1,8 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { activePersons } from '../../../src/core/questions/active-persons';
+import { figureOf } from '../../../src/core/questions/compute-figure';
 import { periodStarts } from '../../../src/core/questions/calendar';
-import { conversion } from '../../../src/core/questions/conversion';
 import type { Step } from '../../../src/core/questions/formula';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { RULES, tableOf } from '../../tables';
@@ -36,7 +35,7 @@ describe('conversion', () => {
         fc.integer({ min: 1, max: 40 }),
         (hits, names, minutes) => {
           const sorted = [...hits].sort((a, b) => a.at - b.at);
-          const f = conversion(
+          const f = figureOf(
             { type: 'conversion', steps: on(...names), windowMs: minutes * 60_000, overDays: 1 },
             contextOf(
               sorted.map((h) => ({ at: h.at, name: h.name, ids: { user: h.person } })),
@@ -61,7 +60,7 @@ describe('conversion', () => {
   });
   test('without a first step the share is undefined, not zero', () => {
     expect(
-      conversion(
+      figureOf(
         { type: 'conversion', steps: on('A', 'B'), windowMs: 1, overDays: 1 },
         contextOf([{ at: 1, name: 'B', ids: { user: 'u' } }], 120_000),
       ),
@@ -73,7 +72,7 @@ describe('conversion', () => {
       { at: 1, name: 'A', ids: { user: 'v' }, properties: { days: '3' } },
     ];
     const steps: Step[] = [{ eventName: 'A', where: [{ property: 'days', is: 3 }] }, ...on('B')];
-    expect(conversion({ type: 'conversion', steps, windowMs: 1, overDays: 1 }, contextOf(rows, 120_000))).toMatchObject({
+    expect(figureOf({ type: 'conversion', steps, windowMs: 1, overDays: 1 }, contextOf(rows, 120_000))).toMatchObject({
       steps: [{ persons: 1 }, { persons: 0 }],
       open: 0,
     });
@@ -101,7 +100,7 @@ describe('active persons', () => {
       { at: monday + 8 * day, ids: { user: 'u' } },
       { at: monday + 40 * day, ids: { user: 'w' } },
     ];
-    const f = activePersons({ type: 'active persons', events: on('E'), period: 'week' }, contextOf(rows, (monday + 9 * day) * 60_000));
+    const f = figureOf({ type: 'active persons', events: on('E'), period: 'week' }, contextOf(rows, (monday + 9 * day) * 60_000));
     if (f.type !== 'active persons') throw new Error(f.type);
     expect(f.points.map((p) => [p.persons, p.messages, p.complete])).toEqual([
       [2, 3, true],

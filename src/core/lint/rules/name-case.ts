@@ -1,7 +1,7 @@
 import { keepsCase, toCase, type CaseStyle } from '../../naming/case-style';
-import { setField } from '../../plan/edit';
-import { entries, settingsOf, type Plan } from '../../plan/plan';
-import { renameEvent } from '../../plan/rename';
+import { settingsOf, type Plan } from '../../plan/plan';
+import { renameEvent, renameProperty, renameUserProperty } from '../../plan/rename';
+import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -21,14 +21,19 @@ export const nameCase = defineRule({
     const { naming } = settingsOf(plan);
     const hit = (kind: 'event' | 'property' | 'userProperty', id: string, name: string, style: CaseStyle) => {
       const proposal = toCase(name, style);
-      const edit = kind === 'event' ? renameEvent(plan, id, proposal, true) : [setField(plan, kind, id, 'name', proposal)];
-      return { path: [kind, id, 'name'], params: { name, style, proposal }, fix: edit.filter((e) => e !== undefined) };
+      const fix =
+        kind === 'event'
+          ? renameEvent(plan, id, proposal, true)
+          : kind === 'property'
+            ? renameProperty(plan, id, proposal, true)
+            : renameUserProperty(plan, id, proposal, () => `${id}-${proposal}`);
+      return { path: [kind, id, 'name'], params: { name, style, proposal }, fix };
     };
-    for (const [kind, style] of [
-      ['event', naming.eventCase],
-      ['property', naming.propertyCase],
-      ['userProperty', naming.userPropertyCase],
+    for (const [kind, style, list] of [
+      ['event', naming.eventCase, liveEvents(plan)],
+      ['property', naming.propertyCase, liveProperties(plan)],
+      ['userProperty', naming.userPropertyCase, liveUserProperties(plan)],
     ] as const)
-      for (const [id, { name }] of entries(plan, kind)) if (name !== '' && !keepsCase(name, style)) yield hit(kind, id, name, style);
+      for (const [id, { name }] of list) if (name !== '' && !keepsCase(name, style)) yield hit(kind, id, name, style);
   },
 });

@@ -1,8 +1,9 @@
 import { agreedName, objectAction } from '../../naming/object-action';
 import { tenseOf } from '../../naming/tense';
 import { lowerWords } from '../../naming/words';
-import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
+import { settingsOf, type NamingRules, type Plan } from '../../plan/plan';
 import { renameEvent } from '../../plan/rename';
+import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -23,7 +24,7 @@ export const nameTense = defineRule({
     const { naming } = settingsOf(plan);
     const agreed = new Set(naming.actions.map((a) => lowerWords(a).join(' ')));
     const other = naming.tense === 'past' ? 'present' : 'past';
-    for (const [id, event] of entries(plan, 'event')) {
+    for (const [id, event] of liveEvents(plan)) {
       const parts = objectAction(event.name, naming);
       const verb = parts?.action[0];
       if (!parts || verb === undefined || agreed.has(parts.action.join(' ')) || tenseOf(verb) !== other) continue;

@@ -1,6 +1,7 @@
 import { agreedName, objectAction } from '../../naming/object-action';
-import { entries, settingsOf, type NamingRules, type Plan } from '../../plan/plan';
+import { settingsOf, type NamingRules, type Plan } from '../../plan/plan';
 import { renameEvent } from '../../plan/rename';
+import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -18,7 +19,7 @@ export const nameWordOrder = defineRule({
   mend: (p: Params) => `Rename to \`${p.proposal}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
-    for (const [id, event] of entries(plan, 'event')) {
+    for (const [id, event] of liveEvents(plan)) {
       const parts = objectAction(event.name, naming);
       if (!parts || parts.object.length === 0 || parts.order === naming.wordOrder) continue;
       const proposal = agreedName(parts, naming);

@@ -1,4 +1,5 @@
-import { entries, type Plan } from '../../plan/plan';
+import type { Plan } from '../../plan/plan';
+import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 export const triggerMissing = defineRule({
@@ -8,7 +9,6 @@ export const triggerMissing = defineRule({
   severity: 'caution',
   message: (p: { readonly name: string }) => `\`${p.name}\` does not say when it fires.`,
   *check(plan: Plan): Iterable<RuleHit<{ readonly name: string }>> {
-    for (const [id, e] of entries(plan, 'event'))
-      if (e.trigger.trim() === '') yield { path: ['event', id, 'trigger'], params: { name: e.name } };
+    for (const [id, e] of liveEvents(plan)) if (e.trigger.trim() === '') yield { path: ['event', id, 'trigger'], params: { name: e.name } };
   },
 });

@@ -1,5 +1,6 @@
 import { lowerWords } from '../../naming/words';
-import { entries, type Plan } from '../../plan/plan';
+import type { Plan } from '../../plan/plan';
+import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -29,7 +30,7 @@ export const triggerOnAttempt = defineRule({
   severity: 'stop',
   message: (p: Params) => `\`${p.name}\` claims a completed outcome, but its trigger speaks of “${p.word}”.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    for (const [id, e] of entries(plan, 'event')) {
+    for (const [id, e] of liveEvents(plan)) {
       if (e.triggerKind !== 'completed') continue;
       const word = lowerWords(e.trigger).find((w) => ATTEMPTS.has(w));
       if (word !== undefined) yield { path: ['event', id, 'trigger'], params: { name: e.name, word } };

@@ -1,7 +1,8 @@
 import { isNumeric } from '../../plan/property-type';
-import { entries, type Plan } from '../../plan/plan';
+import type { Plan } from '../../plan/plan';
 import { lowerWords } from '../../naming/words';
 import { UNITS, unitHint } from '../../plan/unit';
+import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 type Params =
@@ -17,7 +18,7 @@ export const unitMissing = defineRule({
     p.problem === 'missing' ? `\`${p.name}\` is a number without a unit.` : `\`${p.unit}\` on \`${p.name}\` is not a unit of the list.`,
   mend: (p: Params) => `Set the unit to ${p.proposal ?? ''}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    for (const [id, p] of entries(plan, 'property')) {
+    for (const [id, p] of liveProperties(plan)) {
       if (!isNumeric(p.type)) continue;
       const path = ['property', id, 'unit'];
       if (p.unit !== '') {

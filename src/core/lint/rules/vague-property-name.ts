@@ -1,7 +1,9 @@
 import { joinWords } from '../../naming/case-style';
 import { lowerWords } from '../../naming/words';
-import { setField } from '../../plan/edit';
-import { entries, propertiesOf, settingsOf, type Id, type Plan } from '../../plan/plan';
+import { settingsOf, type Id, type Plan } from '../../plan/plan';
+import { carriersOf, indexOf } from '../../plan/plan-index';
+import { renameProperty } from '../../plan/rename';
+import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -13,8 +15,7 @@ interface Params {
 const objectOf = (plan: Plan, id: Id): string | undefined => {
   const own = plan.property[id]?.describes;
   if (own) return own;
-  const objects = new Set<string>();
-  for (const [, e] of entries(plan, 'event')) if (propertiesOf(plan, e).some((p) => p.id === id)) objects.add(e.object);
+  const objects = new Set(carriersOf(plan, id).map((e) => plan.event[e]!.object));
   objects.delete('');
   return objects.size === 1 ? [...objects][0] : undefined;
 };
@@ -29,14 +30,14 @@ export const vaguePropertyName = defineRule({
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const vague = new Set(naming.vagueNames.map((n) => lowerWords(n).join(' ')));
-    const taken = new Set(entries(plan, 'property').map(([, p]) => p.name));
-    for (const [id, { name }] of entries(plan, 'property')) {
+    const taken = indexOf(plan).propertyByName;
+    for (const [id, { name }] of liveProperties(plan)) {
       if (!vague.has(lowerWords(name).join(' '))) continue;
       const object = objectOf(plan, id);
       const wanted = object === undefined ? undefined : joinWords([...lowerWords(object), ...lowerWords(name)], naming.propertyCase);
       const proposal = wanted !== undefined && !taken.has(wanted) ? wanted : undefined;
-      const edit = proposal === undefined ? undefined : setField(plan, 'property', id, 'name', proposal);
-      yield { path: ['property', id, 'name'], params: { name, proposal }, ...(edit ? { fix: [edit] } : {}) };
+      const fix = proposal === undefined ? [] : renameProperty(plan, id, proposal, true);
+      yield { path: ['property', id, 'name'], params: { name, proposal }, ...(fix.length > 0 ? { fix } : {}) };
     }
   },
 });

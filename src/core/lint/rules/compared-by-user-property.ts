@@ -1,0 +1,23 @@
+import { entries, type Plan } from '../../plan/plan';
+import { userPropertiesOf } from '../../questions/coverage';
+import { liveUserProperties } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly text: string;
+  readonly name: string;
+}
+
+export const comparedByUserProperty = defineRule({
+  id: 'compared-by-user-property',
+  title: 'Groups by a user property that is not registered',
+  why: 'Its values begin when it is first set and reported: what came before has none, and cannot be had later.',
+  severity: 'caution',
+  message: (p: Params) => `“${p.text}” compares groups by \`${p.name}\`, which is not registered: values begin when it is first set.`,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const registered = new Map(liveUserProperties(plan).map(([, u]) => [u.name, u.registered]));
+    for (const [id, q] of entries(plan, 'question'))
+      for (const name of q.formula ? userPropertiesOf(q.formula) : [])
+        if (registered.get(name) === false) yield { path: ['question', id, 'formula'], params: { text: q.text, name } };
+  },
+});

@@ -1,0 +1,25 @@
+import type { Kind, Plan } from '../../plan/plan';
+import { liveEvents, liveProperties, liveUserProperties } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly kind: Kind;
+  readonly name: string;
+}
+
+export const descriptionMissing = defineRule({
+  id: 'description-missing',
+  title: 'Description missing',
+  why: 'A name alone is read in as many ways as it has readers.',
+  severity: 'note',
+  message: (p: Params) => `\`${p.name}\` has no description.`,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    for (const [kind, list] of [
+      ['event', liveEvents(plan)],
+      ['property', liveProperties(plan)],
+      ['userProperty', liveUserProperties(plan)],
+    ] as const)
+      for (const [id, { name, description }] of list)
+        if (description.trim() === '') yield { path: [kind, id, 'description'], params: { kind, name } };
+  },
+});

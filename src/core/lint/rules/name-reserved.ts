@@ -1,0 +1,37 @@
+import { joinWords } from '../../naming/case-style';
+import { lowerWords } from '../../naming/words';
+import { settingsOf, type Plan } from '../../plan/plan';
+import { indexOf } from '../../plan/plan-index';
+import { renameProperty } from '../../plan/rename';
+import { liveProperties } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly proposal: string | undefined;
+}
+
+export const nameReserved = defineRule({
+  id: 'name-reserved',
+  title: 'Reserved name',
+  why: 'The envelope of every message has a field of this name; a property beside it is mistaken for it.',
+  severity: 'caution',
+  message: (p: Params) => `\`${p.name}\` is reserved for the envelope of a message.`,
+  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const { naming } = settingsOf(plan);
+    const reserved = new Set(naming.reservedNames);
+    const vague = new Set(naming.vagueNames);
+    for (const [id, p] of liveProperties(plan)) {
+      // A vague name is asked for a better one anyway.
+      if (!reserved.has(p.name) || vague.has(p.name)) continue;
+      const wanted = p.describes === '' ? undefined : joinWords([...lowerWords(p.describes), ...lowerWords(p.name)], naming.propertyCase);
+      const proposal = wanted !== undefined && !indexOf(plan).propertyByName.has(wanted) ? wanted : undefined;
+      yield {
+        path: ['property', id, 'name'],
+        params: { name: p.name, proposal },
+        ...(proposal === undefined ? {} : { fix: renameProperty(plan, id, proposal, true) }),
+      };
+    }
+  },
+});

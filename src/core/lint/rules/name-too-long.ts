@@ -1,0 +1,30 @@
+import { labelOf, settingsOf, type Kind, type Plan } from '../../plan/plan';
+import { liveEvents, liveProperties, liveUserProperties } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly length: number;
+  readonly most: number;
+}
+
+export const nameTooLong = defineRule({
+  id: 'name-too-long',
+  title: 'Name too long',
+  why: 'Places that take the data cut long names, and two names that begin alike become one.',
+  severity: 'caution',
+  message: (p: Params) => `\`${p.name}\` has ${p.length} characters; at most ${p.most} are agreed.`,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const most = settingsOf(plan).naming.maxLength;
+    const all: [Kind, string, string][] = [
+      ...liveEvents(plan).map(([id, e]): [Kind, string, string] => ['event', id, e.name]),
+      ...liveProperties(plan).map(([id, p]): [Kind, string, string] => ['property', id, p.name]),
+      ...liveUserProperties(plan).map(([id, u]): [Kind, string, string] => ['userProperty', id, labelOf('userProperty', u)]),
+    ];
+    for (const [kind, id, name] of all) {
+      if (name.length <= most) continue;
+      const length = [...name].length;
+      if (length > most) yield { path: [kind, id, 'name'], params: { name: `${[...name].slice(0, 60).join('')}…`, length, most } };
+    }
+  },
+});

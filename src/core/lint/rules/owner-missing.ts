@@ -1,0 +1,34 @@
+import type { Plan } from '../../plan/plan';
+import { commonest, liveEvents } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly proposal: string | undefined;
+}
+
+export const ownerMissing = defineRule({
+  id: 'owner-missing',
+  title: 'Owner missing',
+  why: 'When it breaks, nobody is asked.',
+  severity: 'note',
+  message: (p: Params) => `\`${p.name}\` has no owner.`,
+  mend: (p: Params) => `Give it to ${p.proposal ?? ''}, who owns most of its flow`,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    const live = liveEvents(plan);
+    const byFlow = new Map<string, string | undefined>();
+    for (const [id, e] of live) {
+      if (e.owner.trim() !== '') continue;
+      if (e.flow !== '' && !byFlow.has(e.flow))
+        byFlow.set(e.flow, commonest(live.filter(([, o]) => o.flow === e.flow).map(([, o]) => o.owner)));
+      const proposal = byFlow.get(e.flow);
+      yield {
+        path: ['event', id, 'owner'],
+        params: { name: e.name, proposal },
+        ...(proposal === undefined
+          ? {}
+          : { fix: [{ op: 'set', kind: 'event', id, field: 'owner', before: e.owner, after: proposal } as const] }),
+      };
+    }
+  },
+});

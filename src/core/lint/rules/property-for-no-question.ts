@@ -1,0 +1,15 @@
+import type { Plan } from '../../plan/plan';
+import { propertiesForNoQuestion } from '../../questions/economy';
+import { defineRule, type RuleHit } from '../rule';
+
+export const propertyForNoQuestion = defineRule({
+  id: 'property-for-no-question',
+  title: 'Property tracked for no question',
+  why: 'A property costs work on every source that sends it, and is one more that can be wrong.',
+  severity: 'note',
+  message: (p: { readonly name: string }) => `\`${p.name}\` is tracked for no question. Ask one, retire it, or write down why it is kept.`,
+  *check(plan: Plan): Iterable<RuleHit<{ readonly name: string }>> {
+    for (const { id, kept } of propertiesForNoQuestion(plan))
+      if (!kept) yield { path: ['property', id, 'keepReason'], params: { name: plan.property[id]!.name } };
+  },
+});

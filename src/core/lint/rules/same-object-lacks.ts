@@ -1,0 +1,29 @@
+import type { Plan } from '../../plan/plan';
+import { acceptSuggestions, suggestionsOf } from '../../plan/suggestions';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly object: string;
+  readonly properties: readonly string[];
+}
+
+export const sameObjectLacks = defineRule({
+  id: 'same-object-lacks',
+  title: 'Property that other events on the object have',
+  why: 'What is known of a thing in one place is mostly known in the other, and then both can be grouped by it.',
+  severity: 'note',
+  message: (p: Params) => `Other events on ${p.object} carry ${p.properties.map((n) => `\`${n}\``).join(', ')}; \`${p.name}\` does not.`,
+  mend: (p: Params) => `Add ${p.properties.length === 1 ? 'it' : `these ${p.properties.length}`}`,
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    for (const group of suggestionsOf(plan))
+      for (const [eventId, propertyIds] of group.lacking) {
+        const event = plan.event[eventId]!;
+        yield {
+          path: ['event', eventId, 'properties'],
+          params: { name: event.name, object: group.object, properties: propertyIds.map((p) => plan.property[p]!.name) },
+          fix: acceptSuggestions(plan, [[eventId, propertyIds]]),
+        };
+      }
+  },
+});

@@ -1,0 +1,32 @@
+import type { Plan } from '../../plan/plan';
+import { liveProperties } from '../live';
+import { defineRule, type RuleHit } from '../rule';
+
+interface Params {
+  readonly name: string;
+  readonly has: number;
+}
+
+const LEAST = 2;
+
+export const samplesMissing = defineRule({
+  id: 'samples-missing',
+  title: 'Samples missing',
+  why: 'Two samples settle more questions of form than a paragraph does.',
+  severity: 'note',
+  message: (p: Params) => `\`${p.name}\` has ${p.has === 0 ? 'no sample' : 'one sample'}; two are asked for.`,
+  mend: () => 'Take the first of its allowed values',
+  *check(plan: Plan): Iterable<RuleHit<Params>> {
+    for (const [id, p] of liveProperties(plan)) {
+      if (p.samples.length >= LEAST || p.type === 'object') continue;
+      const after = p.type === 'boolean' ? ['true', 'false'] : [...new Set([...p.samples, ...p.allowed])].slice(0, LEAST);
+      yield {
+        path: ['property', id, 'samples'],
+        params: { name: p.name, has: p.samples.length },
+        ...(after.length >= LEAST
+          ? { fix: [{ op: 'set', kind: 'property', id, field: 'samples', before: p.samples, after } as const] }
+          : {}),
+      };
+    }
+  },
+});

@@ -1,0 +1,73 @@
+/** Sample values: written as text in the plan, and what they are as JSON. */
+import type { Format, Property, PropertyType } from './plan';
+import { isNumeric, parseInstant } from './property-type';
+
+/** The JSON value that a sample text stands for; `undefined` when it is not of the type. */
+export const sampleAs = (type: PropertyType, text: string): unknown => {
+  if (isNumeric(type)) {
+    const n = text.trim() === '' ? NaN : Number(text);
+    return Number.isFinite(n) && (!type.includes('integer') || Number.isInteger(n)) ? n : undefined;
+  }
+  if (type === 'boolean' || type === 'list of boolean') return text === 'true' ? true : text === 'false' ? false : undefined;
+  if (type === 'timestamp') return parseInstant(text) === undefined ? undefined : text;
+  if (type === 'object') {
+    try {
+      const v: unknown = JSON.parse(text);
+      return typeof v === 'object' && v !== null && !Array.isArray(v) ? v : undefined;
+    } catch {
+      return undefined;
+    }
+  }
+  return text;
+};
+
+/** Formats as patterns. Sources: RFC 9562 (UUID), ISO 4217 and ISO 3166-1 alpha-2 (letters alone, not the lists), BCP 47 (the
+ *  usual subtags), RFC 3339 full-date; e-mail and URL by a plain approximation.
+ */
+const PATTERNS: Partial<Record<Format, RegExp>> = {
+  UUID: /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i,
+  'e-mail': /^[^\s@]+@[^\s@]+\.[^\s@]+$/,
+  URL: /^https?:\/\/[^\s/]+(\/\S*)?$/i,
+  currency: /^[A-Z]{3}$/,
+  country: /^[A-Z]{2}$/,
+  language: /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-([A-Z]{2}|\d{3}))?$/,
+};
+
+export const hasFormat = (format: Format, text: string): boolean => {
+  if (format === 'date-time') return parseInstant(text) !== undefined;
+  if (format === 'date') return /^\d{4}-\d\d-\d\d$/.test(text) && parseInstant(`${text}T00:00:00Z`) !== undefined;
+  return PATTERNS[format]!.test(text);
+};
+
+export type Misfit = 'type' | 'range' | 'values' | 'pattern' | 'format';
+
+const compiled = new Map<string, RegExp | undefined>();
+const MOST_COMPILED = 1000;
+
+/** A pattern compiled; `undefined` when it is not one. */
+export const patternOf = (source: string): RegExp | undefined => {
+  if (!compiled.has(source)) {
+    if (compiled.size > MOST_COMPILED) compiled.clear();
+    try {
+      compiled.set(source, new RegExp(source, 'u'));
+    } catch {
+      compiled.set(source, undefined);
+    }
+  }
+  return compiled.get(source);
+};
+
+/** How a sample breaks its property's own definition; `undefined` when it fits. */
+export const misfitOf = (
+  p: Pick<Property, 'type' | 'min' | 'max' | 'allowed' | 'pattern' | 'format'>,
+  text: string,
+): Misfit | undefined => {
+  const v = sampleAs(p.type, text);
+  if (v === undefined) return 'type';
+  if (typeof v === 'number' && ((p.min !== undefined && v < p.min) || (p.max !== undefined && v > p.max))) return 'range';
+  if (p.allowed.length > 0 && !p.allowed.includes(text)) return 'values';
+  if (typeof v !== 'string') return undefined;
+  if (p.pattern !== '' && patternOf(p.pattern)?.test(v) === false) return 'pattern';
+  if (p.format !== '' && !hasFormat(p.format, v)) return 'format';
+  return undefined;
+};

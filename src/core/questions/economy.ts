@@ -1,0 +1,127 @@
+/** The plan's economy, and the matrix of questions against what they need. */
+import { entries, isLive, type Id, type Plan } from '../plan/plan';
+import { carriersOf, plannedPropertiesOf } from '../plan/plan-index';
+import { coverageOf, needsOf, questionsServedBy, type Coverage } from './coverage';
+
+export interface Economy {
+  readonly answerable: number;
+  readonly partly: number;
+  readonly undefined: number;
+  readonly events: number;
+  /** Pairs of event and property. */
+  readonly pairs: number;
+  readonly properties: number;
+  /** Questions answered for each event; `undefined` without an event. */
+  readonly answeredPerEvent: number | undefined;
+}
+
+export const economyOf = (plan: Plan): Economy => {
+  const states = { answerable: 0, partly: 0, undefined: 0 };
+  for (const [, q] of entries(plan, 'question')) states[coverageOf(plan, q).state]++;
+  const live = entries(plan, 'event').filter(([, e]) => isLive(e));
+  const carried = live.flatMap(([id]) => plannedPropertiesOf(plan, id).map((p) => p.id));
+  return {
+    ...states,
+    events: live.length,
+    pairs: carried.length,
+    properties: new Set(carried).size,
+    answeredPerEvent: live.length === 0 ? undefined : states.answerable / live.length,
+  };
+};
+
+/** Whether a confirmation needs the event: it is the counterpart of one that serves a question. */
+const confirms = (plan: Plan, eventName: string): boolean =>
+  entries(plan, 'event').some(([, e]) => e.counterpart?.eventName === eventName && questionsServedBy(plan, e.name).length > 0);
+
+/** Events that serve no question, by themselves or as the confirmation of one that does; those kept with a reason are marked. */
+export const eventsForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] =>
+  entries(plan, 'event')
+    .filter(([, e]) => isLive(e) && questionsServedBy(plan, e.name).length === 0 && !confirms(plan, e.name))
+    .map(([id, e]) => ({ id, kept: e.keepReason.trim() !== '' }));
+
+/** Properties that no question names on any event that carries them, and that no confirmation is joined by. */
+export const propertiesForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => {
+  const keys = new Set(entries(plan, 'event').flatMap(([, e]) => (e.counterpart ? [e.counterpart.keyProperty] : [])));
+  return entries(plan, 'property')
+    .filter(([id, p]) => {
+      if (p.retired || keys.has(p.name)) return false;
+      return !carriersOf(plan, id).some((eid) => questionsServedBy(plan, plan.event[eid]!.name, p.name).length > 0);
+    })
+    .map(([id, p]) => ({ id, kept: p.keepReason.trim() !== '' }));
+};
+
+export interface MatrixColumn {
+  readonly eventName: string;
+  /** `undefined`: the event itself. */
+  readonly property: string | undefined;
+  /** Event of the plan; `undefined` when it is lacking. */
+  readonly eventId: Id | undefined;
+  readonly planned: boolean;
+  /** Questions that need it. */
+  readonly questions: number;
+}
+
+export interface CoverageMatrix {
+  readonly rows: readonly {
+    readonly id: Id;
+    readonly text: string;
+    readonly state: Coverage['state'];
+    readonly needs: ReadonlySet<number>;
+  }[];
+  readonly columns: readonly MatrixColumn[];
+}
+
+/** Questions against events, and with `withProperties` against each needed property beside its event.
+ *  Shape: every live event has a column, also one that nobody needs; events that the plan lacks come last. `needs` of a row holds
+ *  column numbers.
+ */
+export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMatrix => {
+  const asked = entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order);
+  const properties = new Map<string, Set<string>>();
+  for (const [, q] of asked)
+    for (const n of needsOf(q)) {
+      if (n.eventName === '') continue;
+      const set = properties.get(n.eventName) ?? new Set<string>();
+      for (const p of n.properties) if (p.name !== '') set.add(p.name);
+      properties.set(n.eventName, set);
+    }
+  const live = entries(plan, 'event')
+    .filter(([, e]) => isLive(e))
+    .sort(([, a], [, b]) => a.order - b.order);
+  const known = new Set(live.map(([, e]) => e.name));
+  const columns: MatrixColumn[] = [];
+  const at = new Map<string, Map<string | undefined, number>>();
+  const add = (eventName: string, eventId: Id | undefined) => {
+    const planned = eventId === undefined ? [] : plannedPropertiesOf(plan, eventId).map((p) => p.property.name);
+    const places = new Map<string | undefined, number>([[undefined, columns.length]]);
+    columns.push({
+      eventName,
+      property: undefined,
+      eventId,
+      planned: eventId !== undefined,
+      questions: questionsServedBy(plan, eventName).length,
+    });
+    for (const property of withProperties ? (properties.get(eventName) ?? []) : []) {
+      places.set(property, columns.length);
+      const questions = questionsServedBy(plan, eventName, property).length;
+      columns.push({ eventName, property, eventId, planned: planned.includes(property), questions });
+    }
+    at.set(eventName, places);
+  };
+  for (const [id, e] of live) add(e.name, id);
+  for (const name of properties.keys()) if (!known.has(name)) add(name, undefined);
+  return {
+    columns,
+    rows: asked.map(([id, q]) => ({
+      id,
+      text: q.text,
+      state: coverageOf(plan, q).state,
+      needs: new Set(
+        needsOf(q).flatMap((n) => {
+          const places = at.get(n.eventName);
+          return [undefined, ...n.properties.map((p) => p.name)].flatMap((p) => places?.get(p) ?? []);
+        }),
+      ),
+    })),
+  };
+};

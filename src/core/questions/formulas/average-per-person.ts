@@ -1,0 +1,71 @@
+import { Bitset } from '../../table/bitset';
+import { periodsBetween } from '../calendar';
+import type { FormulaDefinition } from '../definition';
+import type { AveragePoint, FigureContext, FigureOf } from '../figure';
+import { PERIODS, type AveragePerPerson } from '../formula';
+import { personCount, rowsOfAny, rowsOfStep, timeSpan } from '../select';
+import { choicePart, eventList, eventPart, words } from '../sentence';
+
+/** Messages of an event over distinct persons, per calendar period; the denominator is a stated choice: persons with the event, or
+ *  persons with any of the events that make active.
+ *  Shape: one point for each period from the first message to now; the value is `undefined` where nobody is in the denominator.
+ *  Missing values: messages of nobody are left out of the numerator, as they are of the denominator, and counted apart.
+ */
+const compute = (f: AveragePerPerson, c: FigureContext): FigureOf<'average per person'> => {
+  const rows = rowsOfStep(c, f.event);
+  const base = f.per === 'active persons' ? rowsOfAny(c, f.active, -Infinity, false) : rows;
+  const first = Math.min(timeSpan(c, rows)?.first ?? Infinity, timeSpan(c, base)?.first ?? Infinity);
+  if (!Number.isFinite(first)) return { type: 'average per person', points: [], latest: undefined, messages: 0, unattributed: 0 };
+  const { timeZone, weekStartsOn } = c.settings;
+  const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
+  const time = c.table.time.raw;
+  const { personOfMessage } = c;
+  const messages = new Float64Array(periods.count);
+  let unattributed = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i]!;
+    if (personOfMessage[row]! < 0) unattributed++;
+    else messages[periods.find(time[row]!)]!++;
+  }
+  const capacity = personCount(c);
+  const persons: (Bitset | undefined)[] = new Array<undefined>(periods.count).fill(undefined);
+  for (let i = 0; i < base.length; i++) {
+    const p = personOfMessage[base[i]!]!;
+    if (p >= 0) (persons[periods.find(time[base[i]!]!)] ??= new Bitset(capacity)).add(p);
+  }
+  const points = Array.from({ length: periods.count }, (_, k): AveragePoint => {
+    const n = persons[k]?.size ?? 0;
+    return { ...periods.span(k, c.now), persons: n, messages: messages[k]!, value: n === 0 ? undefined : messages[k]! / n };
+  });
+  return { type: 'average per person', points, latest: points.findLast((p) => p.complete), messages: rows.length, unattributed };
+};
+
+const PER = ['persons with it', 'active persons'] as const;
+
+export const averagePerPerson: FormulaDefinition<'average per person'> = {
+  type: 'average per person',
+  title: 'Average per person',
+  asks: 'How often does a person do it, on average, in each period?',
+  start: ([event = { eventName: '', where: [] }]) => ({ type: 'average per person', event, per: 'open', active: [], period: 'week' }),
+  open: (f) =>
+    f.per === 'open'
+      ? '“per person” does not say which persons: those with the event, or all active ones'
+      : f.per === 'active persons' && f.active.length === 0
+        ? '“active” needs the event that makes a person active'
+        : undefined,
+  named: () => [],
+  parts: (f) => [
+    eventPart('Event', f.event, (event) => ({ ...f, event })),
+    words(' per person, counting '),
+    choicePart('Which persons', f.per === 'open' ? ('which persons?' as const) : f.per, PER, String, (per) => ({
+      ...f,
+      per: per as 'active persons',
+    })),
+    ...(f.per === 'active persons'
+      ? [words(', that is with '), ...eventList('Active by', f.active, 1, 'or', (active) => ({ ...f, active }))]
+      : []),
+    words(', in a calendar '),
+    choicePart('Period', f.period, PERIODS, String, (period) => ({ ...f, period })),
+  ],
+  compute,
+};

@@ -1,0 +1,100 @@
+import { quantileOfCounts } from '../../stats/quantile';
+import { periodsBetween } from '../calendar';
+import type { FormulaDefinition } from '../definition';
+import type { FigureContext, FigureOf, NumberSummary, TotalPoint } from '../figure';
+import { EMPTY_STEP, PERIODS, type TotalOfProperty } from '../formula';
+import { rowsOfStep, timeSpan } from '../select';
+import { choicePart, eventPart, words } from '../sentence';
+
+const NOTHING: NumberSummary = { n: 0, sum: 0, mean: undefined, median: undefined, p95: undefined };
+
+const summary = (values: ArrayLike<number>, counts: ArrayLike<number>): NumberSummary => {
+  let n = 0;
+  let sum = 0;
+  for (let i = 0; i < values.length; i++) {
+    n += counts[i]!;
+    sum += values[i]! * counts[i]!;
+  }
+  return n === 0
+    ? NOTHING
+    : { n, sum, mean: sum / n, median: quantileOfCounts(values, counts, 0.5), p95: quantileOfCounts(values, counts, 0.95) };
+};
+
+/** Sum, mean, median and 95th percentile of a numeric property, per calendar period and over all.
+ *  Shape: one point for each period from the first message to now. Units: those of the property.
+ *  Missing values: a value that is absent or not a number is left out and counted as `notANumber`.
+ *  Source: quantiles by stats/quantile (Hyndman and Fan, definition 7).
+ */
+const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a property'> => {
+  const rows = rowsOfStep(c, f.event);
+  const span = timeSpan(c, rows);
+  const column = c.table.properties.get(f.property);
+  let unattributed = 0;
+  for (let i = 0; i < rows.length; i++) if (c.personOfMessage[rows[i]!]! < 0) unattributed++;
+  if (!span || !column)
+    return { type: 'total of a property', points: [], latest: undefined, all: NOTHING, notANumber: rows.length, unattributed };
+  // Distinct numbers in ascending order, and for each value of the column its place among them.
+  const dictionary = column.values.values;
+  const numeric = dictionary
+    .flatMap((v, i) => (typeof v === 'number' ? [i] : []))
+    .sort((a, b) => (dictionary[a] as number) - (dictionary[b] as number));
+  const values = Float64Array.from(numeric, (i) => dictionary[i] as number);
+  const place = new Int32Array(dictionary.length).fill(-1);
+  numeric.forEach((i, at) => (place[i] = at));
+  const { timeZone, weekStartsOn } = c.settings;
+  const periods = periodsBetween(f.period, span.first, c.now, timeZone, weekStartsOn);
+  const perPeriod: (Float64Array | undefined)[] = new Array<undefined>(periods.count).fill(undefined);
+  const all = new Float64Array(values.length);
+  const raw = column.column.rawFor(c.table.length);
+  const time = c.table.time.raw;
+  let notANumber = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i]!;
+    const v = raw[row]!;
+    const at = v < 0 ? -1 : place[v]!;
+    if (at < 0) {
+      notANumber++;
+      continue;
+    }
+    all[at]!++;
+    (perPeriod[periods.find(time[row]!)] ??= new Float64Array(values.length))[at]!++;
+  }
+  const points = Array.from({ length: periods.count }, (_, k): TotalPoint => {
+    const counts = perPeriod[k];
+    return { ...periods.span(k, c.now), ...(counts ? summary(values, counts) : NOTHING) };
+  });
+  return {
+    type: 'total of a property',
+    points,
+    latest: points.findLast((p) => p.complete),
+    all: summary(values, all),
+    notANumber,
+    unattributed,
+  };
+};
+
+export const totalOfProperty: FormulaDefinition<'total of a property'> = {
+  type: 'total of a property',
+  title: 'Total of a property',
+  asks: 'How much is it, in sum, mean, median and p95, in each period?',
+  start: ([event = EMPTY_STEP]) => ({ type: 'total of a property', event, property: '', period: 'week' }),
+  open: (f) => (f.property.trim() === '' ? 'the property to be added up is not chosen' : undefined),
+  named: (f) => [{ eventName: f.event.eventName, name: f.property, numeric: true }],
+  parts: (f) => [
+    words('The total of '),
+    {
+      part: 'property',
+      label: 'Property',
+      eventName: f.event.eventName,
+      of: 'property',
+      numeric: true,
+      value: f.property,
+      set: (property) => ({ ...f, property }),
+    },
+    words(' on '),
+    eventPart('Event', f.event, (event) => ({ ...f, event })),
+    words(', in a calendar '),
+    choicePart('Period', f.period, PERIODS, String, (period) => ({ ...f, period })),
+  ],
+  compute,
+};

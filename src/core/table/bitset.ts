@@ -1,0 +1,44 @@
+/** Distinct small whole numbers. */
+export class Bitset {
+  private readonly words: Uint32Array;
+  /** How many are in it. */
+  size = 0;
+  constructor(readonly capacity: number) {
+    this.words = new Uint32Array((capacity + 31) >>> 5);
+  }
+  /** Adds; whether it is new. */
+  add(i: number): boolean {
+    const w = i >>> 5;
+    const bit = 1 << (i & 31);
+    const before = this.words[w]!;
+    if ((before & bit) !== 0) return false;
+    this.words[w] = before | bit;
+    this.size++;
+    return true;
+  }
+  has(i: number): boolean {
+    return i >= 0 && (this.words[i >>> 5]! & (1 << (i & 31))) !== 0;
+  }
+  /** How many are in both. */
+  shared(other: Bitset): number {
+    let n = 0;
+    for (let i = 0; i < this.words.length; i++) n += ones(this.words[i]! & (other.words[i] ?? 0));
+    return n;
+  }
+  addAll(other: Bitset): void {
+    let n = 0;
+    for (let i = 0; i < this.words.length; i++) {
+      const w = this.words[i]! | (other.words[i] ?? 0);
+      this.words[i] = w;
+      n += ones(w);
+    }
+    this.size = n;
+  }
+}
+
+/** Number of bits set. Source: H. S. Warren, Hacker's Delight, 5-1. */
+const ones = (word: number): number => {
+  let x = word - ((word >>> 1) & 0x55555555);
+  x = (x & 0x33333333) + ((x >>> 2) & 0x33333333);
+  return (((x + (x >>> 4)) & 0x0f0f0f0f) * 0x01010101) >>> 24;
+};

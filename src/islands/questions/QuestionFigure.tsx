@@ -1,0 +1,142 @@
+/** The figure of a formula: computed on the server, with progress, dropped when the formula changes. */
+import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { settingsOf } from '../../core/plan/plan';
+import type { FigureAnswer } from '../../core/questions/compute-figure';
+import type { Formula } from '../../core/questions/formula';
+import { count, decimal, percent, plural } from '../../ui/format';
+import { Button } from '../../ui/Button';
+import { Failed, Loading } from '../../ui/States';
+import { postSteps, type Progress } from '../workplace/api';
+import { usePlan } from '../workplace/context';
+import { FigureView, headline, headlineNote } from './FigureView';
+
+const periodOf = (f: Formula) => ('period' in f ? f.period : undefined);
+const measureOf = (f: Formula): string =>
+  f.type === 'top values' ? (f.measure === 'sum' ? `sum of ${f.sumOf ?? ''}` : f.measure) : 'amount';
+
+const isShare = (f: Formula): boolean =>
+  f.type === 'conversion' || f.type === 'retention' || f.type === 'share who also did' || f.type === 'rate of a value';
+
+const Groups = ({ answer, formula }: { answer: FigureAnswer; formula: Formula }) => {
+  if (!answer.groups) return null;
+  const share = isShare(formula);
+  return (
+    <section aria-label="By group" className="mt-5">
+      <h3 className="mb-1 font-semibold">By {formula.groupBy?.name}</h3>
+      <table className="w-full border-collapse">
+        <thead>
+          <tr className="text-left text-sm text-ink-2">
+            <th className="pb-1 font-medium">group</th>
+            <th className="w-28 pb-1 text-right font-medium">figure</th>
+            <th className="w-28 pb-1 text-right font-medium">per person</th>
+            <th className="w-28 pb-1 text-right font-medium">messages</th>
+            <th className="w-28 pb-1 text-right font-medium">persons</th>
+          </tr>
+        </thead>
+        <tbody>
+          {answer.groups.map((g) => (
+            <tr key={`${typeof g.value} ${String(g.value)}`} className="border-t border-rule">
+              <th scope="row" className="py-1 text-left wire font-medium">
+                {g.value === undefined ? <span className="font-sans text-ink-2">not set</span> : String(g.value)}
+              </th>
+              <td className="text-right font-semibold figures">
+                {g.headline === undefined ? '–' : share ? percent(g.headline) : decimal(g.headline)}
+              </td>
+              <td className="text-right figures">{g.perPerson === undefined ? '–' : decimal(g.perPerson)}</td>
+              <td className="text-right text-ink-2 figures">{count(g.messages)}</td>
+              <td className="text-right text-ink-2 figures">{count(g.persons)}</td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      <p className="mt-1 text-sm text-ink-2">
+        Ranked by events per person: totals mislead where groups differ in size.
+        {answer.moreGroups > 0 ? ` ${plural(answer.moreGroups, 'smaller group')} not shown.` : ''}
+      </p>
+    </section>
+  );
+};
+
+const Reach = ({ answer }: { answer: FigureAnswer }) => (
+  <table className="mt-4 border-collapse text-sm">
+    <caption className="sr-only">Messages, sessions and persons</caption>
+    <thead>
+      <tr className="text-right text-ink-2">
+        <th className="pr-6 text-left font-medium">counted from</th>
+        <th className="pl-5 font-medium">messages</th>
+        <th className="pl-5 font-medium">sessions with it</th>
+        <th className="pl-5 font-medium">persons</th>
+      </tr>
+    </thead>
+    <tbody>
+      {answer.reach.map((r) => (
+        <tr key={r.eventName} className="border-t border-rule text-right figures">
+          <th scope="row" className="py-0.5 pr-6 text-left wire font-medium">
+            {r.eventName}
+          </th>
+          <td>{count(r.messages)}</td>
+          <td>{count(r.sessions)}</td>
+          <td>{count(r.persons)}</td>
+        </tr>
+      ))}
+    </tbody>
+  </table>
+);
+
+export const QuestionFigure = ({ formula }: { formula: Formula }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const queries = useQueryClient();
+  const [progress, setProgress] = useState<Progress | undefined>();
+  const [stopped, setStopped] = useState<Formula | undefined>();
+  const { data, error, isPending, isFetching, refetch } = useQuery({
+    queryKey: ['clearance', 'figure', formula],
+    queryFn: ({ signal }) => postSteps<FigureAnswer | null>('/api/figure', { formula }, setProgress, signal),
+    placeholderData: keepPreviousData,
+    enabled: stopped !== formula,
+  });
+  if (stopped === formula && !data)
+    return (
+      <p className="mt-5 text-ink-2">
+        Counting was stopped. <Button onClick={() => setStopped(undefined)}>Count again</Button>
+      </p>
+    );
+  if (isPending)
+    return (
+      <div>
+        <Loading what="the figure" />
+        {progress ? (
+          <p className="flex items-center gap-3 text-sm text-ink-2">
+            <progress className="accent-accent" value={progress.done} max={progress.of} aria-label="Counting" />
+            <Button
+              look="quiet"
+              onClick={() => {
+                setStopped(formula);
+                void queries.cancelQueries({ queryKey: ['clearance', 'figure', formula] });
+              }}
+            >
+              Stop
+            </Button>
+          </p>
+        ) : null}
+      </div>
+    );
+  if (error) return <Failed what="The figure" error={error} retry={() => void refetch()} />;
+  if (!data || data.figure.type !== formula.type) return null;
+  return (
+    <section aria-label="Figure" aria-busy={isFetching} className="mt-5">
+      <p className="mb-2 flex items-baseline gap-3">
+        <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure)}</span>
+        <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived</span>
+        {data.unfiltered ? (
+          <span className="ml-auto text-right text-sm text-ink-2">
+            without the filter <b className="text-ink">{headline(data.unfiltered)}</b>
+          </span>
+        ) : null}
+      </p>
+      <FigureView figure={data.figure} timeZone={timeZone} period={periodOf(formula)} height={190} measure={measureOf(formula)} />
+      <Groups answer={data} formula={formula} />
+      <Reach answer={data} />
+    </section>
+  );
+};
