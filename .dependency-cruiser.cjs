@@ -16,6 +16,7 @@ module.exports = {
     only('server', 'server', 'core', 'db'),
     only('ui', 'ui', 'core'),
     only('islands', 'islands', 'core', 'ui', 'workers'),
+    only('workers', 'workers', 'core'),
     only('stand-ins', 'stand-ins', 'core', 'ui'),
     only('demo', 'demo', 'core', 'db', 'server'),
     only('pages', 'pages', 'core', 'server', 'islands', 'ui', 'stand-ins'),
@@ -26,7 +27,7 @@ module.exports = {
       from: { path: '^src/core/' },
       to: {
         dependencyTypes: ['npm', 'npm-dev', 'core'],
-        pathNot: 'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod)/',
+        pathNot: 'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod|pluralize|papaparse|yaml)/',
       },
     },
     {

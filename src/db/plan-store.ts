@@ -2,7 +2,7 @@
 import { sql, type Transaction } from 'kysely';
 import { contentHash } from '../core/plan/content-hash';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';
-import { applyEdit, type Edit, type EditProblem } from '../core/plan/edit';
+import { applyEdits, invertAll, type Edit, type EditProblem } from '../core/plan/edit';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
 import type { Database } from './database';
 import type { Schema } from './schema';
@@ -22,6 +22,11 @@ export interface Draft {
 }
 
 type Tx = Transaction<Schema>;
+
+/** Key of the advisory lock under which changes of the plan are made. */
+const CHANGE_LOCK = 7351003;
+/** Six parameters a row; the protocol allows 65,535. */
+const ROWS_AT_ONCE = 2000;
 
 const assemble = (rows: { kind: Kind; id: string; rev: number; body: BodyOf[Kind] }[]): { plan: Plan; revisions: Revisions } => {
   const plan = structuredClone(emptyPlan(DEFAULT_SETTINGS)) as Record<Kind, Record<Id, BodyOf[Kind]>>;
@@ -54,6 +59,60 @@ export const loadDraft = async ({ db }: Database): Promise<Draft> =>
       return { ...assemble(rows), lastChange: Number(last?.seq ?? 0) };
     });
 
+export interface ChangedEntity {
+  readonly kind: Kind;
+  readonly id: Id;
+  readonly rev: number;
+  /** `null`: it is gone. */
+  readonly body: BodyOf[Kind] | null;
+}
+
+/** More changes than this are not worth following one by one. */
+const MOST_FOLLOWED = 500;
+
+/** Entities touched by the changes after one, as they stand now; `undefined` when there are so many that all had better be read. */
+export const draftSince = async (
+  { db }: Database,
+  after: number,
+): Promise<{ readonly changed: readonly ChangedEntity[]; readonly lastChange: number } | undefined> =>
+  db
+    .transaction()
+    .setIsolationLevel('repeatable read')
+    .execute(async (tx) => {
+      const changes = await tx
+        .selectFrom('plan_changes')
+        .select(['seq', 'edits'])
+        .where('workspace_id', '=', THE_WORKSPACE)
+        .where('seq', '>', String(after))
+        .orderBy('seq')
+        .limit(MOST_FOLLOWED + 1)
+        .execute();
+      if (changes.length > MOST_FOLLOWED) return undefined;
+      if (changes.length === 0) {
+        // A database that was put back to an earlier state knows fewer changes than were seen.
+        const last = await tx.selectFrom('plan_changes').select('seq').orderBy('seq', 'desc').limit(1).executeTakeFirst();
+        return Number(last?.seq ?? 0) < after ? undefined : { changed: [], lastChange: after };
+      }
+      const touched = new Map<Kind, Set<Id>>();
+      for (const c of changes) for (const e of c.edits) touched.set(e.kind, (touched.get(e.kind) ?? new Set()).add(e.id));
+      const changed: ChangedEntity[] = [];
+      for (const [kind, ids] of touched) {
+        const rows = await tx
+          .selectFrom('plan_entities')
+          .select(['id', 'rev', 'body'])
+          .where('workspace_id', '=', THE_WORKSPACE)
+          .where('kind', '=', kind)
+          .where('id', 'in', [...ids])
+          .execute();
+        const found = new Map(rows.map((r) => [r.id, r]));
+        for (const id of ids) {
+          const row = found.get(id);
+          changed.push({ kind, id, rev: row?.rev ?? 0, body: row ? completed(kind, row.body) : null });
+        }
+      }
+      return { changed, lastChange: Number(changes.at(-1)?.seq ?? after) };
+    });
+
 export type EditOutcome =
   { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
 
@@ -70,6 +129,8 @@ const applyInTransaction = async (
   label: string,
   author: string,
 ): Promise<EditOutcome> => {
+  // One change after the other, so that they become visible in the order of their numbers.
+  await sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`.execute(tx);
   let plan = emptyPlan(DEFAULT_SETTINGS);
   const revs = new Map<Kind, Map<Id, number>>();
   const touched = new Map<Kind, Set<Id>>();
@@ -90,36 +151,49 @@ const applyInTransaction = async (
     revs.set(kind, new Map(rows.map((r) => [r.id, r.rev])));
   }
   for (const edit of edits) {
-    const result = applyEdit(plan, edit);
-    if (!result.ok) throw new Conflict(result.problem);
     const rev = known[edit.kind]?.[edit.id];
     const current = revs.get(edit.kind)?.get(edit.id) ?? 0;
     if (edit.op === 'remove' && rev !== undefined && rev !== current)
       throw new Conflict({ code: 'stale', kind: edit.kind, id: edit.id, theirs: plan[edit.kind][edit.id] });
-    plan = result.plan;
   }
+  const result = applyEdits(plan, edits);
+  if (!result.ok) throw new Conflict(result.problem);
+  plan = result.plan;
   const revisions: { [K in Kind]?: Record<Id, number> } = {};
-  for (const [kind, ids] of touched)
-    for (const id of ids) {
-      const body = (plan[kind] as Record<Id, BodyOf[Kind]>)[id];
-      if (!body) {
-        await tx
-          .deleteFrom('plan_entities')
-          .where('workspace_id', '=', THE_WORKSPACE)
-          .where('kind', '=', kind)
-          .where('id', '=', id)
-          .execute();
-        continue;
-      }
-      const rev = (revs.get(kind)?.get(id) ?? 0) + 1;
-      (revisions[kind] ??= {})[id] = rev;
-      const values = { rev, body: JSON.stringify(body), updated_at: new Date() };
+  for (const [kind, ids] of touched) {
+    const table = plan[kind] as Record<Id, BodyOf[Kind]>;
+    const gone = [...ids].filter((id) => !table[id]);
+    if (gone.length > 0)
+      await tx
+        .deleteFrom('plan_entities')
+        .where('workspace_id', '=', THE_WORKSPACE)
+        .where('kind', '=', kind)
+        .where('id', 'in', gone)
+        .execute();
+    const kept = [...ids].filter((id) => table[id]);
+    for (const id of kept) (revisions[kind] ??= {})[id] = (revs.get(kind)?.get(id) ?? 0) + 1;
+    for (let i = 0; i < kept.length; i += ROWS_AT_ONCE)
       await tx
         .insertInto('plan_entities')
-        .values({ workspace_id: THE_WORKSPACE, kind, id, ...values })
-        .onConflict((c) => c.columns(['workspace_id', 'kind', 'id']).doUpdateSet(values))
+        .values(
+          kept.slice(i, i + ROWS_AT_ONCE).map((id) => ({
+            workspace_id: THE_WORKSPACE,
+            kind,
+            id,
+            rev: revisions[kind]![id]!,
+            body: JSON.stringify(table[id]),
+            updated_at: new Date(),
+          })),
+        )
+        .onConflict((c) =>
+          c.columns(['workspace_id', 'kind', 'id']).doUpdateSet((eb) => ({
+            rev: eb.ref('excluded.rev'),
+            body: eb.ref('excluded.body'),
+            updated_at: eb.ref('excluded.updated_at'),
+          })),
+        )
         .execute();
-    }
+  }
   const row = await tx
     .insertInto('plan_changes')
     .values({ workspace_id: THE_WORKSPACE, author, label, edits: JSON.stringify(edits) })
@@ -241,14 +315,42 @@ export interface LoggedChange {
   readonly edits: readonly Edit[];
 }
 
-/** The last changes, newest first. */
-export const recentChanges = async ({ db }: Database, limit: number): Promise<LoggedChange[]> =>
-  (
-    await db.selectFrom('plan_changes').selectAll().where('workspace_id', '=', THE_WORKSPACE).orderBy('seq', 'desc').limit(limit).execute()
-  ).map((r) => ({
+/** Changes newest first: the last ones, or those before a number. */
+export const recentChanges = async ({ db }: Database, limit: number, before?: number): Promise<LoggedChange[]> => {
+  let query = db.selectFrom('plan_changes').selectAll().where('workspace_id', '=', THE_WORKSPACE);
+  if (before !== undefined) query = query.where('seq', '<', String(before));
+  return (await query.orderBy('seq', 'desc').limit(limit).execute()).map((r) => ({
     seq: Number(r.seq),
     at: r.at.getTime(),
     author: r.author,
     label: r.label,
     edits: r.edits,
   }));
+};
+
+const completedEdit = (e: Edit): Edit => (e.op === 'set' ? e : { ...e, body: completed(e.kind, e.body) });
+
+/** The draft as it was at an instant: today's with all later changes taken back. */
+export const draftAt = async (database: Database, at: Date): Promise<Plan> => {
+  const draft = await loadDraft(database);
+  const later = await database.db
+    .selectFrom('plan_changes')
+    .select(['seq', 'edits'])
+    .where('workspace_id', '=', THE_WORKSPACE)
+    .where('at', '>', at)
+    .where('seq', '<=', String(draft.lastChange))
+    .orderBy('seq', 'desc')
+    .execute();
+  let { plan } = draft;
+  for (const c of later) {
+    const r = applyEdits(plan, invertAll(c.edits.map(completedEdit)));
+    if (!r.ok) throw new Error(`change ${c.seq} cannot be taken back`);
+    plan = r.plan;
+  }
+  return plan;
+};
+
+/** Number of the newest version; 0 when nothing is published. */
+export const newestNumber = async ({ db }: Database): Promise<number> =>
+  (await db.selectFrom('workspaces').select('published_version').where('id', '=', THE_WORKSPACE).executeTakeFirst())?.published_version ??
+  0;

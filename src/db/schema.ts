@@ -94,4 +94,38 @@ export interface Schema {
     fell_at: Date | null;
     fell_because: string | null;
   };
+  proposals: {
+    id: string;
+    workspace_id: number;
+    name: string;
+    note: string;
+    author: string;
+    at: Created;
+    base_version: number;
+    status: Generated<'open' | 'accepted' | 'declined'>;
+    decided_by: string | null;
+    decided_at: Date | null;
+    decision_note: string | null;
+  };
+  proposal_changes: {
+    seq: Generated<string>;
+    proposal_id: string;
+    at: Created;
+    author: string;
+    label: string;
+    edits: Json<Edit[]>;
+  };
+  comments: {
+    id: Generated<string>;
+    workspace_id: number;
+    proposal_id: string | null;
+    kind: string;
+    entity_id: string;
+    author: string;
+    at: Created;
+    body: string;
+    resolved_by: string | null;
+    resolved_at: Date | null;
+  };
+  presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

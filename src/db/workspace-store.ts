@@ -23,7 +23,7 @@ export const renameWorkspace = async ({ db }: Database, name: string): Promise<v
 /** Empties every table: for a demo whose loading was broken off. */
 export const clearWorkspace = async ({ pool }: Database): Promise<void> => {
   await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, messages, verdicts, findings,
-    intake_counts, rechecks, identifiers, links, persons, sign_offs restart identity cascade`);
+    intake_counts, rechecks, identifiers, links, persons, sign_offs, proposals, comments, presence restart identity cascade`);
 };
 
 export const hashKey = (key: string): Buffer => createHash('sha256').update(key).digest();

@@ -10,10 +10,9 @@ import { coverageOf } from '../core/questions/coverage';
 import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import type { MessageTable } from '../core/table/message-table';
-import { loadDraft } from '../db/plan-store';
+import { currentDraft } from './draft';
 import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
-import { database } from './context';
 import { newestVersion } from './published';
 
 const contextFor = (plan: Plan, table: MessageTable, now: number): FigureContext => {
@@ -28,7 +27,7 @@ const figureFor = (plan: Plan, question: Question, context: FigureContext): Figu
 export const clearances = (): Promise<Response> =>
   answering(async () => {
     const now = Date.now();
-    const { plan } = await loadDraft(database());
+    const { plan } = await currentDraft();
     const version = await newestVersion();
     const table = await currentTable();
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at };
@@ -50,7 +49,7 @@ export const figure = (request: Request): Promise<Response> =>
     const parsed = parseBody('question', { ...blank('question'), formula: body.value.formula });
     if (!parsed.ok) return problem(400, 'formula refused', parsed.detail);
     const question = parsed.value as Question;
-    const { plan } = await loadDraft(database());
+    const { plan } = await currentDraft();
     if (!question.formula || coverageOf(plan, question).state === 'undefined')
       return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
     const context = contextFor(plan, await currentTable(), Date.now());

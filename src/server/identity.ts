@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { identityReport } from '../core/identity/report';
 import { settingsOf } from '../core/plan/plan';
-import { loadDraft } from '../db/plan-store';
+import { currentDraft } from './draft';
 import { storeIdentity } from '../db/identity-store';
 import { answering, json, readJson } from './answer';
 import { currentPersons, currentTable } from './columns';
@@ -10,7 +10,7 @@ import { database } from './context';
 
 export const identity = (): Promise<Response> =>
   answering(async () => {
-    const { plan } = await loadDraft(database());
+    const { plan } = await currentDraft();
     const rules = settingsOf(plan).identity;
     const table = await currentTable();
     return json(identityReport(table, rules, currentPersons(table, rules)));
@@ -18,7 +18,7 @@ export const identity = (): Promise<Response> =>
 
 /** Writes identifiers, links and persons of the draft's rules to their tables, for look-ups by SQL; how many of each. */
 export const storeCurrentIdentity = async (): Promise<{ identifiers: number; links: number; persons: number }> => {
-  const { plan } = await loadDraft(database());
+  const { plan } = await currentDraft();
   const table = await currentTable();
   const persons = currentPersons(table, settingsOf(plan).identity);
   const refused = new Map(persons.refused.map((r) => [r.link, r.why]));

@@ -1,7 +1,7 @@
 /** Write keys. */
 import { z } from 'zod';
 import { createWriteKey } from '../db/workspace-store';
-import { loadDraft } from '../db/plan-store';
+import { currentDraft } from './draft';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
 
@@ -17,7 +17,7 @@ export const newKey = (request: Request): Promise<Response> =>
     const body = await readJson(request, shape);
     if (!body.ok) return body.response;
     const { sourceId, label, hours } = body.value;
-    const { plan } = await loadDraft(database());
+    const { plan } = await currentDraft();
     if (!plan.source[sourceId]) return problem(404, 'no such source', `The plan has no source “${sourceId}”.`);
     const expiresAt = hours === undefined ? null : new Date(Date.now() + hours * 3_600_000);
     return json({ key: await createWriteKey(database(), sourceId, label, expiresAt) });

@@ -2,9 +2,10 @@
 import pg from 'pg';
 import { MESSAGE_CHANNEL } from '../db/message-writer';
 import { PLAN_CHANNEL } from '../db/plan-store';
+import { PEOPLE_CHANNEL } from '../db/presence-store';
 import { database } from './context';
 
-export type Notice = 'messages' | 'plan';
+export type Notice = 'messages' | 'plan' | 'people';
 type Hear = (notice: Notice) => void;
 
 const hearers = new Set<Hear>();
@@ -25,10 +26,11 @@ const connect = async (): Promise<void> => {
   };
   c.on('error', lost);
   c.on('end', lost);
-  c.on('notification', (n) => tell(n.channel === PLAN_CHANNEL ? 'plan' : 'messages'));
+  c.on('notification', (n) => tell(n.channel === PLAN_CHANNEL ? 'plan' : n.channel === PEOPLE_CHANNEL ? 'people' : 'messages'));
   await c.connect();
   await c.query(`listen ${MESSAGE_CHANNEL}`);
   await c.query(`listen ${PLAN_CHANNEL}`);
+  await c.query(`listen ${PEOPLE_CHANNEL}`);
   client = c;
   // What was said while nobody listened: everybody looks again.
   tell('messages');

@@ -18,7 +18,7 @@ const PAGE = 500;
 const HEARTBEAT_MS = 15_000;
 
 /** A stream of what comes after a sequence number. Nothing is missed: on each notice, and after each reconnection, all messages
- *  after the last one sent are read. Events: `message` (id: its number), `plan` (something in the plan changed).
+ *  after the last one sent are read. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved, left, or said something).
  */
 export const liveStream = (request: Request, after: number): Response => {
   const encoder = new TextEncoder();
@@ -53,8 +53,8 @@ export const liveStream = (request: Request, after: number): Response => {
         }
       };
       const hear = (notice: Notice): void => {
-        if (notice === 'plan') send('event: plan\ndata: {}\n\n');
-        else void pump();
+        if (notice === 'messages') void pump();
+        else send(`event: ${notice}\ndata: {}\n\n`);
       };
       const unlisten = listen(hear);
       const beat = setInterval(() => send(': beat\n\n'), HEARTBEAT_MS);

@@ -1,6 +1,6 @@
 /** The published version, with its checker compiled. Kept by number: a version never changes. */
 import { compileChecker, type Checker } from '../core/arrival/compile';
-import { loadVersion, type PublishedPlan } from '../db/plan-store';
+import { loadVersion, newestNumber, type PublishedPlan } from '../db/plan-store';
 import { database } from './context';
 
 interface Compiled {
@@ -29,4 +29,7 @@ export const compiledVersion = (number: number): Promise<Compiled> => {
   return known;
 };
 
-export const newestVersion = async (): Promise<PublishedPlan | undefined> => loadVersion(database());
+export const newestVersion = async (): Promise<PublishedPlan | undefined> => {
+  const number = await newestNumber(database());
+  return number === 0 ? undefined : (await compiledVersion(number)).version;
+};

@@ -1,55 +1,185 @@
 /** The ledger: a virtualised grid that is edited where it is read, by keyboard, with ranges to and from a sheet. */
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useId, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { memo, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
 import { CellEditor, type Editing } from './CellEditor';
-import { fromSheetText, rangeOf, toSheetText, type Cell, type Column } from './ledger-model';
+import { fillDown, fromSheetText, pasteInto, rangeOf, toSheetText, type Cell, type CellWrite, type Column } from './ledger-model';
 
-export type { Column } from './ledger-model';
+export type { CellWrite, Column } from './ledger-model';
 
 const ROW_HEIGHT = 31;
+const GROUP_HEIGHT = 28;
+const GUTTER = 34;
 const PAGE_ROWS = 15;
 
-export interface CellWrite {
-  readonly row: number;
-  readonly column: number;
-  readonly text: string;
-}
+export type Tone = 'stop' | 'caution' | 'note';
+export type Mark = (row: string, key: string | undefined) => { readonly tone: Tone; readonly text: string } | undefined;
 
-interface Props<Row> {
+interface Props {
   readonly label: string;
-  readonly columns: readonly Column<Row>[];
-  readonly rows: readonly Row[];
-  readonly keyOf: (row: Row) => string;
+  readonly columns: readonly Column[];
+  /** Ids of the rows, in the order in which they stand. */
+  readonly rows: readonly string[];
+  /** Titles of groups, by the row that each begins with. */
+  readonly groups?: ReadonlyMap<number, string>;
   readonly selected: number;
   readonly onSelect: (row: number) => void;
   /** Writes cells, all or none. A text comes back when they are refused: it is shown at the cell. */
   readonly onWrite: (writes: readonly CellWrite[]) => string | undefined;
   /** What is being typed and not yet kept; `undefined` when editing ends. */
   readonly onTyping: (write: CellWrite | undefined) => void;
-  readonly show?: (row: Row, column: Column<Row>) => ReactNode;
-  readonly mark: (
-    row: Row,
-    column: Column<Row> | undefined,
-  ) => { readonly tone: 'stop' | 'caution' | 'note'; readonly text: string } | undefined;
+  /** Opens a row: Ctrl Enter, or a double click on its number. */
+  readonly onOpen?: (row: number) => void;
+  /** Moves a row up or down among its fellows: Alt and an arrow. */
+  readonly onMove?: (row: number, by: -1 | 1) => void;
+  readonly sort?: { readonly key: string; readonly down: boolean } | undefined;
+  readonly onSort?: (key: string) => void;
+  readonly show?: (row: string, key: string) => ReactNode;
+  readonly mark: Mark;
+  /** Names of others who are at a row. */
+  readonly others?: ReadonlyMap<string, string>;
 }
 
 const UNDERLINE = { stop: 'decoration-stop', caution: 'decoration-caution-fill', note: 'decoration-ink-2' } as const;
 const DOT = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
 
-export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, onWrite, onTyping, show, mark }: Props<Row>) => {
+interface RowProps {
+  readonly row: string;
+  readonly index: number;
+  readonly top: number;
+  readonly width: number;
+  readonly group: string | undefined;
+  readonly columns: readonly Column[];
+  /** Column of the active cell, −1 in other rows. */
+  readonly active: number;
+  /** Chosen columns of this row. */
+  readonly from: number;
+  readonly to: number;
+  readonly wide: boolean;
+  readonly id: string;
+  readonly mark: Mark;
+  readonly show: Props['show'];
+  readonly other: string | undefined;
+  readonly acts: { readonly current: Acts };
+  readonly children?: ReactNode;
+}
+
+interface Acts {
+  readonly press: (row: number, column: number, extend: boolean) => void;
+  readonly drag: (row: number, column: number) => void;
+  readonly edit: () => void;
+  readonly open: (row: number) => void;
+}
+
+const LedgerRow = memo(
+  ({ row, index, top, width, group, columns, active, from, to, wide, id, mark, show, other, acts, children }: RowProps) => {
+    const rowMark = mark(row, undefined);
+    const here = active >= 0;
+    return (
+      <div
+        role="row"
+        aria-rowindex={index + 2}
+        className="absolute"
+        style={{ top, height: ROW_HEIGHT + (group === undefined ? 0 : GROUP_HEIGHT), width }}
+      >
+        {group === undefined ? null : (
+          <div
+            role="presentation"
+            className="sticky left-0 flex items-end border-b border-rule bg-ground px-3 pb-1 font-bold"
+            style={{ height: GROUP_HEIGHT, width: 420 }}
+          >
+            {group}
+          </div>
+        )}
+        <div role="presentation" className="relative flex border-b border-rule" style={{ height: ROW_HEIGHT }}>
+          <span
+            role="presentation"
+            onDoubleClick={() => acts.current.open(index)}
+            className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
+            title={other ? `${other} is here` : undefined}
+          >
+            {rowMark ? (
+              <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />
+            ) : (
+              <span className="text-xs text-ink-2 figures">{index + 1}</span>
+            )}
+          </span>
+          {columns.map((c, i) => {
+            const isActive = i === active;
+            const inRange = i >= from && i <= to;
+            const found = mark(row, c.key);
+            const text = c.read(row);
+            const content = show?.(row, c.key) ?? text;
+            return (
+              <span
+                key={c.key}
+                id={`${id}-${index}-${i}`}
+                role="gridcell"
+                aria-colindex={i + 1}
+                aria-selected={inRange}
+                aria-readonly={!c.editable}
+                title={found?.text ?? text}
+                onMouseDown={(e) => acts.current.press(index, i, e.shiftKey)}
+                onMouseEnter={(e) => e.buttons === 1 && acts.current.drag(index, i)}
+                onDoubleClick={() => acts.current.edit()}
+                className={`flex shrink-0 items-center overflow-hidden border-l border-rule px-2 select-none ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (wide || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'}`}
+                style={{ width: c.width }}
+              >
+                <span
+                  className={`truncate ${c.wire ? 'wire' : ''} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
+                >
+                  {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
+                </span>
+              </span>
+            );
+          })}
+          {children}
+        </div>
+      </div>
+    );
+  },
+);
+
+export const Ledger = ({
+  label,
+  columns,
+  rows,
+  groups,
+  selected,
+  onSelect,
+  onWrite,
+  onTyping,
+  onOpen,
+  onMove,
+  sort,
+  onSort,
+  show,
+  mark,
+  others,
+}: Props) => {
   const scroller = useRef<HTMLDivElement>(null);
   const id = useId();
   const [active, setActive] = useState<Cell>({ row: selected, column: 0 });
   const [anchor, setAnchor] = useState<Cell | undefined>();
   const [editing, setEditing] = useState<Editing | undefined>();
+  const [notice, setNotice] = useState<string | undefined>();
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => scroller.current,
-    estimateSize: () => ROW_HEIGHT,
+    estimateSize: (i) => ROW_HEIGHT + (groups?.has(i) ? GROUP_HEIGHT : 0),
     overscan: 12,
   });
+  useEffect(() => virtual.measure(), [groups, virtual]);
   const range = rangeOf(anchor ?? active, active);
-  const width = columns.reduce((n, c) => n + c.width, 34);
+  const edges = useMemo(() => {
+    let at = GUTTER;
+    return columns.map((c) => {
+      const left = at;
+      at += c.width;
+      return left;
+    });
+  }, [columns]);
+  const width = (edges.at(-1) ?? GUTTER) + (columns.at(-1)?.width ?? 0);
 
   useEffect(() => {
     if (selected !== active.row && selected >= 0) setActive((a) => ({ ...a, row: selected }));
@@ -59,13 +189,13 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
   useEffect(() => {
     virtual.scrollToIndex(active.row, { align: 'auto' });
     const el = scroller.current;
-    const left = columns.slice(0, active.column).reduce((n, c) => n + c.width, 34);
+    const left = edges[active.column] ?? GUTTER;
     const right = left + (columns[active.column]?.width ?? 0);
-    const frozen = 34 + (columns[0]?.width ?? 0);
+    const frozen = GUTTER + (columns[0]?.width ?? 0);
     if (!el) return;
     if (active.column > 0 && left - el.scrollLeft < frozen) el.scrollLeft = left - frozen;
     else if (right - el.scrollLeft > el.clientWidth) el.scrollLeft = right - el.clientWidth;
-  }, [active, columns, virtual]);
+  }, [active, columns, edges, virtual]);
 
   const moveTo = (row: number, column: number, extend = false) => {
     const next = { row: Math.max(0, Math.min(rows.length - 1, row)), column: Math.max(0, Math.min(columns.length - 1, column)) };
@@ -80,41 +210,71 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
     scroller.current?.focus({ preventScroll: true });
   };
 
+  const writeAll = (writes: readonly CellWrite[]) => {
+    const fit = writes.filter((w) => w.row < rows.length && columns[w.column]?.editable);
+    const beyond = writes.length - fit.length;
+    if (fit.length === 0) {
+      if (writes.length > 0) setNotice('These cells are only read.');
+      return;
+    }
+    const refused = onWrite(fit);
+    setNotice(refused ?? (beyond > 0 ? `${beyond} cells lie outside of the ledger or are only read; they were left out.` : undefined));
+  };
+
   const begin = (text: string | undefined) => {
     const column = columns[active.column];
     const row = rows[active.row];
     if (!column?.editable || row === undefined) return;
-    setAnchor(undefined);
-    setEditing({ ...active, text: text ?? column.read(row) });
+    if (column.editorOf(row).editor === 'flag') {
+      const flag = text === undefined || text === ' ' ? (column.read(row) === 'yes' ? 'no' : 'yes') : text;
+      writeAll([{ ...active, text: flag }]);
+      return;
+    }
+    if (text === undefined) setAnchor((a) => a);
+    setEditing({ ...active, text: text ?? column.read(row), ...(text === undefined ? {} : { touched: true }) });
     if (text !== undefined) onTyping({ ...active, text });
   };
 
-  const keep = (down: number, right: number): boolean => {
+  const cellsOf = (): CellWrite[] => {
+    const out: CellWrite[] = [];
+    for (let r = range.top; r <= range.bottom; r++)
+      for (let c = range.left; c <= range.right; c++) out.push({ row: r, column: c, text: '' });
+    return out;
+  };
+
+  const keep = (text: string, down: number, right: number, all: boolean): boolean => {
     if (!editing) return true;
-    const { row, column, text } = editing;
-    const error = onWrite([{ row, column, text }]);
+    const { row, column } = editing;
+    const unchanged = !all && text === columns[column]!.read(rows[row]!);
+    const writes = all ? cellsOf().map((w) => ({ ...w, text })) : [{ row, column, text }];
+    const error = unchanged ? undefined : onWrite(writes.filter((w) => columns[w.column]?.editable));
     if (error !== undefined) {
-      setEditing({ ...editing, error });
+      setEditing({ ...editing, text, error });
       return false;
     }
     stopEditing();
-    moveTo(row + down, column + right);
+    if (!all) moveTo(row + down, column + right);
     return true;
   };
 
-  const cellsOfRange = (): string[][] =>
-    rows.slice(range.top, range.bottom + 1).map((r) => columns.slice(range.left, range.right + 1).map((c) => c.read(r)));
-
-  const [notice, setNotice] = useState<string | undefined>();
-  const writeAll = (writes: CellWrite[]) => {
-    const fit = writes.filter((w) => w.row < rows.length && columns[w.column]?.editable);
-    if (fit.length > 0) setNotice(onWrite(fit));
+  const acts = useRef<Acts>({ press: () => undefined, drag: () => undefined, edit: () => undefined, open: () => undefined });
+  acts.current = {
+    press: (row, column, extend) => {
+      if (editing && !keep(editing.text, 0, 0, false)) return;
+      moveTo(row, column, extend);
+    },
+    drag: (row, column) => {
+      if (!editing) moveTo(row, column, true);
+    },
+    edit: () => begin(undefined),
+    open: (row) => onOpen?.(row),
   };
 
   const onKeyDown = (e: KeyboardEvent) => {
     if (editing) return;
     setNotice(undefined);
     const { row, column } = active;
+    const command = e.ctrlKey || e.metaKey;
     const moves: Record<string, [number, number]> = {
       ArrowUp: [row - 1, column],
       ArrowDown: [row + 1, column],
@@ -122,20 +282,22 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
       ArrowRight: [row, column + 1],
       PageUp: [row - PAGE_ROWS, column],
       PageDown: [row + PAGE_ROWS, column],
-      Home: [e.ctrlKey ? 0 : row, 0],
-      End: [e.ctrlKey ? rows.length - 1 : row, columns.length - 1],
+      Home: [command ? 0 : row, 0],
+      End: [command ? rows.length - 1 : row, columns.length - 1],
     };
     const move = moves[e.key];
-    if (move) moveTo(move[0], move[1], e.shiftKey);
+    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) onMove?.(row, e.key === 'ArrowUp' ? -1 : 1);
+    else if (move) moveTo(move[0], move[1], e.shiftKey);
     else if (e.key === 'Tab' && (e.shiftKey ? column > 0 : column < columns.length - 1)) moveTo(row, column + (e.shiftKey ? -1 : 1));
+    else if (e.key === 'Enter' && command) onOpen?.(row);
     else if (e.key === 'Enter' || e.key === 'F2') begin(undefined);
-    else if (e.key === 'Delete' || e.key === 'Backspace') {
-      const writes: CellWrite[] = [];
-      for (let r = range.top; r <= range.bottom; r++)
-        for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: '' });
-      writeAll(writes);
-    } else if (e.key === 'Escape') setAnchor(undefined);
-    else if (e.key.length === 1 && !e.ctrlKey && !e.metaKey && !e.altKey && e.key !== '?') begin(e.key);
+    else if (command && e.key.toLowerCase() === 'd') writeAll(fillDown(range, (c) => columns[c.column]!.read(rows[c.row]!)));
+    else if (command && e.key.toLowerCase() === 'a') {
+      setAnchor({ row: 0, column: 0 });
+      setActive({ row: rows.length - 1, column: columns.length - 1 });
+    } else if (e.key === 'Delete' || e.key === 'Backspace') writeAll(cellsOf());
+    else if (e.key === 'Escape') setAnchor(undefined);
+    else if (e.key.length === 1 && !command && !e.altKey && e.key !== '?') begin(e.key);
     else return;
     e.preventDefault();
     e.stopPropagation();
@@ -144,25 +306,15 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
   const onCopy = (e: ClipboardEvent) => {
     if (editing) return;
     e.preventDefault();
-    e.clipboardData.setData('text/plain', toSheetText(cellsOfRange()));
+    const cells = rows.slice(range.top, range.bottom + 1).map((r) => columns.slice(range.left, range.right + 1).map((c) => c.read(r)));
+    e.clipboardData.setData('text/plain', toSheetText(cells));
   };
 
   const onPaste = (e: ClipboardEvent) => {
     if (editing) return;
     e.preventDefault();
-    const cells = fromSheetText(e.clipboardData.getData('text/plain'));
-    // One value fills the whole range.
-    const fill = cells.length === 1 && cells[0]!.length === 1 ? cells[0]![0]! : undefined;
-    const writes: CellWrite[] = [];
-    if (fill !== undefined)
-      for (let r = range.top; r <= range.bottom; r++)
-        for (let c = range.left; c <= range.right; c++) writes.push({ row: r, column: c, text: fill });
-    else cells.forEach((line, r) => line.forEach((text, c) => writes.push({ row: range.top + r, column: range.left + c, text })));
-    writeAll(writes);
+    writeAll(pasteInto(fromSheetText(e.clipboardData.getData('text/plain')), range));
   };
-
-  const cellId = (c: Cell): string => `${id}-${c.row}-${c.column}`;
-  const edges = columns.map((_, i) => columns.slice(0, i).reduce((n, c) => n + c.width, 34));
 
   return (
     <div className="flex min-h-0 flex-1 flex-col">
@@ -173,7 +325,7 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
         aria-rowcount={rows.length + 1}
         aria-colcount={columns.length}
         aria-multiselectable="true"
-        aria-activedescendant={rows.length > 0 && !editing ? cellId(active) : undefined}
+        aria-activedescendant={rows.length > 0 && !editing ? `${id}-${active.row}-${active.column}` : undefined}
         tabIndex={0}
         onKeyDown={onKeyDown}
         onCopy={onCopy}
@@ -186,87 +338,72 @@ export const Ledger = <Row,>({ label, columns, rows, keyOf, selected, onSelect, 
           className="sticky top-0 z-20 flex border-b border-ink bg-ground text-[0.87rem] font-semibold"
           style={{ width }}
         >
-          <span className="sticky left-0 z-10 w-[34px] shrink-0 bg-ground" />
+          <span role="presentation" className="sticky left-0 z-10 w-[34px] shrink-0 bg-ground" />
           {columns.map((c, i) => (
             <span
               key={c.key}
               role="columnheader"
               aria-colindex={i + 1}
-              className={`shrink-0 border-l border-rule px-2 py-1 ${i === 0 ? 'sticky left-[34px] z-10 bg-ground' : ''}`}
+              aria-sort={sort?.key === c.key ? (sort.down ? 'descending' : 'ascending') : undefined}
+              className={`shrink-0 border-l border-rule ${i === 0 ? 'sticky left-[34px] z-10 bg-ground' : ''}`}
               style={{ width: c.width }}
             >
-              {c.title}
+              {onSort ? (
+                <button
+                  type="button"
+                  tabIndex={-1}
+                  onClick={() => onSort(c.key)}
+                  className="flex w-full items-center gap-1 px-2 py-1 text-left hover:text-accent"
+                >
+                  <span className="truncate">{c.title}</span>
+                  {sort?.key === c.key ? sort.down ? <ArrowDown size={12} /> : <ArrowUp size={12} /> : null}
+                </button>
+              ) : (
+                <span className="block px-2 py-1">{c.title}</span>
+              )}
             </span>
           ))}
         </div>
-        <div className="relative" style={{ height: virtual.getTotalSize(), width }}>
+        <div role="presentation" className="relative" style={{ height: virtual.getTotalSize(), width }}>
           {virtual.getVirtualItems().map((v) => {
             const row = rows[v.index];
             if (row === undefined) return null;
-            const rowMark = mark(row, undefined);
-            const here = v.index === active.row;
+            const chosen = v.index >= range.top && v.index <= range.bottom;
             return (
-              <div
-                key={keyOf(row)}
-                role="row"
-                aria-rowindex={v.index + 2}
-                className="absolute flex border-b border-rule"
-                style={{ top: v.start, height: ROW_HEIGHT, width }}
+              <LedgerRow
+                key={row}
+                row={row}
+                index={v.index}
+                top={v.start}
+                width={width}
+                group={groups?.get(v.index)}
+                columns={columns}
+                active={v.index === active.row ? active.column : -1}
+                from={chosen ? range.left : -1}
+                to={chosen ? range.right : -2}
+                wide={anchor !== undefined}
+                id={id}
+                mark={mark}
+                show={show}
+                other={others?.get(row)}
+                acts={acts}
               >
-                <span className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'}`}>
-                  {rowMark ? (
-                    <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />
-                  ) : (
-                    <span className="text-xs text-ink-2 figures">{v.index + 1}</span>
-                  )}
-                </span>
-                {columns.map((c, i) => {
-                  const cell = { row: v.index, column: i };
-                  const isActive = here && i === active.column;
-                  const inRange = v.index >= range.top && v.index <= range.bottom && i >= range.left && i <= range.right;
-                  const found = mark(row, c);
-                  const content = show?.(row, c) ?? c.read(row);
-                  return (
-                    <span
-                      key={c.key}
-                      id={cellId(cell)}
-                      role="gridcell"
-                      aria-colindex={i + 1}
-                      aria-selected={inRange}
-                      aria-readonly={!c.editable}
-                      title={found?.text ?? c.read(row)}
-                      onMouseDown={(e) => {
-                        if (editing && !keep(0, 0)) return;
-                        moveTo(v.index, i, e.shiftKey);
-                      }}
-                      onMouseEnter={(e) => e.buttons === 1 && !editing && moveTo(v.index, i, true)}
-                      onDoubleClick={() => begin(undefined)}
-                      className={`flex shrink-0 items-center overflow-hidden border-l border-rule px-2 select-none ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (anchor || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'}`}
-                      style={{ width: c.width }}
-                    >
-                      <span
-                        className={`truncate ${c.wire ? 'wire' : ''} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
-                      >
-                        {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
-                      </span>
-                    </span>
-                  );
-                })}
                 {editing?.row === v.index ? (
                   <CellEditor
                     key={`${editing.row} ${editing.column}`}
                     editing={editing}
+                    row={row}
                     column={columns[editing.column]!}
                     left={edges[editing.column]!}
                     onText={(text) => {
-                      setEditing({ row: editing.row, column: editing.column, text });
+                      setEditing({ row: editing.row, column: editing.column, text, touched: true });
                       onTyping({ row: editing.row, column: editing.column, text });
                     }}
                     onKeep={keep}
                     onCancel={stopEditing}
                   />
                 ) : null}
-              </div>
+              </LedgerRow>
             );
           })}
         </div>

@@ -12,7 +12,8 @@ let received: Edit[][];
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status });
 
 const serve = (path: string, init?: RequestInit): Response => {
-  if (path === '/api/workplace') return json({ plan, revisions: {}, lastChange: 0, published: null, unpublished: 0, recheck: null });
+  if (path.startsWith('/api/workplace'))
+    return json({ plan, revisions: {}, lastChange: 0, published: null, unpublished: 0, recheck: null });
   const { edits } = JSON.parse(init!.body as string) as { edits: Edit[] };
   const how = answers.shift() ?? 'ok';
   if (how === 'down') return json({ detail: 'away' }, 503);

@@ -41,7 +41,8 @@ export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | und
 
 const cell = (s: string): string => s.replaceAll('|', '\\|').replaceAll('\n', ' ');
 
-const constraint = (p: Property): string =>
+/** Type, unit, list and range of a property in a few words. */
+export const constraintText = (p: Property): string =>
   [
     p.type,
     p.unit,
@@ -84,7 +85,7 @@ export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined
           '|---|---|---|---|---|',
           ...planned.map(
             ({ property: p, required }) =>
-              `| \`${p.name}\` | ${required ? 'yes' : 'no'} | ${cell(constraint(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
+              `| \`${p.name}\` | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
           ),
         ]),
     '',

@@ -39,9 +39,37 @@ export const sameValue = (a: unknown, b: unknown): boolean => {
 const without = <T>(o: Readonly<Record<string, T>>, key: string): Record<string, T> =>
   Object.fromEntries(Object.entries(o).filter(([k]) => k !== key));
 
-const withEntity = (plan: Plan, kind: Kind, id: Id, body: BodyOf[Kind] | undefined): Plan => {
-  const table: Readonly<Record<Id, BodyOf[Kind]>> = plan[kind];
-  return { ...plan, [kind]: body === undefined ? without(table, id) : { ...table, [id]: body } };
+/** Tables that belong to the caller and may be changed in place. */
+export type Tables = { [K in Kind]: Record<Id, BodyOf[Kind]> };
+
+/** Tables of one's own with what a plan holds: for long series of edits, where a copy for each would cost too much. */
+export const ownTables = (plan: Plan): Tables =>
+  Object.fromEntries(Object.entries(plan).map(([kind, table]) => [kind, { ...table }])) as unknown as Tables;
+
+/** Applies one edit to tables in place; what is wrong, or nothing. */
+export const applyTo = (tables: Tables, edit: Edit): EditProblem | undefined => {
+  const table = tables[edit.kind];
+  const current = Object.hasOwn(table, edit.id) ? table[edit.id] : undefined;
+  const fail = (problem: Omit<EditProblem, 'kind' | 'id'>): EditProblem => ({ kind: edit.kind, id: edit.id, ...problem });
+  if (edit.op === 'create') {
+    if (current) return fail({ code: 'exists', mine: edit.body, theirs: current });
+    table[edit.id] = edit.body;
+    return undefined;
+  }
+  if (!current) return fail({ code: 'missing', mine: edit.op === 'set' ? edit.after : undefined });
+  if (edit.op === 'remove') {
+    if (!sameValue(current, edit.body)) return fail({ code: 'stale', mine: undefined, theirs: current });
+    // eslint-disable-next-line @typescript-eslint/no-dynamic-delete
+    delete table[edit.id];
+    return undefined;
+  }
+  const fields = current as unknown as Record<string, unknown>;
+  const now = fields[edit.field];
+  if (!sameValue(now, edit.before)) return fail({ code: 'stale', field: edit.field, mine: edit.after, theirs: now });
+  table[edit.id] = (edit.after === undefined
+    ? without(fields, edit.field)
+    : { ...fields, [edit.field]: edit.after }) as unknown as BodyOf[Kind];
+  return undefined;
 };
 
 /** The plan after the edit.
@@ -50,28 +78,7 @@ const withEntity = (plan: Plan, kind: Kind, id: Id, body: BodyOf[Kind] | undefin
  *  absent is `missing`, one that is already there `exists`. Nothing throws.
  *  Source: own design.
  */
-export const applyEdit = (plan: Plan, edit: Edit): EditResult => {
-  const table = plan[edit.kind] as Record<Id, BodyOf[Kind]>;
-  const current = Object.hasOwn(table, edit.id) ? table[edit.id] : undefined;
-  const fail = (problem: Omit<EditProblem, 'kind' | 'id'>): EditResult => ({
-    ok: false,
-    problem: { kind: edit.kind, id: edit.id, ...problem },
-  });
-  if (edit.op === 'create') {
-    if (current) return fail({ code: 'exists', mine: edit.body, theirs: current });
-    return { ok: true, plan: withEntity(plan, edit.kind, edit.id, edit.body) };
-  }
-  if (!current) return fail({ code: 'missing', mine: edit.op === 'set' ? edit.after : undefined });
-  if (edit.op === 'remove') {
-    if (!sameValue(current, edit.body)) return fail({ code: 'stale', mine: undefined, theirs: current });
-    return { ok: true, plan: withEntity(plan, edit.kind, edit.id, undefined) };
-  }
-  const now = (current as unknown as Record<string, unknown>)[edit.field];
-  if (!sameValue(now, edit.before)) return fail({ code: 'stale', field: edit.field, mine: edit.after, theirs: now });
-  const fields = current as unknown as Record<string, unknown>;
-  const body = edit.after === undefined ? without(fields, edit.field) : { ...fields, [edit.field]: edit.after };
-  return { ok: true, plan: withEntity(plan, edit.kind, edit.id, body as unknown as BodyOf[Kind]) };
-};
+export const applyEdit = (plan: Plan, edit: Edit): EditResult => applyEdits(plan, [edit]);
 
 /** The edit that takes this one back. */
 export const invert = (edit: Edit): Edit => {
@@ -83,14 +90,19 @@ export const invert = (edit: Edit): Edit => {
 /** The inverse of a sequence, in the order in which it must be applied. */
 export const invertAll = (edits: readonly Edit[]): Edit[] => edits.map(invert).reverse();
 
-/** All edits or none. */
+/** All edits or none. Each table that is touched is copied once, however many edits there are. */
 export const applyEdits = (plan: Plan, edits: readonly Edit[]): EditResult => {
-  let result: EditResult = { ok: true, plan };
+  const tables = { ...plan } as unknown as Tables;
+  const copied = new Set<Kind>();
   for (const edit of edits) {
-    result = applyEdit(result.plan, edit);
-    if (!result.ok) return result;
+    if (!copied.has(edit.kind)) {
+      tables[edit.kind] = { ...tables[edit.kind] };
+      copied.add(edit.kind);
+    }
+    const problem = applyTo(tables, edit);
+    if (problem) return { ok: false, problem };
   }
-  return result;
+  return { ok: true, plan: edits.length === 0 ? plan : (tables as unknown as Plan) };
 };
 
 /** The edit that sets one field from what the plan holds now; `undefined` when nothing would change. */

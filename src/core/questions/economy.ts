@@ -29,15 +29,21 @@ export const economyOf = (plan: Plan): Economy => {
   };
 };
 
-/** Whether a confirmation needs the event: it is the counterpart of one that serves a question. */
-const confirms = (plan: Plan, eventName: string): boolean =>
-  entries(plan, 'event').some(([, e]) => e.counterpart?.eventName === eventName && questionsServedBy(plan, e.name).length > 0);
+/** Names of the events that confirm one that serves a question. */
+const confirming = (plan: Plan): Set<string> =>
+  new Set(
+    entries(plan, 'event').flatMap(([, e]) =>
+      e.counterpart && questionsServedBy(plan, e.name).length > 0 ? [e.counterpart.eventName] : [],
+    ),
+  );
 
 /** Events that serve no question, by themselves or as the confirmation of one that does; those kept with a reason are marked. */
-export const eventsForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] =>
-  entries(plan, 'event')
-    .filter(([, e]) => isLive(e) && questionsServedBy(plan, e.name).length === 0 && !confirms(plan, e.name))
+export const eventsForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => {
+  const confirm = confirming(plan);
+  return entries(plan, 'event')
+    .filter(([, e]) => isLive(e) && questionsServedBy(plan, e.name).length === 0 && !confirm.has(e.name))
     .map(([id, e]) => ({ id, kept: e.keepReason.trim() !== '' }));
+};
 
 /** Properties that no question names on any event that carries them, and that no confirmation is joined by. */
 export const propertiesForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => {

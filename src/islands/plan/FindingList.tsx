@@ -1,30 +1,109 @@
-/** All findings of the plan's own rules, gravest first. */
-import { lintMessage, type LintFinding } from '../../core/lint/lint';
+/** All findings of the plan's own rules, rule by rule, gravest first; a rule's mends can be applied together. */
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo, useRef } from 'react';
+import { toast } from 'sonner';
+import { lintPlan, ruleOf, type LintFinding } from '../../core/lint/lint';
+import { applyEdits, type Edit } from '../../core/plan/edit';
 import { Button } from '../../ui/Button';
+import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
-import { useWorkplace } from '../workplace/context';
-import { FindingNote } from './PlanMargin';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { FindingNote } from './FindingNote';
+
+/** More rounds than this, and a mend calls for its own finding again. */
+const MOST_MENDS = 5000;
+
+const placeOf = (f: LintFinding): string =>
+  f.path[0] === 'settings' ? (f.path[2] === 'limits' ? 'limits' : 'naming') : `${f.path[0]}:${f.path[1]}`;
 
 export const FindingList = ({ findings }: { findings: readonly LintFinding[] }) => {
-  const { go } = useWorkplace();
-  if (findings.length === 0) return <Empty title="Nothing found.">Every rule that is switched on holds.</Empty>;
+  const { go, store } = useWorkplace();
+  const plan = usePlan();
+  const scroller = useRef<HTMLDivElement>(null);
+  const rows = useMemo(() => {
+    const byRule = new Map<string, LintFinding[]>();
+    for (const f of findings) {
+      const list = byRule.get(f.code);
+      if (list) list.push(f);
+      else byRule.set(f.code, [f]);
+    }
+    return [...byRule].flatMap(([code, list]) => [{ code, list }, ...list]);
+  }, [findings]);
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => 62,
+    overscan: 10,
+  });
+  /** Mends are worked out one after the other, since each changes what the next one stands on. */
+  const mendAll = (code: string) => {
+    let current = plan;
+    const all: Edit[] = [];
+    let mended = 0;
+    let left = lintPlan(current).filter((f) => f.code === code && f.fix);
+    while (left[0] && mended < MOST_MENDS) {
+      const before = left.length;
+      for (const f of left) {
+        const r = applyEdits(current, f.fix!);
+        if (!r.ok) continue;
+        current = r.plan;
+        all.push(...f.fix!);
+        mended++;
+      }
+      left = lintPlan(current).filter((f) => f.code === code && f.fix);
+      if (left.length >= before) break;
+    }
+    if (all.length > 0 && store.apply(all, `Mended all: ${ruleOf(code)?.title ?? code}`))
+      toast(`${plural(mended, 'finding')} mended. Undo with Ctrl Z.`);
+  };
+  if (findings.length === 0) return <Empty title="Nothing found.">Every check that is switched on holds.</Empty>;
   return (
-    <div className="max-w-[820px] px-7 py-5">
-      <h2 className="mb-3 text-lg font-bold">What the rules find</h2>
-      {findings.map((f) => (
-        <div key={`${f.code} ${f.path.join('.')} ${lintMessage(f)}`} className="flex items-start gap-4">
-          <div className="min-w-0 flex-1">
-            <FindingNote finding={f} typing={false} />
-          </div>
-          <Button
-            look="quiet"
-            className="text-sm"
-            onClick={() => (f.path[0] === 'question' ? go('questions', String(f.path[1])) : go('plan', `${f.path[0]}:${f.path[1]}`))}
-          >
-            Go there
-          </Button>
-        </div>
-      ))}
+    <div
+      ref={scroller}
+      role="region"
+      aria-label="What the checks of the plan find"
+      tabIndex={0}
+      className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
+    >
+      <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        {virtual.getVirtualItems().map((v) => {
+          const r = rows[v.index]!;
+          return (
+            <div
+              key={v.key}
+              ref={virtual.measureElement}
+              data-index={v.index}
+              className="absolute w-full max-w-[860px] px-7"
+              style={{ top: v.start }}
+            >
+              {'list' in r ? (
+                <div className="flex items-baseline gap-3 pt-4 pb-2">
+                  <h2 className="text-[1.05rem] font-bold">{ruleOf(r.code)?.title}</h2>
+                  <span className="text-sm text-ink-2">{plural(r.list.length, 'finding')}</span>
+                  {r.list.filter((f) => f.fix).length > 1 ? (
+                    <Button className="ml-auto text-sm" onClick={() => mendAll(r.code)}>
+                      Mend all {r.list.filter((f) => f.fix).length}
+                    </Button>
+                  ) : null}
+                </div>
+              ) : (
+                <div className="flex items-start gap-4">
+                  <div className="min-w-0 flex-1">
+                    <FindingNote finding={r} typing={false} brief />
+                  </div>
+                  <Button
+                    look="quiet"
+                    className="text-sm"
+                    onClick={() => (r.path[0] === 'question' ? go('questions', String(r.path[1])) : go('plan', placeOf(r)))}
+                  >
+                    Go there
+                  </Button>
+                </div>
+              )}
+            </div>
+          );
+        })}
+      </div>
     </div>
   );
 };

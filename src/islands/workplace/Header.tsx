@@ -3,13 +3,14 @@ import { Keyboard, Moon, Search, Sun } from 'lucide-react';
 import { useDeferredValue, useMemo, useState, useSyncExternalStore } from 'react';
 import { countBySeverity } from '../../core/findings/severity';
 import { heldBackBy } from '../../core/formats/ticket';
-import { lintPlan } from '../../core/lint/lint';
+import type { LintFinding } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
 import { coverageOf } from '../../core/questions/coverage';
 import { ageText, count, plural } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
 import { Signal } from '../../ui/Signal';
-import { STATIONS, useDraft, useWorkplace, type StationId } from './context';
+import { STATIONS, useDraft, useLint, useWorkplace, type StationId } from './context';
+import { PeopleBadge } from './PeopleBadge';
 import { useClearances, useFindings, useIdentity } from './queries';
 
 type Waiting = LineStation['waiting'];
@@ -22,11 +23,14 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
   return out.length > 0 ? out : [{ text: 'nothing waits', tone: 'plain' }];
 };
 
-const planWaiting = (plan: Plan): { questions: Waiting; plan: Waiting; handOff: Waiting; planBroken: boolean } => {
+const planWaiting = (
+  plan: Plan,
+  findings: readonly LintFinding[],
+): { questions: Waiting; plan: Waiting; handOff: Waiting; planBroken: boolean } => {
   const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
   const open = states.filter((s) => s === 'undefined').length;
   const partly = states.filter((s) => s === 'partly').length;
-  const found = countBySeverity(lintPlan(plan).filter((f) => f.code !== 'question-not-answerable'));
+  const found = countBySeverity(findings.filter((f) => f.path[0] !== 'question'));
   const held = entries(plan, 'event').filter(([, e]) => heldBackBy(plan, e).length > 0).length;
   return {
     questions:
@@ -49,7 +53,8 @@ const planWaiting = (plan: Plan): { questions: Waiting; plan: Waiting; handOff: 
 const useStations = (): LineStation[] => {
   const { plan } = useDraft();
   const deferred = useDeferredValue(plan);
-  const own = useMemo(() => (deferred ? planWaiting(deferred) : undefined), [deferred]);
+  const lint = useLint();
+  const own = useMemo(() => (deferred ? planWaiting(deferred, lint.findings) : undefined), [deferred, lint]);
   const findings = useFindings().data;
   const identity = useIdentity().data;
   const clearances = useClearances().data;
@@ -135,6 +140,7 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
             title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'}
             className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-2 border-stop'}`}
           />
+          <PeopleBadge />
           <button type="button" className={ICON} aria-label="Find or do anything (Ctrl K)" onClick={onPalette}>
             <Search size={15} />
           </button>

@@ -1,17 +1,40 @@
 /** The palette: finds any event, property, question or action. */
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
+import { useState } from 'react';
 import { blank } from '../../core/plan/defaults';
-import { entries } from '../../core/plan/plan';
+import { entries, type Kind, type Plan } from '../../core/plan/plan';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
 
 const ITEM = 'data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-3 px-4 py-1.5';
 const GROUP =
   '[&_[cmdk-group-heading]]:text-ink-2 [&_[cmdk-group-heading]]:px-4 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-sm';
 
-const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }) => {
+/** So many of a kind are shown; more are found by writing on. */
+const MOST_SHOWN = 24;
+
+/** Entities whose label holds all words of the search, in the order of the plan. */
+const found = <K extends Kind>(
+  plan: Plan,
+  kind: K,
+  search: string,
+  labelOf: (body: ReturnType<typeof entries<K>>[number][1]) => string,
+) => {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const out: ReturnType<typeof entries<K>> = [];
+  for (const e of entries(plan, kind)) {
+    const label = labelOf(e[1]).toLowerCase();
+    if (words.every((w) => label.includes(w))) out.push(e);
+    if (out.length === MOST_SHOWN) break;
+  }
+  return out;
+};
+
+const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, item?: string) => void }) => {
   const plan = usePlan();
   const { store } = useWorkplace();
+  const needle = search.trim().toLowerCase();
+  const matches = (text: string): boolean => text.toLowerCase().includes(needle);
   const actions = [
     {
       text: 'New question',
@@ -27,16 +50,26 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
     { text: 'Undo the last change', run: () => void (store.undo(), onGo('plan')) },
     { text: 'Redo', run: () => void (store.redo(), onGo('plan')) },
     { text: 'See all findings of the plan', run: () => onGo('plan', 'findings') },
-    { text: 'Compare versions and changes', run: () => onGo('plan', 'history') },
-  ];
+    { text: 'Compare versions', run: () => onGo('plan', 'versions') },
+    { text: 'See who changed what', run: () => onGo('plan', 'activity') },
+    { text: 'Review proposals', run: () => onGo('plan', 'proposals') },
+    { text: 'Bring in or take away files', run: () => onGo('plan', 'files') },
+    { text: 'Read the plan', run: () => onGo('plan', 'read') },
+    { text: 'See suggestions for the same object', run: () => onGo('plan', 'suggestions') },
+    { text: 'See the limits', run: () => onGo('plan', 'limits') },
+    { text: 'Change the naming rules', run: () => onGo('plan', 'naming') },
+    { text: 'See the coverage of the questions', run: () => onGo('questions', 'coverage') },
+  ].filter((a) => matches(a.text));
   return (
     <>
       <Command.Group heading="Stations" className={GROUP}>
-        {STATIONS.map((s, i) => (
-          <Command.Item key={s.id} value={`go to ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
-            Go to {s.title} <kbd className="ml-auto text-sm text-ink-2">{i + 1}</kbd>
-          </Command.Item>
-        ))}
+        {STATIONS.map((s, i) => ({ ...s, key: i + 1 }))
+          .filter((s) => matches(`go to ${s.title}`))
+          .map((s) => (
+            <Command.Item key={s.id} value={`go to ${s.title}`} onSelect={() => onGo(s.id)} className={ITEM}>
+              Go to {s.title} <kbd className="ml-auto text-sm text-ink-2">{s.key}</kbd>
+            </Command.Item>
+          ))}
       </Command.Group>
       <Command.Group heading="Actions" className={GROUP}>
         {actions.map((a) => (
@@ -46,14 +79,14 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
         ))}
       </Command.Group>
       <Command.Group heading="Questions" className={GROUP}>
-        {entries(plan, 'question').map(([id, q]) => (
+        {found(plan, 'question', search, (q) => q.text).map(([id, q]) => (
           <Command.Item key={id} value={`question ${q.text} ${id}`} onSelect={() => onGo('questions', id)} className={ITEM}>
             {q.text}
           </Command.Item>
         ))}
       </Command.Group>
       <Command.Group heading="Events" className={GROUP}>
-        {entries(plan, 'event').map(([id, e]) => (
+        {found(plan, 'event', search, (e) => e.name).map(([id, e]) => (
           <Command.Item key={id} value={`event ${e.name} ${id}`} onSelect={() => onGo('plan', `event:${id}`)} className={ITEM}>
             <span className="wire">{e.name}</span>
             <span className="ml-auto text-sm text-ink-2">{e.flow}</span>
@@ -61,10 +94,23 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
         ))}
       </Command.Group>
       <Command.Group heading="Properties" className={GROUP}>
-        {entries(plan, 'property').map(([id, p]) => (
+        {found(plan, 'property', search, (p) => p.name).map(([id, p]) => (
           <Command.Item key={id} value={`property ${p.name} ${id}`} onSelect={() => onGo('plan', `property:${id}`)} className={ITEM}>
             <span className="wire">{p.name}</span>
             <span className="ml-auto text-sm text-ink-2">{p.type}</span>
+          </Command.Item>
+        ))}
+      </Command.Group>
+      <Command.Group heading="User properties" className={GROUP}>
+        {found(plan, 'userProperty', search, (u) => u.name).map(([id, u]) => (
+          <Command.Item
+            key={id}
+            value={`user property ${u.name} ${id}`}
+            onSelect={() => onGo('plan', `userProperty:${id}`)}
+            className={ITEM}
+          >
+            <span className="wire">{u.name}</span>
+            <span className="ml-auto text-sm text-ink-2">{u.registered ? 'registered' : ''}</span>
           </Command.Item>
         ))}
       </Command.Group>
@@ -74,6 +120,7 @@ const Entries = ({ onGo }: { onGo: (station: StationId, item?: string) => void }
 
 export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) => {
   const { go } = useWorkplace();
+  const [search, setSearch] = useState('');
   return (
     <Dialog.Root open={open} onOpenChange={onOpenChange}>
       <Dialog.Portal>
@@ -83,17 +130,21 @@ export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (
           className="fixed top-24 left-1/2 z-50 w-[560px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper shadow-[6px_6px_0_var(--rule)]"
         >
           <Dialog.Title className="sr-only">Find or do anything</Dialog.Title>
-          <Command loop label="Find or do anything">
+          <Command loop shouldFilter={false} label="Find or do anything">
             <Command.Input
               autoFocus
+              value={search}
+              onValueChange={setSearch}
               placeholder="An event, a property, a question, a station …"
               className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
             />
             <Command.List className="max-h-[52vh] overflow-y-auto pb-2">
               <Command.Empty className="px-4 py-4 text-ink-2">Nothing of that name.</Command.Empty>
               <Entries
+                search={search}
                 onGo={(station, item) => {
                   onOpenChange(false);
+                  setSearch('');
                   go(station, item);
                 }}
               />

@@ -12,6 +12,10 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Enter · Tab · Escape', 'While editing: keep and go down · keep and go right · put back'],
   ['Ctrl C · Ctrl V', 'In the ledger: copy a range to a sheet · paste one from a sheet'],
   ['Delete', 'In the ledger: empty the chosen cells'],
+  ['Ctrl D', 'In the ledger: fill down'],
+  ['Ctrl Enter', 'In the ledger: open the row · while editing: keep it in all chosen cells'],
+  ['Alt + up, down', 'In the ledger: move an event within its flow'],
+  ['Space', 'In the ledger: turn a yes into a no, and back'],
 ];
 
 export const Shortcuts = ({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) => (

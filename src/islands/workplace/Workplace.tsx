@@ -3,13 +3,16 @@ import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/reac
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
 import { get } from './api';
 import { ConflictDialog } from './ConflictDialog';
 import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId } from './context';
 import { DraftStore } from './draft-store';
 import { Header } from './Header';
+import { LintClient } from './lint-client';
 import { LiveFeed } from './live-feed';
+import { usePresence } from './people';
 import { Palette } from './Palette';
 import { MESSAGE_QUERIES } from './queries';
 import { Shortcuts } from './Shortcuts';
@@ -75,8 +78,8 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
 };
 
 const Body = () => {
-  const { place, store } = useWorkplace();
-  const { plan, loadError, refusal } = useDraft();
+  const { place, store, go } = useWorkplace();
+  const { plan, loadError, refusal, proposal } = useDraft();
   const [palette, setPalette] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
   useKeys(
@@ -97,6 +100,19 @@ const Body = () => {
         To the bench
       </a>
       <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} />
+      {proposal ? (
+        <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
+          <span>
+            You are working on the proposal <b>{proposal.name}</b>; the draft stays as it is.
+          </span>
+          <Button look="quiet" className="ml-auto text-sm" onClick={() => go('plan', `proposal:${proposal.id}`)}>
+            Review it
+          </Button>
+          <Button look="quiet" className="text-sm" onClick={() => void store.switchTo(undefined)}>
+            Back to the draft
+          </Button>
+        </p>
+      ) : null}
       <Suspense fallback={<Loading what="the station" />}>
         <Page />
       </Suspense>
@@ -113,6 +129,16 @@ const Connected = () => {
   const [place, go] = usePlace();
   const queries = useQueryClient();
   const store = useMemo(() => new DraftStore(), []);
+  const lint = useMemo(() => new LintClient(), []);
+  usePresence(place);
+  useEffect(
+    () =>
+      store.subscribe(() => {
+        const { plan } = store.snapshot();
+        if (plan) lint.want(plan);
+      }),
+    [store, lint],
+  );
   const live = useMemo(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
     const refresh = () => {
@@ -121,10 +147,19 @@ const Connected = () => {
         for (const key of MESSAGE_QUERIES) void queries.invalidateQueries({ queryKey: [key] });
       }, REFRESH_MS);
     };
-    return new LiveFeed(() => {
-      void store.load();
-      refresh();
-    }, refresh);
+    return new LiveFeed(
+      () => {
+        void store.load();
+        void queries.invalidateQueries({ queryKey: ['history'] });
+        refresh();
+      },
+      refresh,
+      () => {
+        void queries.invalidateQueries({ queryKey: ['people'] });
+        void queries.invalidateQueries({ queryKey: ['proposals'] });
+        if (store.snapshot().proposal) void store.load();
+      },
+    );
   }, [queries, store]);
   useEffect(() => {
     void store.load();
@@ -143,7 +178,7 @@ const Connected = () => {
       live.stop();
     };
   }, [store, live]);
-  const value = useMemo(() => ({ store, live, place, go }), [store, live, place, go]);
+  const value = useMemo(() => ({ store, live, lint, place, go }), [store, live, lint, place, go]);
   return (
     <WorkplaceProvider value={value}>
       <Body />

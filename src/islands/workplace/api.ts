@@ -40,8 +40,24 @@ export const post = async <T>(path: string, body: unknown, signal?: AbortSignal)
 
 export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } };
 
-export const sendEdits = (edits: readonly Edit[], revisions: Revisions, label: string): Promise<{ revisions: Revisions; change: number }> =>
-  post('/api/edits', { edits, revisions, label });
+export const sendEdits = (
+  edits: readonly Edit[],
+  revisions: Revisions,
+  label: string,
+  author: string,
+  proposal: string | undefined,
+): Promise<{ revisions: Revisions; change: number }> =>
+  post('/api/edits', { edits, revisions: touchedOnly(edits, revisions), label, author, ...(proposal === undefined ? {} : { proposal }) });
+
+/** The revisions of what is removed: those are all that the server looks at. */
+const touchedOnly = (edits: readonly Edit[], revisions: Revisions): Revisions => {
+  const out: { [K in Kind]?: Record<Id, number> } = {};
+  for (const e of edits) {
+    const rev = e.op === 'remove' ? revisions[e.kind]?.[e.id] : undefined;
+    if (rev !== undefined) (out[e.kind] ??= {})[e.id] = rev;
+  }
+  return out;
+};
 
 export interface Progress {
   readonly done: number;

@@ -1,7 +1,8 @@
 /** What all stations share: the draft, the router, the live stream. */
-import { createContext, useContext, useSyncExternalStore, type ReactNode } from 'react';
+import { createContext, useContext, useEffect, useSyncExternalStore, type ReactNode } from 'react';
 import type { Plan } from '../../core/plan/plan';
 import type { DraftState, DraftStore } from './draft-store';
+import type { LintClient, Linted } from './lint-client';
 import type { LiveFeed } from './live-feed';
 
 export const STATIONS = [
@@ -23,6 +24,7 @@ export interface Place {
 export interface WorkplaceValue {
   readonly store: DraftStore;
   readonly live: LiveFeed;
+  readonly lint: LintClient;
   readonly place: Place;
   readonly go: (station: StationId, item?: string) => void;
 }
@@ -49,4 +51,17 @@ export const usePlan = (): Plan => {
   const { plan } = useDraft();
   if (!plan) throw new Error('the plan is not loaded');
   return plan;
+};
+
+/** The findings of the plan's own rules, of the newest plan that they were worked out for. */
+export const useLint = (): Linted => {
+  const { lint } = useWorkplace();
+  return useSyncExternalStore(lint.subscribe, lint.snapshot, lint.snapshot);
+};
+
+/** Keeps the findings up with the draft, and with what is being typed. */
+export const useLintOf = (plan: Plan): Linted => {
+  const { lint } = useWorkplace();
+  useEffect(() => lint.want(plan), [lint, plan]);
+  return useLint();
 };

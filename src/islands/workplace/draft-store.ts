@@ -1,7 +1,8 @@
 /** The draft in the browser: what the server has, and over it the changes that are on their way. */
-import { applyEdits, invertAll, type Edit, type EditProblem } from '../../core/plan/edit';
-import type { Plan } from '../../core/plan/plan';
+import { applyEdits, invertAll, sameValue, type Edit, type EditProblem } from '../../core/plan/edit';
+import type { BodyOf, Id, Kind, Plan } from '../../core/plan/plan';
 import { ApiError, get, sendEdits, type Revisions } from './api';
+import { authorName } from './author';
 
 export interface Published {
   readonly number: number;
@@ -11,14 +12,45 @@ export interface Published {
   readonly at: number;
 }
 
-interface ServerState {
-  readonly plan: Plan;
-  readonly revisions: Revisions;
+interface Standing {
   readonly lastChange: number;
   readonly published: Published | null;
   readonly unpublished: number;
   readonly recheck: { readonly done: number; readonly of: number } | null;
 }
+
+interface ServerState extends Standing {
+  readonly plan: Plan;
+  readonly revisions: Revisions;
+}
+
+/** What changed since the last look. */
+interface ServerNews extends Standing {
+  readonly changed: readonly { readonly kind: Kind; readonly id: Id; readonly rev: number; readonly body: BodyOf[Kind] | null }[];
+}
+
+interface ProposalState {
+  readonly proposal: { readonly id: string; readonly name: string; readonly status: string };
+  readonly plan: Plan;
+  readonly lastChange: number;
+}
+
+/** The state with the news in it; entities that say the same keep their identity, so that nothing is drawn again for them. */
+const withNews = (state: ServerState, { changed, ...standing }: ServerNews): ServerState => {
+  const plan = { ...state.plan } as unknown as Record<Kind, Record<Id, BodyOf[Kind]>>;
+  const revisions = { ...state.revisions } as Record<Kind, Record<Id, number>>;
+  const copied = new Set<Kind>();
+  for (const { kind, id, rev, body } of changed) {
+    revisions[kind] = { ...revisions[kind], [id]: rev };
+    if (sameValue(plan[kind][id] ?? null, body)) continue;
+    if (!copied.has(kind)) plan[kind] = { ...plan[kind] };
+    copied.add(kind);
+    // eslint-disable-next-line @typescript-eslint/no-dynamic-delete
+    if (body === null) delete plan[kind][id];
+    else plan[kind][id] = body;
+  }
+  return { ...standing, plan: copied.size > 0 ? (plan as unknown as Plan) : state.plan, revisions };
+};
 
 interface Change {
   readonly edits: readonly Edit[];
@@ -36,6 +68,8 @@ export interface DraftState {
   readonly refusal: string | undefined;
   readonly canUndo: boolean;
   readonly canRedo: boolean;
+  /** The proposal that is worked on; `undefined` for the draft. */
+  readonly proposal: { readonly id: string; readonly name: string } | undefined;
 }
 
 const RETRY_MS = 1500;
@@ -51,6 +85,7 @@ export class DraftStore {
   private conflict: DraftState['conflict'];
   private refusal: string | undefined;
   private loadError: ApiError | undefined;
+  private proposal: DraftState['proposal'];
   private listeners = new Set<() => void>();
   private state: DraftState = this.compute();
 
@@ -77,6 +112,7 @@ export class DraftStore {
       refusal: this.refusal,
       canUndo: this.undoStack.length > 0,
       canRedo: this.redoStack.length > 0,
+      proposal: this.proposal,
     };
   }
 
@@ -86,16 +122,46 @@ export class DraftStore {
   }
 
   load = async (): Promise<void> => {
+    const of = this.proposal;
     try {
-      const server = await get<ServerState>('/api/workplace');
-      // A change that went out meanwhile is newer than this answer; the next notice brings a better one.
-      if (!this.sending) this.server = server;
+      const next = of ? await this.readProposal(of.id) : await this.readDraft();
+      // What was asked for another place is not wanted any more. A change that went out meanwhile is newer than this answer; the next
+      // notice brings a better one.
+      if (this.proposal === of && !this.sending) this.server = next;
       this.loadError = undefined;
     } catch (e) {
       this.loadError = e instanceof ApiError ? e : new ApiError(0, String(e));
+      if (of && this.loadError.status === 404) this.proposal = undefined;
       setTimeout(() => void this.load(), RETRY_MS);
     }
     this.changed();
+  };
+
+  private async readDraft(): Promise<ServerState> {
+    const known = this.draftKnown ? this.server : undefined;
+    const answer = await get<ServerState | ServerNews>(known ? `/api/workplace?after=${known.lastChange}` : '/api/workplace');
+    const next = 'changed' in answer ? withNews(this.server ?? known!, answer) : answer;
+    this.draftKnown = true;
+    return next;
+  }
+
+  /** Whether `server` holds the draft, so that news are enough. */
+  private draftKnown = false;
+
+  private async readProposal(id: string): Promise<ServerState> {
+    const { plan, lastChange } = await get<ProposalState>(`/api/proposal?id=${encodeURIComponent(id)}`);
+    return { published: null, unpublished: 0, recheck: null, ...this.server, plan, lastChange, revisions: {} };
+  }
+
+  /** Goes on in a proposal, or with `undefined` in the draft. What was undone or redone elsewhere stays there. */
+  switchTo = async (proposal: DraftState['proposal']): Promise<void> => {
+    while (this.sending) await new Promise((next) => setTimeout(next, 50));
+    this.proposal = proposal;
+    this.draftKnown = false;
+    this.undoStack = [];
+    this.redoStack = [];
+    this.conflict = undefined;
+    await this.load();
   };
 
   /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it stands here. */
@@ -139,7 +205,7 @@ export class DraftStore {
     while (this.pending[0] && this.server) {
       const change = this.pending[0];
       try {
-        const { revisions } = await sendEdits(change.edits, this.server.revisions, change.label);
+        const { revisions } = await sendEdits(change.edits, this.server.revisions, change.label, authorName(), this.proposal?.id);
         const merged: Record<string, Record<string, number>> = { ...(this.server.revisions as Record<string, Record<string, number>>) };
         for (const [kind, ids] of Object.entries(revisions)) merged[kind] = { ...merged[kind], ...ids };
         const r = applyEdits(this.server.plan, change.edits);

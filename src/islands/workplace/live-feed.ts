@@ -20,6 +20,7 @@ export class LiveFeed {
   constructor(
     private readonly onPlan: () => void,
     private readonly onMessages: () => void,
+    private readonly onPeople: () => void,
   ) {}
 
   subscribe = (listener: () => void): (() => void) => {
@@ -43,6 +44,7 @@ export class LiveFeed {
       this.set({ connected: true });
       this.onPlan();
       this.onMessages();
+      this.onPeople();
     };
     source.onerror = () => this.set({ connected: false });
     source.addEventListener('message', (e: MessageEvent<string>) => {
@@ -50,6 +52,7 @@ export class LiveFeed {
       this.frame ??= requestAnimationFrame(this.flush);
     });
     source.addEventListener('plan', () => this.onPlan());
+    source.addEventListener('people', () => this.onPeople());
   }
 
   stop(): void {

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { history } from '../../server/workplace';
+import { history } from '../../server/history';
 
-export const GET: APIRoute = () => history();
+export const GET: APIRoute = ({ url }) => history(Number(url.searchParams.get('before')) || undefined);

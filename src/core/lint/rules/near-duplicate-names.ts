@@ -21,62 +21,24 @@ const WORDS: Record<How, string> = {
   'same meaning': 'say the same in other words',
 };
 
-interface Pair {
+export interface Pair {
   readonly first: number;
   readonly second: number;
   readonly how: How;
 }
 
-/** Pairs of names so near that one may be taken for the other, each pair once.
- *  Names of equal fold, of equal sorted words and of equal meaning are found by key; for edit distance only names whose lengths and
- *  sets of letters are near enough are compared at all.
- */
-const pairsAmong = (names: readonly string[], rules: NamingRules): Pair[] => {
-  const out = new Map<number, Pair>();
-  const found = (first: number, second: number, how: How) => {
-    const key = first * names.length + second;
-    if (!out.has(key)) out.set(key, { first, second, how });
-  };
-  const byKey = (keyOf: (name: string) => string, howOf: (a: string, b: string) => How | undefined) => {
-    const groups = new Map<string, number[]>();
-    names.forEach((n, i) => {
-      const key = keyOf(n);
-      const group = groups.get(key);
-      if (!group) groups.set(key, [i]);
-      else {
-        for (const j of group) {
-          const how = howOf(names[j]!, n);
-          if (how) found(j, i, how);
-        }
-        group.push(i);
-      }
-    });
-  };
-  byKey(foldName, (a, b) => (a.normalize('NFC') === b.normalize('NFC') ? 'same name' : 'same but for case'));
-  byKey(
-    (n) => [...lowerWords(n)].sort().join(' '),
-    (a, b) => likeness(a, b),
-  );
-  byKey(
-    (n) => meaningKey(n, rules),
-    (a, b) => (foldName(a) === foldName(b) ? undefined : 'same meaning'),
-  );
-  const folds = names.map(foldName);
-  const letters = folds.map(lettersOf);
-  const byLength = new Map<number, number[]>();
-  for (let i = 0; i < names.length; i++) {
-    const length = folds[i]!.length;
-    for (let l = Math.max(5, length - 2); l <= length + 2; l++)
-      for (const j of byLength.get(l) ?? []) {
-        if (differing(letters[i]!, letters[j]!) > 4) continue;
-        const how = likeness(names[j]!, names[i]!);
-        if (how) found(j, i, how);
-      }
-    const same = byLength.get(length);
-    if (same) same.push(i);
-    else byLength.set(length, [i]);
-  }
-  return [...out.values()].sort((a, b) => a.second - b.second || a.first - b.first);
+/** What a name is compared by. */
+interface Keys {
+  readonly name: string;
+  readonly fold: string;
+  readonly sorted: string;
+  readonly meaning: string;
+  readonly letters: number;
+}
+
+const keysOf = (name: string, rules: NamingRules): Keys => {
+  const fold = foldName(name);
+  return { name, fold, sorted: [...lowerWords(name)].sort().join(' '), meaning: meaningKey(name, rules), letters: lettersOf(fold) };
 };
 
 const differing = (a: number, b: number): number => {
@@ -86,14 +48,42 @@ const differing = (a: number, b: number): number => {
   return n;
 };
 
-/** The last answer for each kind: most edits leave all names as they are. */
-const last = new Map<Kind, { names: readonly string[]; rules: NamingRules; pairs: readonly Pair[] }>();
+/** How two names are alike. Most pairs are told apart by their keys; only the few left are compared letter by letter. */
+const alike = (a: Keys, b: Keys): How | undefined => {
+  if (a.fold === b.fold) return a.name.normalize('NFC') === b.name.normalize('NFC') ? 'same name' : 'same but for case';
+  if (a.sorted === b.sorted) return 'swapped words';
+  if (a.meaning === b.meaning) return 'same meaning';
+  const gap = a.fold.length - b.fold.length;
+  return gap >= -2 && gap <= 2 && differing(a.letters, b.letters) <= 4 ? likeness(a.name, b.name) : undefined;
+};
 
+/** The last answer for each kind. */
+interface Known {
+  readonly rules: NamingRules;
+  readonly keys: readonly Keys[];
+  readonly pairs: readonly Pair[];
+}
+const last = new Map<Kind, Known>();
+
+/** All pairs of names that are alike, in the order of the second, then of the first.
+ *  An edit changes few names, so all pairs of the others are taken from the last answer.
+ */
 const pairsOf = (kind: Kind, names: readonly string[], rules: NamingRules): readonly Pair[] => {
-  const known = last.get(kind);
-  if (known?.rules === rules && known.names.length === names.length && names.every((n, i) => n === known.names[i])) return known.pairs;
-  const pairs = pairsAmong(names, rules);
-  last.set(kind, { names, rules, pairs });
+  const known = last.get(kind)?.rules === rules ? last.get(kind) : undefined;
+  const keys = names.map((n, i) => (known?.keys[i]?.name === n ? known.keys[i]! : keysOf(n, rules)));
+  const isNew = keys.map((k, i) => k !== known?.keys[i]);
+  if (known && known.keys.length === keys.length && !isNew.includes(true)) return known.pairs;
+  const pairs = (known?.pairs ?? []).filter((p) => p.second < keys.length && !isNew[p.first] && !isNew[p.second]);
+  for (let i = 0; i < keys.length; i++) {
+    if (!isNew[i]) continue;
+    for (let j = 0; j < keys.length; j++) {
+      if (j === i || (isNew[j] && j > i)) continue;
+      const how = alike(keys[Math.min(i, j)]!, keys[Math.max(i, j)]!);
+      if (how) pairs.push({ first: Math.min(i, j), second: Math.max(i, j), how });
+    }
+  }
+  pairs.sort((a, b) => a.second - b.second || a.first - b.first);
+  last.set(kind, { rules, keys, pairs });
   return pairs;
 };
 

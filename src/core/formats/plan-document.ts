@@ -1,0 +1,62 @@
+/** Plan documents, JSON or YAML, read back. */
+import { parse, stringify } from 'yaml';
+import { completedPlan } from '../plan/defaults';
+import { editsBetween } from '../plan/diff';
+import { parsePlan, planDocumentSchema, type Parsed } from '../plan/document-schema';
+import type { Edit } from '../plan/edit';
+import type { Plan } from '../plan/plan';
+import { PLAN_FORMAT } from './plan-json';
+
+/** The document as YAML 1.2. */
+export const planYaml = (plan: Plan, version: number, contentHash: string): string =>
+  stringify({ format: PLAN_FORMAT, version, contentHash, plan }, { lineWidth: 120, aliasDuplicateObjects: false });
+
+/** The JSON Schema of a plan document.
+ *  Source: JSON Schema 2020-12.
+ */
+export const planSchema = (): Record<string, unknown> => ({
+  $schema: 'https://json-schema.org/draft/2020-12/schema',
+  title: 'Signal Post plan',
+  type: 'object',
+  required: ['format', 'plan'],
+  properties: {
+    format: { const: PLAN_FORMAT },
+    version: { type: 'integer', minimum: 0, description: '0 for a draft.' },
+    contentHash: { type: 'string', pattern: '^[0-9a-f]{64}$' },
+    plan: planDocumentSchema(),
+  },
+});
+
+/** A plan out of a document's text, JSON or YAML.
+ *  Errors: what is wrong and where; nothing throws.
+ */
+export const readPlanDocument = (text: string): Parsed<Plan> => {
+  let value: unknown;
+  try {
+    value = parse(text, { maxAliasCount: 100 });
+  } catch (e) {
+    return { ok: false, detail: `This is neither JSON nor YAML: ${(e as Error).message.split('\n')[0] ?? ''}` };
+  }
+  if (typeof value !== 'object' || value === null || !('plan' in value))
+    return { ok: false, detail: `A plan document has the fields format (“${PLAN_FORMAT}”) and plan.` };
+  const { format, plan } = value as { format?: unknown; plan: unknown };
+  if (format !== PLAN_FORMAT) return { ok: false, detail: `The format is “${String(format)}”; “${PLAN_FORMAT}” is read.` };
+  if (typeof plan !== 'object' || plan === null) return { ok: false, detail: 'The field plan holds no plan.' };
+  let whole: Plan;
+  try {
+    whole = completedPlan(plan as Plan);
+  } catch {
+    return { ok: false, detail: 'The field plan does not have the shape of a plan.' };
+  }
+  return parsePlan(whole);
+};
+
+/** The edits that bring a document into a plan: `replace` makes the plan say what the document says, `add` leaves alone what the
+ *  document does not speak of.
+ */
+export const importPlan = (plan: Plan, document: Plan, how: 'replace' | 'add'): Edit[] => {
+  const edits = editsBetween(plan, document);
+  return how === 'replace'
+    ? edits.filter((e) => e.op !== 'remove' || e.kind !== 'settings')
+    : edits.filter((e) => e.op !== 'remove' && e.kind !== 'settings');
+};

@@ -1,0 +1,69 @@
+/** The plan as a document for readers: Markdown. */
+import { constraintText } from './ticket';
+import { entries, isLive, settingsOf, type Plan } from '../plan/plan';
+import { plannedPropertiesOf } from '../plan/plan-index';
+import { coverageOf, questionsServedBy } from '../questions/coverage';
+import { formulaSentence } from '../questions/formulas/index';
+
+const cell = (s: string): string => s.replaceAll('\\', '\\\\').replaceAll('|', '\\|').replaceAll('\n', ' ');
+
+/** Questions, events by flow with their properties, user properties and sources. Ends with a line feed. */
+export const planMarkdown = (plan: Plan, version: number): string => {
+  const lines: string[] = [
+    `# ${settingsOf(plan).name}: tracking plan`,
+    '',
+    version > 0 ? `Version ${version}.` : 'Draft.',
+    '',
+    '## Questions',
+    '',
+  ];
+  for (const [, q] of entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order)) {
+    const { state } = coverageOf(plan, q);
+    lines.push(
+      `- **${q.text}** (${state})${q.formula ? `: ${formulaSentence(q.formula)}.` : '.'}${q.decision ? ` Serves: ${q.decision}.` : ''}`,
+    );
+  }
+  const flows = new Map<string, string[]>();
+  for (const [id, e] of entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order))
+    if (isLive(e)) flows.set(e.flow, [...(flows.get(e.flow) ?? []), id]);
+  for (const [flow, ids] of flows) {
+    lines.push('', `## ${flow || 'No flow'}`);
+    for (const id of ids) {
+      const e = plan.event[id]!;
+      const served = questionsServedBy(plan, e.name);
+      const sources = e.sources.map((s) => `${plan.source[s.sourceId]?.name ?? s.sourceId}${s.required ? '' : ' (optional)'}`);
+      lines.push(
+        '',
+        `### ${e.name}`,
+        '',
+        e.description || 'Not described yet.',
+        '',
+        `- **Fires when:** ${e.trigger || 'not written down yet'}`,
+      );
+      if (sources.length > 0) lines.push(`- **Sent by:** ${sources.join(', ')}`);
+      if (e.owner) lines.push(`- **Owner:** ${e.owner}`);
+      if (e.counterpart) lines.push(`- **Confirmed by:** \`${e.counterpart.eventName}\` by \`${e.counterpart.keyProperty}\``);
+      if (served.length > 0) lines.push(`- **Serves:** ${served.map(([, q]) => q.text).join('; ')}`);
+      const planned = plannedPropertiesOf(plan, id);
+      if (planned.length > 0)
+        lines.push(
+          '',
+          '| property | required | type | meaning | samples |',
+          '|---|---|---|---|---|',
+          ...planned.map(
+            ({ property: p, required }) =>
+              `| \`${p.name}\` | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
+          ),
+        );
+    }
+  }
+  const users = entries(plan, 'userProperty').filter(([, u]) => !u.retired);
+  if (users.length > 0) {
+    lines.push('', '## User properties', '', '| name | type | registered | meaning |', '|---|---|---|---|');
+    for (const [, u] of users) lines.push(`| \`${u.name}\` | ${u.type} | ${u.registered ? 'yes' : 'no'} | ${cell(u.description)} |`);
+  }
+  lines.push('', '## Sources', '', '| source | kind | owner | identifiers after sign-in |', '|---|---|---|---|');
+  for (const [, s] of entries(plan, 'source'))
+    lines.push(`| ${cell(s.name)} | ${s.kind} | ${cell(s.owner)} | ${s.idKinds.afterSignIn.join(', ')} |`);
+  return `${lines.join('\n')}\n`;
+};

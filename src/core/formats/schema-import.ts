@@ -1,0 +1,114 @@
+/** An event drafted from a JSON Schema of its properties. */
+import { objectAction } from '../naming/object-action';
+import { blank } from '../plan/defaults';
+import type { Edit } from '../plan/edit';
+import {
+  entries,
+  FORMATS,
+  settingsOf,
+  type EventProperty,
+  type Format,
+  type Id,
+  type Plan,
+  type Property,
+  type PropertyType,
+} from '../plan/plan';
+import { indexOf } from '../plan/plan-index';
+
+export interface SchemaImport {
+  readonly edits: readonly Edit[];
+  /** What could not be taken over, by its path in the schema. */
+  readonly problems: readonly { readonly path: string; readonly detail: string }[];
+  readonly eventName: string;
+}
+
+type Schema = Readonly<Record<string, unknown>>;
+const isSchema = (v: unknown): v is Schema => typeof v === 'object' && v !== null && !Array.isArray(v);
+const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');
+
+/** Keywords that are taken over; the others are named in the report. */
+const TAKEN = new Set([
+  '$schema', '$id', '$comment', 'title', 'description', 'type', 'properties', 'required', 'enum', 'const', 'minimum', 'maximum', 'pattern', 'format', 'items',
+  'examples', 'default', 'additionalProperties', 'not',
+]); // prettier-ignore
+
+const FORMAT_OF: Readonly<Record<string, Format>> = { uuid: 'UUID', email: 'e-mail', uri: 'URL', date: 'date', 'date-time': 'date-time' };
+
+const typeOf = (s: Schema): PropertyType | undefined => {
+  const types = (Array.isArray(s['type']) ? s['type'] : [s['type']]).filter((t) => t !== 'null');
+  const [type] = types;
+  if (types.length !== 1) return undefined;
+  if (type === 'string') return s['format'] === 'date-time' ? 'timestamp' : 'string';
+  if (type === 'number' || type === 'integer' || type === 'boolean' || type === 'object') return type;
+  if (type !== 'array' || !isSchema(s['items'])) return undefined;
+  const item = s['items']['type'];
+  return item === 'string' || item === 'number' || item === 'integer' || item === 'boolean' ? `list of ${item}` : undefined;
+};
+
+/** Reads a JSON Schema of an object as an event.
+ *  Shape: the title is the event's name, each property is found in the plan by its name or drafted; those that stand in the plan
+ *  already are taken as they are. Edits are properties first, then the event; an event of this name gets the properties added.
+ *  Errors: keywords and types that are not understood come back with their path; nothing throws.
+ *  Source: JSON Schema Core and Validation 2020-12, the keywords listed above.
+ */
+export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, newId: () => Id): SchemaImport => {
+  const problems: { path: string; detail: string }[] = [];
+  if (!isSchema(schema) || !isSchema(schema['properties']))
+    return { edits: [], problems: [{ path: '/', detail: 'A schema of an object with `properties` is read.' }], eventName: '' };
+  const eventName = (textOf(schema['title']) || fallbackName).trim();
+  const required = new Set(Array.isArray(schema['required']) ? schema['required'] : []);
+  const edits: Edit[] = [];
+  const carried: EventProperty[] = [];
+  for (const k of Object.keys(schema)) if (!TAKEN.has(k)) problems.push({ path: `/${k}`, detail: `The keyword ${k} is not taken over.` });
+  for (const [name, s] of Object.entries(schema['properties'])) {
+    const path = `/properties/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
+    if (!isSchema(s)) {
+      if (s !== true) problems.push({ path, detail: 'A schema that is `false` allows nothing.' });
+    }
+    const own = isSchema(s) ? s : {};
+    for (const k of Object.keys(own))
+      if (!TAKEN.has(k)) problems.push({ path: `${path}/${k}`, detail: `The keyword ${k} is not taken over.` });
+    let id = indexOf(plan).propertyByName.get(name);
+    if (id === undefined) {
+      const type = typeOf(own);
+      if (type === undefined) problems.push({ path: `${path}/type`, detail: 'The type is not one of the plan’s; it is drafted as text.' });
+      const items = isSchema(own['items']) ? own['items'] : own;
+      const list = Array.isArray(items['enum']) ? items['enum'] : 'const' in items ? [items['const']] : [];
+      const format = FORMAT_OF[textOf(own['format'])] ?? FORMATS.find((f) => f === own['format']);
+      const body: Property = blank('property', {
+        name,
+        type: type ?? 'string',
+        description: textOf(own['description']),
+        allowed: list.filter((v) => v !== null).map(String),
+        pattern: type === 'string' ? textOf(own['pattern']) : '',
+        format: type === 'string' ? (format ?? '') : '',
+        samples: Array.isArray(own['examples']) ? own['examples'].map((v) => (typeof v === 'object' ? JSON.stringify(v) : String(v))) : [],
+        ...(typeof own['minimum'] === 'number' ? { min: own['minimum'] } : {}),
+        ...(typeof own['maximum'] === 'number' ? { max: own['maximum'] } : {}),
+      });
+      id = newId();
+      edits.push({ op: 'create', kind: 'property', id, body });
+    }
+    carried.push({ propertyId: id, required: required.has(name) });
+  }
+  if (eventName === '') problems.push({ path: '/title', detail: 'The schema has no title; the event has no name.' });
+  const known = indexOf(plan).eventByName.get(eventName);
+  if (known !== undefined) {
+    const before = plan.event[known]!.properties;
+    const after = [...before, ...carried.filter((c) => !before.some((b) => b.propertyId === c.propertyId))];
+    if (after.length > before.length) edits.push({ op: 'set', kind: 'event', id: known, field: 'properties', before, after });
+  } else {
+    const parts = objectAction(eventName, settingsOf(plan).naming);
+    const order = Math.max(0, ...entries(plan, 'event').map(([, e]) => e.order)) + 1;
+    const body = blank('event', {
+      name: eventName,
+      description: textOf(schema['description']),
+      object: parts?.object.join(' ') ?? '',
+      action: parts?.action.join(' ') ?? '',
+      order,
+      properties: carried,
+    });
+    edits.push({ op: 'create', kind: 'event', id: newId(), body });
+  }
+  return { edits, problems, eventName };
+};

@@ -1,0 +1,124 @@
+/** Fields: how a cell of the plan reads as text, and which edits a text in it means. One definition serves the ledger, pasting and import. */
+import { setField, type Edit } from '../edit';
+import type { BodyOf, Id, Kind, Plan } from '../plan';
+import { joinList, splitList } from './list-text';
+
+export const EDITORS = ['text', 'long', 'choice', 'list', 'number', 'flag'] as const;
+export type Editor = (typeof EDITORS)[number];
+
+/** What writing needs beside the plan. */
+export interface Writing {
+  readonly newId: () => Id;
+  /** Whether the entity was handed out, so that its name is remembered as a former one. */
+  readonly keepsFormer: (plan: Plan, kind: Kind, id: Id) => boolean;
+  /** UTC epoch ms. */
+  readonly now: number;
+}
+
+/** Edits, or why the text is refused. */
+export type Written = readonly Edit[] | string;
+
+export interface Field {
+  readonly key: string;
+  readonly title: string;
+  /** Width in px. */
+  readonly width: number;
+  /** The value goes over the wire. */
+  readonly wire?: boolean;
+  readonly editor: Editor;
+  /** Not shown unless it is chosen. */
+  readonly hidden?: boolean;
+  readonly options?: (plan: Plan) => readonly string[];
+  readonly read: (plan: Plan, id: Id) => string;
+  /** `undefined`: the cell is only read. */
+  readonly write: ((plan: Plan, id: Id, text: string, how: Writing) => Written) | undefined;
+}
+
+type Look = Pick<Field, 'title' | 'width'> & Partial<Pick<Field, 'wire' | 'hidden' | 'options'>>;
+
+export const some = (...edits: readonly (Edit | undefined)[]): Edit[] => edits.filter((e) => e !== undefined);
+
+/** The fields of a kind, made from short descriptions. `F` is a field of its body. */
+export const fieldsOf = <K extends Kind>(kind: K) => {
+  type Body = BodyOf[K];
+  const valueOf = <F extends keyof Body & string>(plan: Plan, id: Id, key: F): Body[F] | undefined =>
+    (plan[kind][id] as Body | undefined)?.[key];
+  const set = <F extends keyof Body & string>(plan: Plan, id: Id, key: F, value: Body[F] | undefined): Edit[] =>
+    some(setField(plan, kind, id, key, value));
+  return {
+    text: <F extends keyof Body & string>(key: F, look: Look & { long?: boolean; trim?: boolean }): Field => ({
+      key,
+      ...look,
+      editor: look.long ? 'long' : 'text',
+      read: (plan, id) => (valueOf(plan, id, key) as string | undefined) ?? '',
+      write: (plan, id, text) => set(plan, id, key, (look.trim === false ? text : text.trim()) as Body[F]),
+    }),
+    choice: <F extends keyof Body & string>(key: F, values: readonly string[], what: string, look: Look): Field => ({
+      key,
+      ...look,
+      editor: 'choice',
+      options: () => values.filter((v) => v !== ''),
+      read: (plan, id) => (valueOf(plan, id, key) as string | undefined) ?? '',
+      write: (plan, id, text) => {
+        const wanted = text.trim().toLowerCase();
+        const found = values.find((v) => v.toLowerCase() === wanted);
+        if (found === undefined) return `“${text}” is not ${what}; choose ${values.filter((v) => v !== '').join(', ')}.`;
+        return set(plan, id, key, found as Body[F]);
+      },
+    }),
+    list: <F extends keyof Body & string>(key: F, look: Look): Field => ({
+      key,
+      ...look,
+      editor: 'list',
+      read: (plan, id) => joinList((valueOf(plan, id, key) as readonly string[] | undefined) ?? []),
+      write: (plan, id, text) => set(plan, id, key, splitList(text) as Body[F]),
+    }),
+    /** A number that may be left out. */
+    number: <F extends keyof Body & string>(key: F, look: Look & { whole?: boolean; least?: number; needed?: boolean }): Field => ({
+      key,
+      ...look,
+      editor: 'number',
+      read: (plan, id) => {
+        const n = valueOf(plan, id, key) as number | undefined;
+        return n === undefined ? '' : String(n);
+      },
+      write: (plan, id, text) => {
+        const trimmed = text.replaceAll(/[\s\u00a0]/g, '');
+        if (trimmed === '') return look.needed ? 'A number stands here.' : set(plan, id, key, undefined);
+        const n = Number(trimmed);
+        if (!Number.isFinite(n)) return `“${text}” is not a number.`;
+        if (look.whole && !Number.isInteger(n)) return `“${text}” is not a whole number.`;
+        if (look.least !== undefined && n < look.least) return `At least ${look.least}.`;
+        return set(plan, id, key, n as Body[F]);
+      },
+    }),
+    flag: <F extends keyof Body & string>(key: F, look: Look): Field => ({
+      key,
+      ...look,
+      editor: 'flag',
+      options: () => ['yes', 'no'],
+      read: (plan, id) => (valueOf(plan, id, key) ? 'yes' : 'no'),
+      write: (plan, id, text) => {
+        const flag = flagOf(text);
+        return flag === undefined ? `“${text}” is neither yes nor no.` : set(plan, id, key, flag as Body[F]);
+      },
+    }),
+  };
+};
+
+const YES = new Set(['yes', 'true', '1', 'x', 'y']);
+const NO = new Set(['no', 'false', '0', '', 'n', '-']);
+
+/** Yes or no from what people write in sheets; `undefined` for anything else. */
+export const flagOf = (text: string): boolean | undefined => {
+  const t = text.trim().toLowerCase();
+  return YES.has(t) ? true : NO.has(t) ? false : undefined;
+};
+
+/** Names looked up to ids, or the sentence that says which is unknown. */
+export const idsByName = (names: readonly string[], ids: ReadonlyMap<string, Id>, what: string): Id[] | string => {
+  const unknown = names.find((n) => !ids.has(n));
+  return unknown === undefined ? names.map((n) => ids.get(n)!) : `“${unknown}” is not ${what} of this plan.`;
+};
+
+export const readOnly = (key: string, look: Look, read: Field['read']): Field => ({ key, ...look, editor: 'text', read, write: undefined });

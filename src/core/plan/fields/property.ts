@@ -1,0 +1,44 @@
+/** The fields of a property. */
+import { entries, FORMATS, PERSONAL_DATA_CLASSES, PROPERTY_TYPES } from '../plan';
+import { carriersOf } from '../plan-index';
+import { renameProperty } from '../rename';
+import { UNITS } from '../unit';
+import { fieldsOf, readOnly, type Field } from './field';
+
+const f = fieldsOf('property');
+
+export const propertyFields: readonly Field[] = [
+  {
+    key: 'name',
+    title: 'Property',
+    width: 178,
+    wire: true,
+    editor: 'text',
+    read: (plan, id) => plan.property[id]?.name ?? '',
+    write: (plan, id, text, how) => {
+      if (!plan.property[id]) return 'This property is not there any more.';
+      return text.trim() === '' ? 'A property has a name.' : renameProperty(plan, id, text.trim(), how.keepsFormer(plan, 'property', id));
+    },
+  },
+  f.choice('type', PROPERTY_TYPES, 'a type', { title: 'Type', width: 96 }),
+  f.choice('unit', [...UNITS.keys(), ''], 'a unit', { title: 'Unit', width: 98 }),
+  f.number('min', { title: 'Least', width: 64 }),
+  f.number('max', { title: 'Most', width: 76 }),
+  f.list('allowed', { title: 'Allowed values', width: 210, wire: true }),
+  f.list('samples', { title: 'Samples', width: 190, wire: true }),
+  f.text('description', { title: 'Description', width: 250, long: true, trim: false }),
+  readOnly('used', { title: 'Events', width: 64 }, (plan, id) => String(carriersOf(plan, id).length)),
+  f.text('describes', {
+    title: 'Describes',
+    width: 110,
+    hidden: true,
+    options: (plan) => [...new Set(entries(plan, 'property').map(([, p]) => p.describes))].filter(Boolean),
+  }),
+  f.text('pattern', { title: 'Pattern', width: 160, wire: true, hidden: true }),
+  f.choice('format', [...FORMATS, ''], 'a format', { title: 'Format', width: 96, hidden: true }),
+  f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, least: 1 }),
+  f.choice('personalData', PERSONAL_DATA_CLASSES, 'a class', { title: 'Personal data', width: 110, hidden: true }),
+  f.text('keepReason', { title: 'Kept because', width: 200, hidden: true }),
+  f.flag('retired', { title: 'Retired', width: 72, hidden: true }),
+  f.list('formerNames', { title: 'Former names', width: 180, wire: true, hidden: true }),
+];

@@ -1,0 +1,120 @@
+/** Proposals: named sets of edits on a version of the plan, reviewed and then accepted or declined. */
+import { sql } from 'kysely';
+import type { Edit } from '../core/plan/edit';
+import type { Database } from './database';
+import { tellPeople } from './presence-store';
+import { THE_WORKSPACE } from './workspace-store';
+
+export interface Proposal {
+  readonly id: string;
+  readonly name: string;
+  readonly note: string;
+  readonly author: string;
+  readonly at: number;
+  /** 0: it began before anything was published. */
+  readonly baseVersion: number;
+  readonly status: 'open' | 'accepted' | 'declined';
+  readonly decidedBy: string | null;
+  readonly decidedAt: number | null;
+  readonly decisionNote: string | null;
+  readonly changes: number;
+}
+
+const proposals = ({ db }: Database) =>
+  db
+    .selectFrom('proposals')
+    .selectAll('proposals')
+    .select((eb) =>
+      eb
+        .selectFrom('proposal_changes')
+        .select((x) => x.fn.countAll<string>().as('n'))
+        .whereRef('proposal_changes.proposal_id', '=', 'proposals.id')
+        .as('changes'),
+    )
+    .where('workspace_id', '=', THE_WORKSPACE);
+
+type Row = Awaited<ReturnType<ReturnType<typeof proposals>['execute']>>[number];
+
+const toProposal = (r: Row): Proposal => ({
+  id: r.id,
+  name: r.name,
+  note: r.note,
+  author: r.author,
+  at: r.at.getTime(),
+  baseVersion: r.base_version,
+  status: r.status,
+  decidedBy: r.decided_by,
+  decidedAt: r.decided_at?.getTime() ?? null,
+  decisionNote: r.decision_note,
+  changes: Number(r.changes ?? 0),
+});
+
+/** All proposals, newest first. */
+export const listProposals = async (database: Database): Promise<Proposal[]> =>
+  (await proposals(database).orderBy('at', 'desc').orderBy('id').limit(500).execute()).map(toProposal);
+
+export const findProposal = async (database: Database, id: string): Promise<Proposal | undefined> => {
+  const row = await proposals(database).where('id', '=', id).executeTakeFirst();
+  return row && toProposal(row);
+};
+
+/** The edits of a proposal, in the order in which they were made. */
+export const proposalEdits = async ({ db }: Database, id: string): Promise<{ edits: Edit[]; lastChange: number }> => {
+  const rows = await db.selectFrom('proposal_changes').select(['seq', 'edits']).where('proposal_id', '=', id).orderBy('seq').execute();
+  return { edits: rows.flatMap((r) => r.edits), lastChange: Number(rows.at(-1)?.seq ?? 0) };
+};
+
+export const createProposal = async (
+  database: Database,
+  p: { id: string; name: string; note: string; author: string; baseVersion: number },
+): Promise<void> => {
+  await database.db
+    .insertInto('proposals')
+    .values({ id: p.id, workspace_id: THE_WORKSPACE, name: p.name, note: p.note, author: p.author, base_version: p.baseVersion })
+    .execute();
+  await tellPeople(database);
+};
+
+/** Adds edits to an open proposal when they fit what it holds now: `judge` says so, given all its edits, under a lock.
+ *  Shape: the number of the change, or what `judge` found; `closed` when the proposal is not open any more.
+ */
+export const extendProposal = async <Problem>(
+  database: Database,
+  id: string,
+  edits: readonly Edit[],
+  label: string,
+  author: string,
+  judge: (before: readonly Edit[]) => Problem | undefined,
+): Promise<{ change: number } | { problem: Problem } | 'closed'> =>
+  database.db.transaction().execute(async (tx) => {
+    const row = await tx.selectFrom('proposals').select('status').where('id', '=', id).forUpdate().executeTakeFirst();
+    if (row?.status !== 'open') return 'closed';
+    const before = await tx.selectFrom('proposal_changes').select('edits').where('proposal_id', '=', id).orderBy('seq').execute();
+    const problem = judge(before.flatMap((r) => r.edits));
+    if (problem !== undefined) return { problem };
+    const made = await tx
+      .insertInto('proposal_changes')
+      .values({ proposal_id: id, author, label, edits: JSON.stringify(edits) })
+      .returning('seq')
+      .executeTakeFirstOrThrow();
+    await sql`select pg_notify('signal_post_people', '')`.execute(tx);
+    return { change: Number(made.seq) };
+  });
+
+/** Closes an open proposal; false when somebody was first. */
+export const decideProposal = async (
+  database: Database,
+  id: string,
+  status: 'accepted' | 'declined',
+  author: string,
+  note: string,
+): Promise<boolean> => {
+  const r = await database.db
+    .updateTable('proposals')
+    .set({ status, decided_by: author, decided_at: new Date(), decision_note: note })
+    .where('id', '=', id)
+    .where('status', '=', 'open')
+    .executeTakeFirst();
+  await tellPeople(database);
+  return r.numUpdatedRows > 0n;
+};

@@ -1,0 +1,64 @@
+/** Removing what others refer to: shows who does, and offers to retire it instead. */
+import { AlertDialog } from 'radix-ui';
+import { setField } from '../../core/plan/edit';
+import { labelOf, type Id, type Kind } from '../../core/plan/plan';
+import { canRetire, referencesTo, removalOf } from '../../core/plan/references';
+import { Button } from '../../ui/Button';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { KIND_WORD } from './kind-words';
+
+export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClose: () => void }) => {
+  const plan = usePlan();
+  const { store, go } = useWorkplace();
+  const name = labelOf(kind, plan[kind][id]);
+  const references = referencesTo(plan, kind, id);
+  const retire = () => {
+    const edit = canRetire(kind) ? setField(plan, kind, id, 'retired', true) : undefined;
+    if (edit) store.apply([edit], `Retired ${name}`);
+    onClose();
+  };
+  return (
+    <AlertDialog.Root open onOpenChange={(open) => !open && onClose()}>
+      <AlertDialog.Portal>
+        <AlertDialog.Overlay className="bg-black/40 fixed inset-0 z-40" />
+        <AlertDialog.Content className="fixed top-24 left-1/2 z-50 w-[600px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]">
+          <AlertDialog.Title className="text-lg font-bold">
+            Others refer to <span className="wire">{name}</span>
+          </AlertDialog.Title>
+          <AlertDialog.Description className="mt-1 text-ink-2">
+            Removed, it is taken out of all of them; questions that name it cannot be answered any more.
+            {canRetire(kind) ? ' Retired, it stays for the history and is asked of nobody.' : ''}
+          </AlertDialog.Description>
+          <ul className="mt-3 max-h-64 overflow-y-auto border-y border-rule">
+            {references.map((r) => (
+              <li key={`${r.kind} ${r.id} ${r.how}`} className="flex gap-3 border-b border-rule py-1 last:border-b-0">
+                <span className="w-28 shrink-0 text-ink-2">{KIND_WORD[r.kind]}</span>
+                <span className={`min-w-0 flex-1 truncate ${r.kind === 'question' ? '' : 'wire'}`}>{r.label}</span>
+                <span className="text-sm text-ink-2">{r.how}</span>
+              </li>
+            ))}
+          </ul>
+          <div className="mt-5 flex justify-end gap-2">
+            <AlertDialog.Cancel asChild>
+              <Button>Leave it</Button>
+            </AlertDialog.Cancel>
+            <Button
+              onClick={() => {
+                store.apply(removalOf(plan, kind, id), `Removed ${name}`);
+                onClose();
+                go('plan', kind);
+              }}
+            >
+              Remove it all the same
+            </Button>
+            {canRetire(kind) ? (
+              <Button look="full" onClick={retire}>
+                Retire it instead
+              </Button>
+            ) : null}
+          </div>
+        </AlertDialog.Content>
+      </AlertDialog.Portal>
+    </AlertDialog.Root>
+  );
+};

@@ -1,0 +1,377 @@
+/** A sheet of the plan on the bench: its ledger, and over it filter, grouping, columns, find and replace. */
+import { Columns3, ListFilter, Maximize2, Plus, Redo2, Replace, Trash2, Undo2 } from 'lucide-react';
+import { Popover } from 'radix-ui';
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
+import { toast } from 'sonner';
+import { bySeverity } from '../../core/findings/severity';
+import { lintMessage, type LintFinding } from '../../core/lint/lint';
+import { setField, type Edit } from '../../core/plan/edit';
+import type { Writing } from '../../core/plan/fields/field';
+import type { Sheet } from '../../core/plan/fields/index';
+import type { Id, Plan } from '../../core/plan/plan';
+import { referencesTo, removalOf } from '../../core/plan/references';
+import { Button } from '../../ui/Button';
+import { count, plural } from '../../ui/format';
+import { Ledger, type CellWrite, type Mark } from '../../ui/Ledger';
+import { SourceMark } from '../../ui/SourceMark';
+import { Empty } from '../../ui/States';
+import { useDraft, useWorkplace } from '../workplace/context';
+import { useOthers } from '../workplace/people';
+import { newEntity } from './new-entity';
+import { RemoveDialog } from './RemoveDialog';
+import { columnsOf, editsFor, FIRST_VIEW, groupingsOf, replacements, rowsOf, shownFields, wasHandedOut, type View } from './sheet-rows';
+
+const viewKey = (sheet: Sheet): string => `signal-post-view-${sheet.id}`;
+
+/** How a sheet is looked at, remembered in this browser. */
+const useView = (sheet: Sheet): [View, (change: Partial<View>) => void] => {
+  const [view, setView] = useState<View>(() => {
+    try {
+      const kept = JSON.parse(localStorage.getItem(viewKey(sheet)) ?? '{}') as Partial<View>;
+      return { ...FIRST_VIEW, ...kept, filter: '', onlyFound: false };
+    } catch {
+      return FIRST_VIEW;
+    }
+  });
+  const change = useCallback(
+    (c: Partial<View>) =>
+      setView((v) => {
+        const next = { ...v, ...c };
+        localStorage.setItem(viewKey(sheet), JSON.stringify({ sort: next.sort, group: next.group, columns: next.columns }));
+        return next;
+      }),
+    [sheet],
+  );
+  return [view, change];
+};
+
+const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: View; onChange: (c: Partial<View>) => void }) => {
+  const shown = new Set(shownFields(sheet, view).map((f) => f.key));
+  return (
+    <Popover.Root>
+      <Popover.Trigger asChild>
+        <Button look="quiet" aria-label="Choose columns" title="Choose columns">
+          <Columns3 size={15} />
+        </Button>
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="end"
+          className="z-40 max-h-[70vh] w-60 overflow-y-auto border border-ink bg-paper p-3 shadow-[4px_4px_0_var(--rule)]"
+        >
+          {sheet.fields.slice(1).map((f) => (
+            <label key={f.key} className="flex min-h-[26px] items-center gap-2">
+              <input
+                type="checkbox"
+                className="accent-accent"
+                checked={shown.has(f.key)}
+                onChange={(e) => {
+                  const keys = sheet.fields.filter((x) => (x.key === f.key ? e.target.checked : shown.has(x.key))).map((x) => x.key);
+                  onChange({ columns: keys });
+                }}
+              />
+              {f.title}
+            </label>
+          ))}
+          <Button look="quiet" className="mt-1 text-sm" onClick={() => onChange({ columns: undefined })}>
+            As it was
+          </Button>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+};
+
+const FindAndReplace = ({
+  count: countOf,
+  onReplace,
+}: {
+  count: (find: string, matchCase: boolean) => number;
+  onReplace: (find: string, by: string, matchCase: boolean) => void;
+}) => {
+  const [find, setFind] = useState('');
+  const [by, setBy] = useState('');
+  const [matchCase, setMatchCase] = useState(true);
+  const n = countOf(find, matchCase);
+  const input = 'border border-rule bg-transparent px-2 py-0.5 wire placeholder:font-sans placeholder:text-ink-2';
+  return (
+    <form
+      className="flex flex-wrap items-center gap-2 border-b border-rule bg-ground px-3 py-1.5"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (n > 0) onReplace(find, by, matchCase);
+      }}
+    >
+      <input autoFocus aria-label="Find" placeholder="Find" value={find} onChange={(e) => setFind(e.target.value)} className={input} />
+      <input aria-label="Replace by" placeholder="Replace by" value={by} onChange={(e) => setBy(e.target.value)} className={input} />
+      <label className="flex items-center gap-1.5 text-sm">
+        <input type="checkbox" className="accent-accent" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} /> letter by
+        letter
+      </label>
+      <span className="text-sm text-ink-2" role="status">
+        {find === '' ? 'In the columns and rows that are shown.' : `${plural(n, 'cell')} hold it.`}
+      </span>
+      <Button type="submit" look="full" className="ml-auto" disabled={n === 0}>
+        Replace in all
+      </Button>
+    </form>
+  );
+};
+
+/** The row's own findings first, gravest first; a cell shows those of its field. */
+const marksOf = (findings: readonly LintFinding[], kind: string): { mark: Mark; found: ReadonlySet<Id> } => {
+  const byId = new Map<Id, LintFinding[]>();
+  for (const f of findings)
+    if (f.path[0] === kind) {
+      const list = byId.get(String(f.path[1]));
+      if (list) list.push(f);
+      else byId.set(String(f.path[1]), [f]);
+    }
+  return {
+    found: new Set(byId.keys()),
+    mark: (id, key) => {
+      const own = byId.get(id)?.filter((f) => key === undefined || f.path[2] === key);
+      if (!own || own.length === 0) return undefined;
+      const worst = [...own].sort(bySeverity)[0]!;
+      return { tone: worst.severity, text: own.map((f) => lintMessage(f).replaceAll('`', '')).join('\n') };
+    },
+  };
+};
+
+interface Props {
+  readonly plan: Plan;
+  readonly sheet: Sheet;
+  readonly chosenId: Id | undefined;
+  readonly findings: readonly LintFinding[];
+  readonly onTyping: (edits: readonly Edit[]) => void;
+}
+
+export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props) => {
+  const { server, canUndo, canRedo } = useDraft();
+  const { store, go } = useWorkplace();
+  const [view, setView] = useView(sheet);
+  const [replacing, setReplacing] = useState(false);
+  const [removing, setRemoving] = useState<Id | undefined>();
+  const [at, setAt] = useState(0);
+  const isPublished = server?.published !== null && server?.published !== undefined;
+  const how = useMemo<Writing>(
+    () => ({
+      newId: () => crypto.randomUUID(),
+      keepsFormer: (p, kind, id) => wasHandedOut(p, kind, id, isPublished),
+      now: Date.now(),
+    }),
+    [isPublished],
+  );
+  const fields = useMemo(() => shownFields(sheet, view), [sheet, view]);
+  const columns = useMemo(() => columnsOf(plan, sheet, fields), [plan, sheet, fields]);
+  const { mark, found } = useMemo(() => marksOf(findings, sheet.kind ?? ''), [findings, sheet]);
+  const deferred = useDeferredValue(view);
+  const { ids, groups, of } = useMemo(() => rowsOf(plan, sheet, fields, deferred, found), [plan, sheet, fields, deferred, found]);
+  const selected = ids[at] === chosenId ? at : chosenId === undefined ? 0 : Math.max(0, ids.indexOf(chosenId));
+  const current = ids[selected];
+  const others = useOthers();
+  const here = useMemo(
+    () =>
+      new Map(
+        others.flatMap((o) => {
+          const [, station, item] = o.place.split('/');
+          const [kind, ...rest] = (item ?? '').split(':');
+          return station === 'plan' && kind === sheet.id && rest.length > 0 ? [[rest.join(':'), o.author] as const] : [];
+        }),
+      ),
+    [others, sheet],
+  );
+  useEffect(() => () => onTyping([]), [onTyping, sheet]);
+
+  const write = (writes: readonly CellWrite[], label?: string): string | undefined => {
+    const edits = editsFor(plan, fields, ids, writes, { ...how, now: Date.now() });
+    if (typeof edits === 'string') return edits;
+    const title = fields[writes[0]!.column]?.title ?? '';
+    return store.apply(edits, label ?? (writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`))
+      ? undefined
+      : 'The plan changed meanwhile; look again.';
+  };
+  const add = () => {
+    if (!sheet.kind) return;
+    const id = crypto.randomUUID();
+    store.apply([{ op: 'create', kind: sheet.kind, id, body: newEntity(plan, sheet.kind) }], `New ${sheet.one}`);
+    setView({ filter: '', onlyFound: false });
+    go('plan', `${sheet.id}:${id}`);
+    // The new row is where one goes on typing, once it is drawn.
+    setTimeout(() => document.querySelector<HTMLElement>('#bench [role=grid]')?.focus(), 50);
+  };
+  const remove = (id: Id) => {
+    if (!sheet.kind) return;
+    if (referencesTo(plan, sheet.kind, id).length > 0) setRemoving(id);
+    else {
+      store.apply(removalOf(plan, sheet.kind, id), `Removed ${fields[0]!.read(plan, id)}`);
+      go('plan', sheet.id);
+    }
+  };
+  /** Takes the place of the neighbour in the order; both get numbers of their own, so that equal ones do not stick. */
+  const move = (row: number, by: -1 | 1) => {
+    if (sheet.id !== 'event' || view.sort) return;
+    const other = ids[row + by];
+    const id = ids[row];
+    if (other === undefined || id === undefined || groups?.has(by < 0 ? row : row + 1)) return;
+    const order = sheet.rows(plan);
+    const moved = [...order];
+    const [a, b] = [moved.indexOf(id), moved.indexOf(other)];
+    moved.splice(a, 1);
+    moved.splice(b, 0, id);
+    const edits = moved.map((eid, i) => setField(plan, 'event', eid, 'order', i + 1)).filter((e) => e !== undefined);
+    if (store.apply(edits, `Moved ${plan.event[id]!.name}`)) setAt(row + by);
+  };
+  const groupings = groupingsOf(sheet);
+  return (
+    <>
+      <div className="flex flex-wrap items-center gap-1 border-b border-rule py-1.5 pr-10 pl-3">
+        <input
+          aria-label={`Filter the ${sheet.many}`}
+          placeholder="Filter"
+          value={view.filter}
+          onChange={(e) => setView({ filter: e.target.value })}
+          className="w-36 border border-rule bg-transparent px-2 py-0.5 placeholder:text-ink-2"
+        />
+        <Button
+          look="quiet"
+          aria-pressed={view.onlyFound}
+          aria-label="Only rows with findings"
+          title="Only rows with findings"
+          className={view.onlyFound ? '!bg-wash' : ''}
+          onClick={() => setView({ onlyFound: !view.onlyFound })}
+        >
+          <ListFilter size={15} />
+        </Button>
+        {groupings.length > 0 ? (
+          <label className="ml-1 flex items-center gap-1 text-sm text-ink-2">
+            by
+            <select
+              aria-label="Group by"
+              value={view.group}
+              onChange={(e) => setView({ group: e.target.value })}
+              className="border border-rule bg-paper py-0.5 text-ink"
+            >
+              <option value="">no group</option>
+              {groupings.map((g) => (
+                <option key={g}>{g}</option>
+              ))}
+            </select>
+          </label>
+        ) : null}
+        <span className="mx-2 text-sm whitespace-nowrap text-ink-2">
+          {count(ids.length)} of {count(of)}
+        </span>
+        <span className="ml-auto flex">
+          <Button
+            look="quiet"
+            onClick={() => setReplacing(!replacing)}
+            aria-pressed={replacing}
+            aria-label="Find and replace"
+            title="Find and replace"
+          >
+            <Replace size={15} />
+          </Button>
+          <ColumnChoice sheet={sheet} view={view} onChange={setView} />
+          <Button look="quiet" onClick={() => store.undo()} disabled={!canUndo} aria-label="Undo (Ctrl Z)" title="Undo (Ctrl Z)">
+            <Undo2 size={15} />
+          </Button>
+          <Button
+            look="quiet"
+            onClick={() => store.redo()}
+            disabled={!canRedo}
+            aria-label="Redo (Ctrl Shift Z)"
+            title="Redo (Ctrl Shift Z)"
+          >
+            <Redo2 size={15} />
+          </Button>
+          {sheet.kind ? (
+            <>
+              <Button
+                look="quiet"
+                onClick={() => current !== undefined && go('plan', `open:${sheet.id}:${current}`)}
+                disabled={current === undefined}
+                aria-label={`Open the chosen ${sheet.one} (Ctrl Enter)`}
+                title="Open (Ctrl Enter)"
+              >
+                <Maximize2 size={15} />
+              </Button>
+              <Button look="quiet" onClick={add}>
+                <Plus size={15} /> New {sheet.one}
+              </Button>
+              <Button
+                look="quiet"
+                onClick={() => current !== undefined && remove(current)}
+                disabled={current === undefined}
+                aria-label={`Remove the chosen ${sheet.one}`}
+                title="Remove"
+              >
+                <Trash2 size={15} />
+              </Button>
+            </>
+          ) : null}
+        </span>
+      </div>
+      {replacing ? (
+        <FindAndReplace
+          count={(find, matchCase) => replacements(plan, fields, ids, find, '\u0000', matchCase).length}
+          onReplace={(find, by, matchCase) => {
+            const writes = replacements(plan, fields, ids, find, by, matchCase);
+            const refused = write(writes, `Replaced “${find}” by “${by}”`);
+            if (refused === undefined) toast(`${plural(writes.length, 'cell')} changed.`);
+            else toast.error(refused);
+          }}
+        />
+      ) : null}
+      {ids.length === 0 ? (
+        <Empty title={of > 0 ? 'Nothing passes the filter.' : `No ${sheet.one} yet.`}>
+          {of > 0
+            ? 'Empty the filter to see all rows.'
+            : 'Write a question first and add what it lacks with one action, or make a new row here.'}
+        </Empty>
+      ) : (
+        <Ledger
+          key={sheet.id}
+          label={sheet.title}
+          rows={ids}
+          {...(groups ? { groups } : {})}
+          columns={columns}
+          selected={selected}
+          onSelect={(row) => {
+            setAt(row);
+            go('plan', `${sheet.id}:${ids[row] ?? ''}`);
+          }}
+          onWrite={write}
+          onTyping={(w) => {
+            const edits = w ? editsFor(plan, fields, ids, [w], how) : [];
+            onTyping(typeof edits === 'string' ? [] : edits);
+          }}
+          onOpen={(row) => sheet.kind && ids[row] !== undefined && go('plan', `open:${sheet.id}:${ids[row]}`)}
+          onMove={move}
+          sort={view.sort}
+          onSort={(key) =>
+            setView({ sort: view.sort?.key !== key ? { key, down: false } : view.sort.down ? undefined : { key, down: true } })
+          }
+          mark={mark}
+          others={here}
+          show={(id, key) => {
+            if (sheet.id === 'event' && key === 'sources')
+              return plan.event[id]?.sources.map((s) => {
+                const source = plan.source[s.sourceId];
+                return source ? (
+                  <span key={s.sourceId} className={`mr-1 ${s.build === 'proposed' ? 'opacity-60' : ''}`}>
+                    <SourceMark letter={source.mark} kind={source.kind} name={`${source.name}, ${s.build}`} />
+                  </span>
+                ) : null;
+              });
+            const source = sheet.id === 'source' && key === 'mark' ? plan.source[id] : undefined;
+            return source ? <SourceMark letter={source.mark} kind={source.kind} name={source.mark} /> : undefined;
+          }}
+        />
+      )}
+      {removing !== undefined && sheet.kind ? (
+        <RemoveDialog kind={sheet.kind} id={removing} onClose={() => setRemoving(undefined)} />
+      ) : null}
+    </>
+  );
+};

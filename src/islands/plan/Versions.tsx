@@ -1,0 +1,172 @@
+/** Versions: any two compared, one restored, the plan as it was at a date. */
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { editsBetween } from '../../core/plan/diff';
+import { settingsOf, type Plan } from '../../core/plan/plan';
+import { Button } from '../../ui/Button';
+import { ageText, dayText, plural } from '../../ui/format';
+import { Failed, Loading } from '../../ui/States';
+import { get } from '../workplace/api';
+import { usePlan, useWorkplace } from '../workplace/context';
+import type { Published } from '../workplace/draft-store';
+import { useHistory } from './history';
+import { JudgedChanges } from './JudgedChanges';
+
+const DRAFT = 'draft';
+
+/** The plan at a place: the draft, a version by number, or an instant. */
+const usePlanAt = (place: string, draft: Plan) =>
+  useQuery({
+    queryKey: ['plan-at', place],
+    enabled: place !== DRAFT && place !== '',
+    staleTime: place.startsWith('at ') ? 0 : Infinity,
+    queryFn: async ({ signal }) =>
+      place.startsWith('at ')
+        ? (await get<{ plan: Plan; version: Published | null }>(`/api/plan-at?at=${encodeURIComponent(place.slice(3))}`, signal)).plan
+        : (await get<{ plan: Plan }>(`/api/version?number=${place}`, signal)).plan,
+    ...(place === DRAFT ? { initialData: draft } : {}),
+  });
+
+const Choice = ({
+  label,
+  value,
+  versions,
+  onChange,
+}: {
+  label: string;
+  value: string;
+  versions: readonly Published[];
+  onChange: (v: string) => void;
+}) => (
+  <label className="flex items-center gap-1.5">
+    <span className="text-ink-2">{label}</span>
+    <select
+      value={value.startsWith('at ') ? 'at' : value}
+      onChange={(e) => onChange(e.target.value)}
+      className="border border-rule bg-paper py-0.5"
+    >
+      <option value={DRAFT}>the draft</option>
+      {versions.map((v) => (
+        <option key={v.number} value={String(v.number)}>
+          version {v.number}
+        </option>
+      ))}
+      {value.startsWith('at ') ? <option value="at">the draft of {value.slice(3, 19).replace('T', ' ')}</option> : null}
+    </select>
+  </label>
+);
+
+const Comparison = ({ from, to }: { from: string; to: string }) => {
+  const draft = usePlan();
+  const a = usePlanAt(from, draft);
+  const b = usePlanAt(to, draft);
+  const failed = a.error ?? b.error;
+  if (failed) return <Failed what="The comparison" error={failed} retry={() => void (a.refetch(), b.refetch())} />;
+  const older = from === DRAFT ? draft : a.data;
+  const newer = to === DRAFT ? draft : b.data;
+  if (!older || !newer) return <Loading what="the comparison" />;
+  return <JudgedChanges from={older} to={newer} nothing="Nothing differs." />;
+};
+
+export const Versions = () => {
+  const plan = usePlan();
+  const { store } = useWorkplace();
+  const { data, error, refetch } = useHistory();
+  const versions = data?.versions ?? [];
+  const newest = versions[0]?.number;
+  const [chosen, setChosen] = useState<{ from: string; to: string } | undefined>();
+  const [date, setDate] = useState('');
+  if (error) return <Failed what="The versions" error={error} retry={() => void refetch()} />;
+  if (!data) return <Loading what="the versions" />;
+  const { timeZone } = settingsOf(plan);
+  const from = chosen?.from ?? (newest === undefined ? '' : String(newest));
+  const to = chosen?.to ?? DRAFT;
+  const restore = async (v: Published) => {
+    const { plan: old } = await get<{ plan: Plan }>(`/api/version?number=${v.number}`);
+    const edits = editsBetween(plan, old);
+    if (edits.length === 0) toast('The draft says the same as this version already.');
+    else if (store.apply(edits, `Restored version ${v.number}`))
+      toast(`The draft says again what version ${v.number} says. Undo with Ctrl Z; it is in force when it is published.`);
+  };
+  return (
+    <div className="px-7 py-5">
+      <h2 className="text-lg font-bold">Versions</h2>
+      {versions.length === 0 ? (
+        <p className="mt-1 text-ink-2">Nothing is published yet; the first version is there once you publish.</p>
+      ) : null}
+      <div className="mt-2 max-h-56 overflow-y-auto border-b border-rule">
+        {versions.map((v) => (
+          <div key={v.number} className="flex items-baseline gap-3 border-t border-rule py-1.5">
+            <b className="w-20 shrink-0">Version {v.number}</b>
+            <span className="min-w-0 flex-1 truncate">{v.note}</span>
+            <span className="text-sm text-ink-2" title={new Date(v.at).toISOString()}>
+              {v.author}, {dayText(v.at, timeZone)}, {ageText(v.at, Date.now())}
+            </span>
+            <span className="wire text-[0.8rem] text-ink-2" title={`SHA-256 ${v.contentHash}`}>
+              {v.contentHash.slice(0, 8)}
+            </span>
+            <Button
+              look="quiet"
+              className="text-sm"
+              onClick={() => setChosen({ from: v.number > 1 ? String(v.number - 1) : from, to: String(v.number) })}
+              disabled={v.number === 1}
+            >
+              What it changed
+            </Button>
+            <Button
+              look="quiet"
+              className="text-sm"
+              onClick={() => void restore(v).catch((e: unknown) => toast.error((e as Error).message))}
+            >
+              Restore
+            </Button>
+          </div>
+        ))}
+      </div>
+      <div className="mt-5 flex flex-wrap items-center gap-4">
+        <h2 className="text-lg font-bold">Compare</h2>
+        <Choice label="from" value={from} versions={versions} onChange={(v) => setChosen({ from: v, to })} />
+        <Choice label="to" value={to} versions={versions} onChange={(v) => setChosen({ from, to: v })} />
+        <form
+          className="ml-auto flex items-center gap-1.5"
+          onSubmit={(e) => {
+            e.preventDefault();
+            if (date) setChosen({ from: `at ${new Date(date).toISOString()}`, to: DRAFT });
+          }}
+        >
+          <label className="text-ink-2" htmlFor="as-of">
+            as it was at
+          </label>
+          <input
+            id="as-of"
+            type="datetime-local"
+            value={date}
+            onChange={(e) => setDate(e.target.value)}
+            className="border border-rule bg-paper px-1 py-0.5"
+          />
+          <Button type="submit" className="text-sm" disabled={date === ''}>
+            Show
+          </Button>
+        </form>
+      </div>
+      {from.startsWith('at ') ? (
+        <p className="mt-2 text-ink-2">
+          What changed since {from.slice(3, 19).replace('T', ' ')} UTC. In force then:{' '}
+          {versions.find((v) => v.at <= Date.parse(from.slice(3)))?.number === undefined
+            ? 'no version yet.'
+            : `version ${versions.find((v) => v.at <= Date.parse(from.slice(3)))!.number}.`}
+        </p>
+      ) : null}
+      <div className="mt-3">
+        {from === '' ? (
+          <p className="text-ink-2">
+            There is no version to compare with; the draft has {plural(Object.keys(plan.event).length, 'event')}.
+          </p>
+        ) : (
+          <Comparison from={from} to={to} />
+        )}
+      </div>
+    </div>
+  );
+};

@@ -1,0 +1,4 @@
+import type { APIRoute } from 'astro';
+import { comment } from '../../server/people';
+
+export const POST: APIRoute = ({ request }) => comment(request);
