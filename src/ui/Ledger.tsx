@@ -83,12 +83,8 @@ const LedgerRow = memo(
         style={{ top, height: ROW_HEIGHT + (group === undefined ? 0 : GROUP_HEIGHT), width }}
       >
         {group === undefined ? null : (
-          <div
-            role="presentation"
-            className="sticky left-0 flex items-end border-b border-rule bg-ground px-3 pb-1 font-bold"
-            style={{ height: GROUP_HEIGHT, width: 420 }}
-          >
-            {group}
+          <div role="presentation" className="border-b border-rule bg-ground" style={{ height: GROUP_HEIGHT }}>
+            <span className="sticky left-0 inline-block px-3 pt-1 font-bold">{group}</span>
           </div>
         )}
         <div role="presentation" className="relative flex border-b border-rule" style={{ height: ROW_HEIGHT }}>

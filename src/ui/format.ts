@@ -10,6 +10,11 @@ const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 /** A number with at most two decimals. */
 export const decimal = (n: number): string => upToTwo.format(n);
 
+const twoAlways = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
+
+/** A number with two decimals, for columns. */
+export const twoDecimals = (n: number): string => twoAlways.format(n);
+
 /** A share as percent with one decimal; a dash where it is undefined. */
 export const percent = (share: number | undefined, digits = 1): string =>
   share === undefined ? '–' : `${(share * 100).toFixed(digits)} %`;

@@ -4,11 +4,13 @@ import type { RowTest } from '../table/matcher';
 import type { Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
 import type { Figure, FigureContext } from './figure';
-import { ownSteps, type Formula, type PersonFilter } from './formula';
+import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
 import { definitionOf } from './formulas/index';
 import { personsOf, rowsOfAny, rowsOfStep, sessionsIn, userValuesIn } from './select';
 
-/** Messages, sessions with at least one, and persons of an event: three counts that people mistake for each other. */
+/** Messages, sessions with at least one, and persons of an event, within the days that the formula looks at: three counts that people
+ *  mistake for each other.
+ */
 export interface Reach {
   readonly eventName: string;
   readonly messages: number;
@@ -78,12 +80,13 @@ export const headlineOf = (f: Figure): { value: number | undefined; interval: In
 
 const reachOf = (f: Formula, c: FigureContext): Reach[] => {
   const { ofMessage, count } = sessionsIn(c);
+  const since = 'overDays' in f ? c.now - f.overDays * DAY_MS : -Infinity;
   const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
   return names.map((eventName) => {
     const rows = rowsOfAny(
       c,
       ownSteps(f).filter((s) => s.eventName === eventName),
-      -Infinity,
+      since,
       false,
     );
     const { persons, unattributed } = personsOf(c, rows);

@@ -110,7 +110,8 @@ const Report = ({ outcome }: { outcome: Outcome }) => (
     {outcome.problems.length > 0 ? (
       <div role="alert" className="border-l-4 border-stop bg-ground px-4 py-2">
         <p className="font-semibold text-stop">
-          {plural(outcome.problems.length, 'problem')}; nothing is brought in until they are mended.
+          {plural(outcome.problems.length, 'problem')}; nothing is brought in until {outcome.problems.length === 1 ? 'it is' : 'they are'}{' '}
+          mended.
         </p>
         <ul className="mt-1 max-h-60 overflow-y-auto">
           {outcome.problems.slice(0, MOST_PROBLEMS).map((p, i) => (

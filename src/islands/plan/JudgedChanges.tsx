@@ -98,8 +98,8 @@ export const JudgedChanges = ({ from, to, nothing }: { from: Plan; to: Plan; not
               <span className={`text-sm font-semibold ${IMPACT_TONE[c.impact]}`}>{c.impact}</span>
             </p>
             {c.fields.map((f) => (
-              <div key={f.field ?? ''} className="mt-1 grid grid-cols-[116px_1fr_1fr] gap-x-3 pl-[76px] text-[0.93rem]">
-                <span className="text-ink-2">{f.field}</span>
+              <div key={f.field ?? ''} className="mt-1 grid grid-cols-[170px_1fr_1fr] gap-x-3 text-[0.93rem]">
+                <span className="pl-[69px] text-ink-2">{f.field}</span>
                 {f.field === undefined ? (
                   <span className="col-span-2" />
                 ) : (

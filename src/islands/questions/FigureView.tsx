@@ -3,7 +3,7 @@ import { useState, type ReactNode } from 'react';
 import type { Figure, FigureOf } from '../../core/questions/figure';
 import type { Period } from '../../core/questions/formula';
 import { BarChart } from '../../ui/Chart';
-import { count, dayText, decimal, monthText, percent, plural } from '../../ui/format';
+import { count, dayText, decimal, monthText, percent, plural, twoDecimals } from '../../ui/format';
 
 export const headline = (f: Figure | undefined): string => {
   if (!f) return '–';
@@ -194,9 +194,8 @@ const Retention = ({ f, timeZone }: { f: FigureOf<'retention'>; timeZone: string
           <th className={`pr-4 text-left ${TH}`}>first start</th>
           <th className={`pr-4 text-right ${TH}`}>persons</th>
           {f.days.map((d) => (
-            <th key={d} className={`min-w-[62px] px-2 text-right ${d === f.day ? 'font-bold text-ink' : ''} ${TH}`}>
+            <th key={d} className={`min-w-[58px] px-2 text-right whitespace-nowrap ${d === f.day ? 'font-bold text-ink' : ''} ${TH}`}>
               day {d}
-              {f.mode === 'on or after day' ? ' +' : ''}
             </th>
           ))}
         </tr>
@@ -228,6 +227,7 @@ const Retention = ({ f, timeZone }: { f: FigureOf<'retention'>; timeZone: string
       </tbody>
     </table>
     <Note>
+      {f.mode === 'on day' ? 'Came back on that very day. ' : 'Came back on that day or later. '}
       <Interval of={f} />
       {f.young > 0 ? `${plural(f.young, 'person')} left out: their day ${f.day} is not over. ` : ''}
       <Unattributed n={f.unattributed} />
@@ -261,7 +261,7 @@ const Ranking = ({ f, measure }: { f: FigureOf<'top values'>; measure: string })
               </td>
               <td className="text-right font-semibold figures">{decimal(r.amount)}</td>
               <td className="text-right figures">{count(r.persons)}</td>
-              <td className="text-right text-ink-2 figures">{r.persons === 0 ? '–' : decimal(r.messages / r.persons)}</td>
+              <td className="text-right text-ink-2 figures">{r.persons === 0 ? '–' : twoDecimals(r.messages / r.persons)}</td>
             </Row>
           ))}
         </tbody>

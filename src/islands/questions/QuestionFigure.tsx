@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { settingsOf } from '../../core/plan/plan';
 import type { FigureAnswer } from '../../core/questions/compute-figure';
 import type { Formula } from '../../core/questions/formula';
-import { count, decimal, percent, plural } from '../../ui/format';
+import { count, decimal, percent, plural, twoDecimals } from '../../ui/format';
 import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
 import { postSteps, type Progress } from '../workplace/api';
@@ -43,7 +43,7 @@ const Groups = ({ answer, formula }: { answer: FigureAnswer; formula: Formula })
               <td className="text-right font-semibold figures">
                 {g.headline === undefined ? '–' : share ? percent(g.headline) : decimal(g.headline)}
               </td>
-              <td className="text-right figures">{g.perPerson === undefined ? '–' : decimal(g.perPerson)}</td>
+              <td className="text-right figures">{g.perPerson === undefined ? '–' : twoDecimals(g.perPerson)}</td>
               <td className="text-right text-ink-2 figures">{count(g.messages)}</td>
               <td className="text-right text-ink-2 figures">{count(g.persons)}</td>
             </tr>

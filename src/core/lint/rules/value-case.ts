@@ -13,7 +13,7 @@ interface Params {
 export const valueCase = defineRule({
   id: 'value-case',
   title: 'Case style of values',
-  why: 'Values are compared letter by letter: `Drills` and `drills` are two groups.',
+  why: 'Values are compared letter by letter: “Drills” and “drills” are two groups.',
   severity: 'caution',
   message: (p: Params) => `The value “${p.value}” of \`${p.name}\`${p.more > 0 ? ` and ${p.more} more are` : ' is'} not in ${p.style}.`,
   mend: (p: Params) => `Write the values in ${p.style}`,

@@ -106,7 +106,7 @@ const writeRow = (plan: Plan, id: Id, text: string): Written => {
 };
 
 export const namingFields: readonly Field[] = [
-  { key: 'title', title: 'Naming rule', width: 200, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },
+  { key: 'title', title: 'Naming rule', width: 230, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },
   {
     key: 'value',
     title: 'Value',

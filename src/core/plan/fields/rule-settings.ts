@@ -29,7 +29,7 @@ export const unexcept = (plan: Plan, rule: string, kind: string, id: Id): Writte
 };
 
 export const ruleFields: readonly Field[] = [
-  readOnly('title', { title: 'Rule', width: 270 }, (_, id) => ruleOf(id)?.title ?? id),
+  readOnly('title', { title: 'Rule', width: 320 }, (_, id) => ruleOf(id)?.title ?? id),
   {
     key: 'severity',
     title: 'Severity',
@@ -59,5 +59,5 @@ export const ruleFields: readonly Field[] = [
     },
   },
   readOnly('exceptions', { title: 'Exceptions', width: 90 }, (plan, id) => String(settingOf(plan, id).exceptions?.length ?? 0)),
-  readOnly('why', { title: 'Why it matters', width: 520 }, (_, id) => ruleOf(id)?.why ?? ''),
+  readOnly('why', { title: 'Why it matters', width: 780 }, (_, id) => ruleOf(id)?.why ?? ''),
 ];
