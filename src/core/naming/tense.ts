@@ -33,9 +33,10 @@ const candidates = (word: string): string[] => {
  *  Source: exceptions of WordNet as in the package wink-lexicon 2; regular forms by rule.
  */
 export const presentOf = (word: string): string => {
+  // "rent" is a base form here, and not the past of "rend".
+  if (BASE_VERBS.has(word) || SAME_IN_PAST.has(word)) return word;
   const known = Object.hasOwn(irregular, word) ? irregular[word] : undefined;
   if (known !== undefined) return known;
-  if (BASE_VERBS.has(word) || SAME_IN_PAST.has(word)) return word;
   const list = candidates(word);
   return list.find((c) => BASE_VERBS.has(c) || SAME_IN_PAST.has(c)) ?? (word.endsWith('ed') && word.length > 4 ? (list[0] ?? word) : word);
 };

@@ -81,7 +81,7 @@ export const add = (label: string, make: () => Formula): Part => ({ part: 'add',
 
 /** A list of events joined by a word, each removable, with one more to add. */
 export const eventList = (
-  label: string,
+  labelOf: (i: number) => string,
   steps: readonly Step[],
   least: number,
   joint: string,
@@ -91,7 +91,7 @@ export const eventList = (
   return [
     ...shown.flatMap((s, i): Part[] => [
       ...(i > 0 ? [words(` ${joint} `)] : []),
-      eventPart(`${label} ${i + 1}`, s, (n) => set(shown.with(i, n)), shown.length > least ? () => set(shown.toSpliced(i, 1)) : undefined),
+      eventPart(labelOf(i), s, (n) => set(shown.with(i, n)), shown.length > least ? () => set(shown.toSpliced(i, 1)) : undefined),
     ]),
     add(joint, () => set([...shown, EMPTY_STEP])),
   ];

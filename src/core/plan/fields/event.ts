@@ -89,7 +89,7 @@ export const eventFields: readonly Field[] = [
     width: 96,
     options: (plan) => [...new Set(entries(plan, 'event').map(([, e]) => e.flow))].filter(Boolean),
   }),
-  f.text('trigger', { title: 'When it fires', width: 300, long: true, trim: false }),
+  f.text('trigger', { title: 'Fires when', width: 300, long: true, trim: false }),
   f.choice('triggerKind', TRIGGER_KINDS, 'a kind of trigger', { title: 'Trigger kind', width: 104 }),
   {
     key: 'sources',

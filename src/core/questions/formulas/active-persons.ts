@@ -71,7 +71,13 @@ export const activePersons: FormulaDefinition<'active persons'> = {
   named: () => [],
   parts: (f) => [
     words('Persons with '),
-    ...eventList('Event', f.events, 1, 'or', (events) => ({ ...f, events })),
+    ...eventList(
+      (i) => `Event ${i + 1}`,
+      f.events,
+      1,
+      'or',
+      (events) => ({ ...f, events }),
+    ),
     words(' in '),
     ...period(f),
   ],

@@ -62,7 +62,16 @@ export const averagePerPerson: FormulaDefinition<'average per person'> = {
       per: per as 'active persons',
     })),
     ...(f.per === 'active persons'
-      ? [words(', that is with '), ...eventList('Active by', f.active, 1, 'or', (active) => ({ ...f, active }))]
+      ? [
+          words(', that is with '),
+          ...eventList(
+            (i) => `Active by ${i + 1}`,
+            f.active,
+            1,
+            'or',
+            (active) => ({ ...f, active }),
+          ),
+        ]
       : []),
     words(', in a calendar '),
     choicePart('Period', f.period, PERIODS, String, (period) => ({ ...f, period })),
