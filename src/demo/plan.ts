@@ -483,6 +483,7 @@ export const publishedEdits: readonly Edit[] = [
     unit: 'count',
     samples: ['0', '12'],
     write: 'add',
+    buckets: [0, 1, 5, 10, 20, 50],
     sources: ['backend'],
   }),
   ...events,

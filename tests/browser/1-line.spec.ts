@@ -42,10 +42,10 @@ test('from a question to its signal', async ({ page }) => {
   await test.step('Plan: findings while typing, undo, publish', async () => {
     await station(page, 'Plan').click();
     const margin = page.getByRole('complementary', { name: 'Margin' });
-    await page.getByRole('gridcell', { name: 'Loan Returned', exact: true }).dblclick();
+    await page.getByRole('gridcell', { name: 'Late Fee Charged', exact: true }).dblclick();
     const editor = page.getByRole('textbox', { name: 'Event', exact: true });
     await expect(margin.getByText('Nothing found.')).toBeVisible();
-    await editor.fill('return loan');
+    await editor.fill('charge late fee');
     await expect(margin.getByText('is not in Title Case')).toBeVisible();
     await expect(margin.getByText('does not read as object then action')).toBeVisible();
     await editor.press('Escape');

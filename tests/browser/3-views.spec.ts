@@ -4,11 +4,22 @@ import { expect, test } from '@playwright/test';
 
 const VIEWS = [
   '/questions',
+  '/questions/coverage',
+  '/questions/borrower-retention',
   '/plan',
   '/plan/property',
   '/plan/source',
+  '/plan/naming',
+  '/plan/rules',
   '/plan/findings',
-  '/plan/history',
+  '/plan/suggestions',
+  '/plan/limits',
+  '/plan/read',
+  '/plan/versions',
+  '/plan/proposals',
+  '/plan/activity',
+  '/plan/files',
+  '/plan/open:event:tool-viewed',
   '/identity',
   '/identity/bench',
   '/hand-off/tool-viewed',
@@ -36,10 +47,10 @@ for (const theme of ['day', 'night'])
   });
 
 test('a server that does not answer is said so, and tried again by itself', async ({ page }) => {
-  await page.route('**/api/workplace', (route) => route.abort());
+  await page.route('**/api/workplace*', (route) => route.abort());
   await page.goto('/plan');
   await expect(page.getByRole('alert')).toContainText('The server cannot be reached just now.');
-  await page.unroute('**/api/workplace');
+  await page.unroute('**/api/workplace*');
   await expect(page.getByRole('grid', { name: 'Events' })).toBeVisible();
 });
 

@@ -84,11 +84,6 @@ export const eventFields: readonly Field[] = [
         : edits;
     },
   },
-  f.text('flow', {
-    title: 'Flow',
-    width: 96,
-    options: (plan) => [...new Set(entries(plan, 'event').map(([, e]) => e.flow))].filter(Boolean),
-  }),
   f.text('trigger', { title: 'Fires when', width: 300, long: true, trim: false }),
   f.choice('triggerKind', TRIGGER_KINDS, 'a kind of trigger', { title: 'Trigger kind', width: 104 }),
   {
@@ -131,6 +126,11 @@ export const eventFields: readonly Field[] = [
       return typeof ids === 'string' ? ids : some(setField(plan, 'event', id, 'sharedSets', ids));
     },
   },
+  f.text('flow', {
+    title: 'Flow',
+    width: 96,
+    options: (plan) => [...new Set(entries(plan, 'event').map(([, e]) => e.flow))].filter(Boolean),
+  }),
   f.text('owner', {
     title: 'Owner',
     width: 150,

@@ -1,0 +1,207 @@
+/** The plan as a place of work: a plan designed by keyboard alone, rows from a sheet, two people, versions and proposals. */
+import { expect, test, type Locator, type Page } from '@playwright/test';
+
+test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
+
+/** Presses Tab until the element has the focus. */
+const tabTo = async (page: Page, target: Locator, most = 140): Promise<void> => {
+  await target.waitFor();
+  for (let i = 0; i < most; i++) {
+    if (await target.evaluate((el) => el === document.activeElement)) return;
+    await page.keyboard.press('Tab');
+  }
+  throw new Error(`not reached with ${most} tabs`);
+};
+const press = async (page: Page, target: Locator): Promise<void> => {
+  await tabTo(page, target);
+  await page.keyboard.press('Enter');
+};
+const pick = async (page: Page, button: Locator, text: string): Promise<void> => {
+  await press(page, button);
+  await page.keyboard.type(text);
+  await page.keyboard.press('Enter');
+};
+
+test('four metrics over two events, and five more questions, designed with the keyboard alone', async ({ page }) => {
+  await page.goto('/questions');
+  const bench = page.getByRole('main');
+  const ask = async (text: string, formula: RegExp): Promise<void> => {
+    await press(page, page.getByRole('button', { name: 'New', exact: true }));
+    await expect(page.getByLabel('The question', { exact: true })).toBeFocused();
+    await page.keyboard.type(text);
+    await page.keyboard.press('Enter');
+    await press(page, bench.getByRole('button', { name: formula }));
+  };
+  const slot = (name: RegExp): Locator => bench.getByRole('button', { name }).first();
+  const addLacks = async (): Promise<void> => {
+    await press(page, page.getByRole('button', { name: /^Add (it|these)/ }));
+    await expect(page.getByText('Answerable.')).toBeVisible();
+  };
+
+  await ask('Active crate movers', /^Active persons/);
+  await pick(page, slot(/^Event 1/), 'Crate Moved');
+  await addLacks();
+  await ask('Crate activation', /^Conversion/);
+  await pick(page, slot(/^Step 1/), 'Mover Registered');
+  await pick(page, slot(/^Step 2/), 'Crate Moved');
+  await addLacks();
+  await ask('Crates per mover', /^Average per person/);
+  await expect(page.getByText('Undefined.')).toBeVisible();
+  await pick(page, slot(/^Event:/), 'Crate Moved');
+  await pick(page, slot(/^Which persons/), 'persons with it');
+  await expect(page.getByText('Answerable.')).toBeVisible();
+  await ask('Movers who come back', /^Retention/);
+  await pick(page, slot(/^Start/), 'Mover Registered');
+  await pick(page, slot(/^Return/), 'Crate Moved');
+  await expect(page.getByText('Answerable.')).toBeVisible();
+
+  // Five more: one more event, three properties, four pairs of event and property.
+  await ask('Which hall gets most crates?', /^Top values/);
+  await pick(page, slot(/^Event:/), 'Crate Moved');
+  await pick(page, slot(/^Property/), 'crate_hall');
+  await expect(page.getByText('needs crate_hall, string')).toBeVisible();
+  await addLacks();
+  await ask('Weight moved', /^Total of a property/);
+  await pick(page, slot(/^Event:/), 'Crate Moved');
+  await pick(page, slot(/^Property/), 'crate_weight');
+  await expect(page.getByText('needs crate_weight, number')).toBeVisible();
+  await addLacks();
+  await ask('Which hall loses most crates?', /^Top values/);
+  await pick(page, slot(/^Event:/), 'Crate Dropped');
+  await pick(page, slot(/^Property/), 'crate_hall');
+  await addLacks();
+  await ask('How many drops are of glass?', /^Rate of a value/);
+  await pick(page, slot(/^Event:/), 'Crate Dropped');
+  await pick(page, slot(/^Property/), 'crate_content');
+  await pick(page, slot(/^Value/), 'glass');
+  await addLacks();
+  await ask('Do movers also drop?', /^Share who also did/);
+  await pick(page, slot(/^First event/), 'Crate Moved');
+  await pick(page, slot(/^Other event/), 'Crate Dropped');
+  await expect(page.getByText('Answerable.')).toBeVisible();
+
+  // What the same object has in common, accepted together; then the trigger of each, in the ledger.
+  await page.keyboard.press('2');
+  await press(page, page.getByRole('button', { name: /^Same object/ }));
+  const crates = bench.locator('section').filter({ hasText: 'crate' }).first();
+  await expect(crates.getByText('2 events, 2 suggestions')).toBeVisible();
+  await press(page, crates.getByRole('button', { name: 'Accept all', exact: true }));
+  await expect(bench.getByRole('heading', { name: 'crate', exact: true })).toBeHidden();
+  await press(page, page.getByRole('button', { name: /^Events/ }));
+  const grid = page.getByRole('grid', { name: 'Events' });
+  await tabTo(page, page.getByLabel('Filter the events'));
+  await page.keyboard.type('crate');
+  await tabTo(page, grid);
+  await page.keyboard.press('Control+Home');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('The scale has sent the weight of the crate.');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('Shift+ArrowDown');
+  await page.keyboard.press('Control+d');
+  await expect(page.getByRole('gridcell', { name: 'The scale has sent the weight of the crate.' })).toHaveCount(2);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('gridcell', { name: 'The scale has sent the weight of the crate.' })).toHaveCount(1);
+});
+
+test('three hundred rows from a sheet: pasted over the ledger, and brought in as new', async ({ page }) => {
+  await page.goto('/plan/files');
+  const rows = Array.from({ length: 300 }, (_, i) => `Pallet Stage ${i} Reached,pallet_stage_${i},integer,count,Stage number ${i}`);
+  await page.getByLabel('What is brought in').fill(`event,property,type,property unit,property description\n${rows.join('\n')}\n`);
+  await expect(page.getByText('300 events and 300 properties new')).toBeVisible();
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(page.getByText(/Brought in\./)).toBeVisible();
+  await page.goto('/plan/property');
+  await page.getByLabel('Filter the properties').fill('pallet_stage_');
+  await expect(page.getByText('300 of')).toBeVisible();
+  const grid = page.getByRole('grid', { name: 'Properties' });
+  await grid.focus();
+  await page.keyboard.press('Control+Home');
+  for (let i = 0; i < 7; i++) await page.keyboard.press('ArrowRight');
+  await page.evaluate((n) => navigator.clipboard.writeText(Array.from({ length: n }, (_, i) => `Pasted ${i}`).join('\n')), 300);
+  await page.keyboard.press('Control+v');
+  await expect(page.getByRole('gridcell', { name: 'Pasted 0', exact: true })).toBeVisible();
+  await page.keyboard.press('Control+End');
+  await expect(page.getByRole('gridcell', { name: 'Pasted 299', exact: true })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('gridcell', { name: 'Stage number 299', exact: true })).toBeVisible();
+  await expect(page.getByText('saving …')).toBeHidden();
+});
+
+test('two people: each sees the other, and what the other writes, within moments', async ({ page, browser, baseURL }) => {
+  const other = await browser.newPage({ baseURL: baseURL! });
+  await other.addInitScript(() => localStorage.setItem('signal-post-author', 'Ines'));
+  await page.goto('/plan/event:tool-viewed');
+  await other.goto('/plan/event:tool-viewed');
+  await expect(page.getByRole('button', { name: '1 other person here' })).toBeVisible();
+  await page.getByRole('button', { name: '1 other person here' }).click();
+  await expect(page.getByRole('button', { name: /Ines\s*at Plan/ })).toBeVisible();
+  await page.keyboard.press('Escape');
+  await other.getByRole('gridcell', { name: /^The tool’s page/ }).dblclick();
+  await other.getByRole('textbox', { name: 'Fires when' }).fill('The tool’s page was in view for ten seconds.');
+  const began = Date.now();
+  await other.getByRole('textbox', { name: 'Fires when' }).press('Enter');
+  await expect(page.getByRole('gridcell', { name: /for ten seconds/ })).toBeVisible();
+  test.info().annotations.push({ type: 'seen after ms', description: String(Date.now() - began) });
+  await other.getByLabel('Comment').fill('Ten, since five caught robots.');
+  await other.getByRole('button', { name: 'Say', exact: true }).click();
+  await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('Ten, since five caught robots.')).toBeVisible();
+  await page.goto('/plan/activity');
+  await expect(page.getByText('Ines').first()).toBeVisible();
+  await other.close();
+});
+
+test('publish, compare, restore; a proposal reviewed and its conflict settled field by field', async ({ page }) => {
+  await page.goto('/plan/event:tool-viewed');
+  const write = async (was: RegExp, text: string): Promise<void> => {
+    await page.getByRole('gridcell', { name: was }).first().dblclick();
+    await page.getByRole('textbox', { name: 'Fires when' }).fill(text);
+    await page.getByRole('textbox', { name: 'Fires when' }).press('Enter');
+    await expect(page.getByRole('gridcell', { name: text })).toBeVisible();
+  };
+  const publish = async (note: string): Promise<void> => {
+    await page.getByRole('button', { name: /^Publish version/ }).click();
+    await page.getByLabel('What changed, and why').fill(note);
+    await page.getByRole('dialog').getByRole('button', { name: 'Publish', exact: true }).click();
+    await expect(page.getByText(/published just now/)).toBeVisible();
+  };
+  await write(/^The tool’s page/, 'In view for six seconds.');
+  await publish('Six seconds');
+  await write(/^In view for six/, 'In view for seven seconds.');
+  await page.goto('/plan/versions');
+  const change = page.locator('section').filter({ hasText: 'Tool Viewed' });
+  await expect(change.getByText('In view for six seconds.')).toBeVisible();
+  await expect(change.getByText('In view for seven seconds.')).toBeVisible();
+  await expect(change.getByText('It counts another moment', { exact: false })).toBeVisible();
+  await page.getByRole('button', { name: 'Restore' }).first().click();
+  await expect(page.getByText('Nothing differs.')).toBeVisible();
+
+  await page.goto('/plan/proposals');
+  await page.getByLabel('Name of the new proposal').fill('Eight seconds');
+  await page.getByRole('button', { name: 'Begin a proposal' }).click();
+  await expect(page.getByText('You are working on the proposal')).toBeVisible();
+  await write(/^In view for six/, 'In view for eight seconds.');
+  await page.getByRole('button', { name: 'Back to the draft' }).click();
+  await expect(page.getByRole('gridcell', { name: 'In view for six seconds.' })).toBeVisible();
+  await write(/^In view for six/, 'In view for nine seconds.');
+  await page.goto('/plan/proposals');
+  await page.getByRole('button', { name: /^Eight seconds/ }).click();
+  const conflicts = page.getByRole('region', { name: 'Conflicts' });
+  await expect(conflicts.getByText('In view for nine seconds.')).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Accept into the draft' })).toBeDisabled();
+  await conflicts.getByLabel('as proposed').check();
+  await page.getByRole('button', { name: 'Accept into the draft' }).click();
+  await page.goto('/plan/event:tool-viewed');
+  await expect(page.getByRole('gridcell', { name: 'In view for eight seconds.' })).toBeVisible();
+});
+
+test('removing what others refer to shows them, and retires instead', async ({ page }) => {
+  await page.goto('/plan/property:branch');
+  await page.getByRole('button', { name: 'Remove the chosen property' }).click();
+  const dialog = page.getByRole('alertdialog');
+  await expect(dialog.getByText('Which branch lends most?')).toBeVisible();
+  await expect(dialog.getByText('Loan Started')).toBeVisible();
+  await dialog.getByRole('button', { name: 'Retire it instead' }).click();
+  await expect(page.getByRole('gridcell', { name: 'branch', exact: true })).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+});
