@@ -143,6 +143,7 @@ test('two people: each sees the other, and what the other writes, within moments
   await other.getByRole('textbox', { name: 'Fires when' }).press('Enter');
   await expect(page.getByRole('gridcell', { name: /for ten seconds/ })).toBeVisible();
   test.info().annotations.push({ type: 'seen after ms', description: String(Date.now() - began) });
+  await other.getByRole('gridcell', { name: 'Tool Viewed', exact: true }).click();
   await other.getByLabel('Comment').fill('Ten, since five caught robots.');
   await other.getByRole('button', { name: 'Say', exact: true }).click();
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('Ten, since five caught robots.')).toBeVisible();

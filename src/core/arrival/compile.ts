@@ -80,6 +80,7 @@ const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
   const range = { low: p.min ?? -Infinity, high: p.max ?? Infinity };
   const listed = p.allowed.length > 0;
   const numeric = p.type === 'integer' ? WHOLE : p.type === 'number' ? NUMERIC : NO_USUAL;
+  if (p.type === 'string' && (p.pattern !== '' || p.format !== '')) return { usual: NO_USUAL, allowed: [], ...range };
   if (p.type === 'string' && (!listed || p.allowed.length <= MOST_LISTED))
     return { usual: listed ? LISTED : TEXT, allowed: p.allowed, ...range };
   return { usual: listed ? NO_USUAL : numeric, allowed: [], ...range };

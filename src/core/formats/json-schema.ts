@@ -1,6 +1,6 @@
 /** JSON Schema 2020-12 of an event's properties. */
 import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
-import { propertiesOf, type Plan, type PlanEvent, type Property, type PropertyType } from '../plan/plan';
+import { propertiesOf, type Format, type Plan, type PlanEvent, type Property, type PropertyType } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
 
 export type JsonSchema = { readonly [keyword: string]: unknown };
@@ -13,6 +13,17 @@ const scalarSchema = (type: PropertyType): JsonSchema =>
 
 const allowedValues = (p: Property, type: PropertyType): unknown[] =>
   p.allowed.map((v) => (isNumeric(type) ? Number(v) : type === 'boolean' ? v === 'true' : v));
+
+/** Formats that JSON Schema has a name for; the others are written under ours, which validators pass over as they must.
+ *  Source: JSON Schema Validation 2020-12, section 7.3.
+ */
+const FORMAT_NAMES: Partial<Record<Format, string>> = {
+  UUID: 'uuid',
+  'e-mail': 'email',
+  URL: 'uri',
+  date: 'date',
+  'date-time': 'date-time',
+};
 
 /** The schema of one property: type, list, range, and no placeholder.
  *  Limits: `timestamp` as a pattern cannot tell 30 February; the format does, where a validator asserts formats.
@@ -27,6 +38,10 @@ export const propertySchema = (p: Property): JsonSchema => {
   if (!isList && isNumeric(itemType)) {
     if (p.min !== undefined) item['minimum'] = p.min;
     if (p.max !== undefined) item['maximum'] = p.max;
+  }
+  if (p.type === 'string') {
+    if (p.pattern !== '') item['pattern'] = p.pattern;
+    if (p.format !== '') item['format'] = FORMAT_NAMES[p.format] ?? p.format;
   }
   const words = [p.description, p.unit === '' ? '' : `Unit: ${p.unit}.`].filter(Boolean).join(' ');
   return {

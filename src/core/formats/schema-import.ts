@@ -1,4 +1,5 @@
 /** An event drafted from a JSON Schema of its properties. */
+import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
 import { objectAction } from '../naming/object-action';
 import { blank } from '../plan/defaults';
 import type { Edit } from '../plan/edit';
@@ -26,11 +27,16 @@ type Schema = Readonly<Record<string, unknown>>;
 const isSchema = (v: unknown): v is Schema => typeof v === 'object' && v !== null && !Array.isArray(v);
 const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');
 
-/** Keywords that are taken over; the others are named in the report. */
-const TAKEN = new Set([
-  '$schema', '$id', '$comment', 'title', 'description', 'type', 'properties', 'required', 'enum', 'const', 'minimum', 'maximum', 'pattern', 'format', 'items',
-  'examples', 'default', 'additionalProperties', 'not',
-]); // prettier-ignore
+/** Keywords that are taken over, on the event, on a property and on the items of a list; the others are named in the report. */
+const ON_EVENT = new Set(['$schema', '$id', '$comment', 'title', 'description', 'type', 'properties', 'required', 'examples']);
+const ON_PROPERTY = new Set(
+  '$schema $comment title description type enum const minimum maximum pattern format items examples default'.split(' '),
+);
+const ON_ITEMS = new Set(['type', 'enum', 'const', 'description']);
+
+/** The keywords of a schema that say something that is not taken over. That no placeholder may come is understood by itself. */
+const notTaken = (s: Schema, taken: ReadonlySet<string>): string[] =>
+  Object.keys(s).filter((k) => !taken.has(k) && !(k === 'not' && isSchema(s['not']) && s['not']['pattern'] === PLACEHOLDER_PATTERN));
 
 const FORMAT_OF: Readonly<Record<string, Format>> = { uuid: 'UUID', email: 'e-mail', uri: 'URL', date: 'date', 'date-time': 'date-time' };
 
@@ -59,15 +65,17 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
   const required = new Set(Array.isArray(schema['required']) ? schema['required'] : []);
   const edits: Edit[] = [];
   const carried: EventProperty[] = [];
-  for (const k of Object.keys(schema)) if (!TAKEN.has(k)) problems.push({ path: `/${k}`, detail: `The keyword ${k} is not taken over.` });
+  for (const k of notTaken(schema, ON_EVENT)) problems.push({ path: `/${k}`, detail: `The keyword ${k} is not taken over.` });
   for (const [name, s] of Object.entries(schema['properties'])) {
     const path = `/properties/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
     if (!isSchema(s)) {
       if (s !== true) problems.push({ path, detail: 'A schema that is `false` allows nothing.' });
     }
     const own = isSchema(s) ? s : {};
-    for (const k of Object.keys(own))
-      if (!TAKEN.has(k)) problems.push({ path: `${path}/${k}`, detail: `The keyword ${k} is not taken over.` });
+    for (const k of notTaken(own, ON_PROPERTY)) problems.push({ path: `${path}/${k}`, detail: `The keyword ${k} is not taken over.` });
+    if (isSchema(own['items']))
+      for (const k of notTaken(own['items'], ON_ITEMS))
+        problems.push({ path: `${path}/items/${k}`, detail: `The keyword ${k} is not taken over.` });
     let id = indexOf(plan).propertyByName.get(name);
     if (id === undefined) {
       const type = typeOf(own);

@@ -40,11 +40,11 @@ export const periodFinder = (starts: readonly number[]): ((at: number) => number
   let to = -Infinity;
   return (at) => {
     if (at >= from && at < to) return last;
-    last = periodIndex(starts, at);
-    if (last >= 0) {
-      from = starts[last]!;
-      to = starts[last + 1]!;
-    }
+    const found = periodIndex(starts, at);
+    if (found < 0) return found;
+    last = found;
+    from = starts[last]!;
+    to = starts[last + 1]!;
     return last;
   };
 };

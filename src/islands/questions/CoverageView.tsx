@@ -17,8 +17,8 @@ import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 const LABEL_WIDTH = 288;
-const COLUMN_WIDTH = 22;
-const ROW_HEIGHT = 25;
+const COLUMN_WIDTH = 24;
+const ROW_HEIGHT = 26;
 const HEAD_HEIGHT = 176;
 
 const titleOf = (c: MatrixColumn): string => (c.property === undefined ? c.eventName : `${c.eventName}: ${c.property}`);

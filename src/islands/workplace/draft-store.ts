@@ -121,28 +121,45 @@ export class DraftStore {
     for (const l of this.listeners) l();
   }
 
-  load = async (): Promise<void> => {
-    const of = this.proposal;
-    try {
-      const next = of ? await this.readProposal(of.id) : await this.readDraft();
-      // What was asked for another place is not wanted any more. A change that went out meanwhile is newer than this answer; the next
-      // notice brings a better one.
-      if (this.proposal === of && !this.sending) this.server = next;
-      this.loadError = undefined;
-    } catch (e) {
-      this.loadError = e instanceof ApiError ? e : new ApiError(0, String(e));
-      if (of && this.loadError.status === 404) this.proposal = undefined;
-      setTimeout(() => void this.load(), RETRY_MS);
-    }
-    this.changed();
+  /** Looks at the server. One look at a time: answers that overtake each other would put an older state over a newer one. */
+  load = (): Promise<void> => {
+    if (this.looking) this.lookAgain = true;
+    else this.looking = this.look().finally(() => (this.looking = undefined));
+    return this.looking ?? Promise.resolve();
   };
+
+  private looking: Promise<void> | undefined;
+  private lookAgain = false;
+  /** Changes that the server has taken, counted: an answer asked for before one of them is older than what is here. */
+  private taken = 0;
+
+  private async look(): Promise<void> {
+    do {
+      this.lookAgain = false;
+      const of = this.proposal;
+      const { taken } = this;
+      try {
+        const next = of ? await this.readProposal(of.id) : await this.readDraft();
+        if (this.proposal !== of) this.lookAgain = true;
+        else if (this.sending || this.taken !== taken) this.lookAgain = !this.sending;
+        else {
+          this.server = next;
+          this.draftKnown = of === undefined;
+        }
+        this.loadError = undefined;
+      } catch (e) {
+        this.loadError = e instanceof ApiError ? e : new ApiError(0, String(e));
+        if (of && this.loadError.status === 404) this.proposal = undefined;
+        setTimeout(() => void this.load(), RETRY_MS);
+      }
+      this.changed();
+    } while (this.lookAgain);
+  }
 
   private async readDraft(): Promise<ServerState> {
     const known = this.draftKnown ? this.server : undefined;
     const answer = await get<ServerState | ServerNews>(known ? `/api/workplace?after=${known.lastChange}` : '/api/workplace');
-    const next = 'changed' in answer ? withNews(this.server ?? known!, answer) : answer;
-    this.draftKnown = true;
-    return next;
+    return 'changed' in answer ? withNews(known!, answer) : answer;
   }
 
   /** Whether `server` holds the draft, so that news are enough. */
@@ -210,6 +227,7 @@ export class DraftStore {
         for (const [kind, ids] of Object.entries(revisions)) merged[kind] = { ...merged[kind], ...ids };
         const r = applyEdits(this.server.plan, change.edits);
         this.server = { ...this.server, plan: r.ok ? r.plan : this.server.plan, revisions: merged };
+        this.taken++;
         this.pending = this.pending.slice(1);
         this.waiting = false;
       } catch (e) {

@@ -1,0 +1,33 @@
+import type { Property } from '../../plan/plan';
+import { hasFormat, patternOf } from '../../plan/sample';
+import { defineValueCheck, shown } from '../check';
+
+export interface PatternMismatch {
+  readonly property: string;
+  readonly value: string;
+  /** What the plan asks for: a pattern, or a format's name. */
+  readonly wanted: string;
+  readonly by: 'pattern' | 'format';
+}
+
+export const patternMismatch = defineValueCheck({
+  id: 'pattern-mismatch',
+  on: 'value',
+  title: 'Pattern or format not kept',
+  why: 'A key that is written in two ways joins to nothing.',
+  severity: 'caution',
+  message: (p: PatternMismatch) =>
+    `came with \`${p.property}\` = ${shown(p.value)}, which is not ${p.by === 'format' ? `of the format ${p.wanted}` : `of the pattern ${p.wanted}`}`,
+  cause: () => 'The source sends the value as it has it, not as the plan wants it.',
+  mend: (p: PatternMismatch) => `Send \`${p.property}\` as ${p.wanted}, or change the plan.`,
+  compile({ name, type, pattern, format }: Property) {
+    if (type !== 'string' || (pattern === '' && format === '')) return undefined;
+    const compiled = pattern === '' ? undefined : patternOf(pattern);
+    return (v): PatternMismatch | undefined => {
+      if (typeof v !== 'string') return undefined;
+      if (compiled && !compiled.test(v)) return { property: name, value: v.slice(0, 200), wanted: pattern, by: 'pattern' };
+      if (format !== '' && !hasFormat(format, v)) return { property: name, value: v.slice(0, 200), wanted: format, by: 'format' };
+      return undefined;
+    };
+  },
+});
