@@ -1,8 +1,17 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchCheck } from './check';
+import { benchFigures } from './figures';
 import { benchIntake } from './intake';
+import { benchLedger } from './ledger';
+import { benchLint } from './lint';
 
-const all: Record<string, () => Promise<boolean>> = { check: benchCheck, intake: benchIntake };
+const all: Record<string, () => Promise<boolean>> = {
+  check: benchCheck,
+  lint: benchLint,
+  figures: benchFigures,
+  ledger: benchLedger,
+  intake: benchIntake,
+};
 const wanted = process.argv.slice(2);
 let met = true;
 for (const [name, run] of Object.entries(all)) if (wanted.length === 0 || wanted.includes(name)) met = (await run()) && met;

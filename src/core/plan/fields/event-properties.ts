@@ -12,17 +12,34 @@ export const propertiesText = (plan: Plan, list: readonly EventProperty[]): stri
     }),
   );
 
+interface Reading {
+  readonly name: string;
+  readonly required: boolean;
+  readonly allowed?: readonly string[];
+}
+
+/** The ways in which an item can be read, the plainest first: a name may itself end in a question mark or in brackets. */
+const readings = (item: string): Reading[] => {
+  const out: Reading[] = [{ name: item, required: true }];
+  if (item.endsWith('?')) out.push({ name: item.slice(0, -1).trim(), required: false });
+  const m = /^(.*?)(\?)?\s*\(([^()]*)\)$/s.exec(item);
+  if (m) out.push({ name: m[1]!.trim(), required: m[2] === undefined, allowed: m[3]!.split('|').map((v) => v.trim()) });
+  return out;
+};
+
 /** The list that a text means. A name that the plan lacks is told; ids that stand already are kept where names are shared by twins. */
 export const propertiesFrom = (plan: Plan, text: string, before: readonly EventProperty[]): EventProperty[] | string => {
   const out: EventProperty[] = [];
+  const idOf = (name: string): Id | undefined =>
+    before.find((p) => plan.property[p.propertyId]?.name === name && !out.some((o) => o.propertyId === p.propertyId))?.propertyId ??
+    indexOf(plan).propertyByName.get(name);
   for (const item of splitList(text)) {
-    const m = /^(.*?)(\?)?(?:\s*\(([^()]*)\))?$/s.exec(item)!;
-    const name = m[1]!.trim();
-    const own = before.find((p) => plan.property[p.propertyId]?.name === name)?.propertyId;
-    const id: Id | undefined = own ?? indexOf(plan).propertyByName.get(name);
-    if (id === undefined) return `“${name}” is not a property of this plan.`;
-    const allowed = m[3]?.split('|').map((v) => v.trim());
-    if (!out.some((p) => p.propertyId === id)) out.push({ propertyId: id, required: m[2] === undefined, ...(allowed ? { allowed } : {}) });
+    const all = readings(item);
+    const reading = all.find((r) => idOf(r.name) !== undefined);
+    if (!reading) return `“${all.at(-1)!.name}” is not a property of this plan.`;
+    const { name, ...rest } = reading;
+    const propertyId = idOf(name)!;
+    if (!out.some((p) => p.propertyId === propertyId)) out.push({ propertyId, ...rest });
   }
   return out;
 };

@@ -1,0 +1,149 @@
+/** A cell of the plan: what it reads as text, written back, changes nothing; what cannot be is refused with a sentence. */
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { applyEdits } from '../../../src/core/plan/edit';
+import { SHEETS } from '../../../src/core/plan/fields/index';
+import { joinList, splitList } from '../../../src/core/plan/fields/list-text';
+import { referencesTo, removalOf } from '../../../src/core/plan/references';
+import type { Plan } from '../../../src/core/plan/plan';
+import * as arbitrary from '../../arbitrary-plan';
+import { create, event, planWith, property, question } from '../../plans';
+
+const how = { newId: () => 'new', keepsFormer: () => true, now: 7 };
+const fieldOf = (sheet: string, key: string) => SHEETS.find((s) => s.id === sheet)!.fields.find((f) => f.key === key)!;
+const write = (plan: Plan, sheet: string, key: string, id: string, text: string): Plan | string => {
+  const edits = fieldOf(sheet, key).write!(plan, id, text, how);
+  if (typeof edits === 'string') return edits;
+  const r = applyEdits(plan, edits);
+  return r.ok ? r.plan : 'stale';
+};
+
+test('every cell of every sheet, read and written back, changes nothing', () => {
+  fc.assert(
+    fc.property(arbitrary.plan, (plan) => {
+      for (const sheet of SHEETS)
+        for (const id of sheet.rows(plan))
+          for (const f of sheet.fields)
+            if (f.write) expect([sheet.id, f.key, f.write(plan, id, f.read(plan, id), how)]).toEqual([sheet.id, f.key, []]);
+    }),
+    { seed: 31, numRuns: 80 },
+  );
+});
+
+test('a list as text and back', () => {
+  fc.assert(
+    fc.property(fc.array(fc.string()), (list) => {
+      expect(splitList(joinList(list))).toEqual(list);
+    }),
+    { seed: 32, numRuns: 500 },
+  );
+});
+
+describe('refusals say what is wrong', () => {
+  const plan = planWith([
+    create('source', 'w', { name: 'Web' }),
+    property('p', { name: 'branch' }),
+    event('e', { name: 'Tool Viewed', sources: [{ sourceId: 'w', required: true, build: 'seen' }] }),
+    create('userProperty', 'u', { name: 'tier', registered: true }),
+    create('userProperty', 't', { name: 'pilot', temporary: true }),
+  ]);
+  test.each([
+    ['event', 'name', 'e', ' ', 'An event has a name.'],
+    ['event', 'sources', 'e', 'Kiosk', '“Kiosk” is not a source of this plan.'],
+    ['event', 'properties', 'e', 'branch, brunch', '“brunch” is not a property of this plan.'],
+    [
+      'event',
+      'triggerKind',
+      'e',
+      'sometimes',
+      '“sometimes” is not a kind of trigger; choose completed, attempted, viewed, milestone, state changed.',
+    ],
+    ['event', 'counterpart', 'e', 'by chance', 'Write it as: Reservation Confirmed by request_id within 10 s'],
+    ['property', 'min', 'p', 'low', '“low” is not a number.'],
+    ['property', 'distinct', 'p', '2.5', '“2.5” is not a whole number.'],
+    ['userProperty', 'registered', 'u', 'no', 'A registered user property stays registered: retire it instead.'],
+    ['userProperty', 'registered', 't', 'yes', 'It is marked temporary, and a temporary one is never registered.'],
+    ['naming', 'value', 'synonyms', 'borrow', '“borrow” is not understood; write borrow = rent, lease'],
+  ])('%s %s', (sheet, key, id, text, says) => expect(write(plan, sheet, key, id, text)).toBe(says));
+  test('seen is set by what arrives: it is kept where it stands, and refused where it does not', () => {
+    expect(write(plan, 'event', 'sources', 'e', 'Web (optional)')).toMatchObject({
+      event: { e: { sources: [{ build: 'seen', required: false }] } },
+    });
+    const fresh = planWith([create('source', 'w', { name: 'Web' }), event('e', { name: 'X' })]);
+    expect(write(fresh, 'event', 'sources', 'e', 'Web (seen)')).toContain('set by what arrives');
+  });
+});
+
+test('a registered user property keeps its name: a rename is a new one beside it, and the old one is retired', () => {
+  const plan = planWith([create('userProperty', 'u', { name: 'tier', registered: true, registeredAt: 1 })]);
+  expect(write(plan, 'userProperty', 'name', 'u', 'membership_tier')).toMatchObject({
+    userProperty: {
+      u: { name: 'tier', retired: true, registered: true },
+      new: { name: 'membership_tier', registered: false, formerNames: ['tier'] },
+    },
+  });
+  const free = planWith([create('userProperty', 'u', { name: 'tier' })]);
+  expect(write(free, 'userProperty', 'name', 'u', 'membership_tier')).toMatchObject({ userProperty: { u: { name: 'membership_tier' } } });
+});
+
+test('the limit refuses the next registration, and registering notes when', () => {
+  const many = planWith(Array.from({ length: 25 }, (_, i) => create('userProperty', `u${i}`, { name: `u${i}`, registered: i < 24 })));
+  const full = write(many, 'userProperty', 'registered', 'u24', 'yes');
+  expect(full).toMatchObject({ userProperty: { u24: { registered: true, registeredAt: 7 } } });
+  const one = applyEdits(full as Plan, [create('userProperty', 'more', { name: 'more' })]);
+  expect(one.ok && write(one.plan, 'userProperty', 'registered', 'more', 'yes')).toContain('the limits profile allows 25');
+});
+
+test('a rename goes along everywhere it is named, and keeps the former name', () => {
+  const plan = planWith([
+    property('p', { name: 'days' }),
+    event('e', {
+      name: 'Loan Started',
+      properties: [{ propertyId: 'p', required: true }],
+      counterpart: { eventName: 'Loan Stored', keyProperty: 'days', windowMs: 1 },
+    }),
+    event('s', { name: 'Loan Stored' }),
+    question('q', {
+      formula: {
+        type: 'total of a property',
+        event: { eventName: 'Loan Started', where: [{ property: 'days', is: 3 }] },
+        property: 'days',
+        period: 'week',
+        filters: [{ mode: 'leaving out', who: 'persons', did: { eventName: 'Loan Stored', where: [] } }],
+      },
+    }),
+  ]);
+  const renamed = write(write(plan, 'property', 'name', 'p', 'loan_days') as Plan, 'event', 'name', 's', 'Loan Kept');
+  expect(renamed).toMatchObject({
+    property: { p: { name: 'loan_days', formerNames: ['days'] } },
+    event: { e: { counterpart: { eventName: 'Loan Kept', keyProperty: 'loan_days' } }, s: { formerNames: ['Loan Stored'] } },
+    question: {
+      q: {
+        formula: { property: 'loan_days', event: { where: [{ property: 'loan_days' }] }, filters: [{ did: { eventName: 'Loan Kept' } }] },
+      },
+    },
+  });
+});
+
+test('removing takes an entity out of all that refers to it, and nothing refers to it then', () => {
+  fc.assert(
+    fc.property(arbitrary.plan, (plan) => {
+      for (const kind of ['property', 'source', 'event'] as const)
+        for (const id of Object.keys(plan[kind])) {
+          const r = applyEdits(plan, removalOf(plan, kind, id));
+          if (!r.ok) throw new Error(JSON.stringify(r.problem));
+          expect(r.plan[kind][id]).toBeUndefined();
+          const others = Object.values(r.plan.event).flatMap((e) => [
+            ...e.properties.map((p) => p.propertyId),
+            ...e.sources.map((s) => s.sourceId),
+          ]);
+          expect(others).not.toContain(kind === 'event' ? undefined : id);
+          if (kind === 'property')
+            expect(referencesTo(plan, kind, id).filter((x) => x.kind === 'event')).toHaveLength(
+              Object.values(plan.event).filter((e) => e.properties.some((p) => p.propertyId === id)).length,
+            );
+        }
+    }),
+    { seed: 33, numRuns: 40 },
+  );
+});
