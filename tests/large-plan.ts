@@ -24,16 +24,24 @@ export const largePlanEdits = (events: number, properties: number): Edit[] => {
     const name =
       [OBJECTS[i % 30], FORMS[Math.floor(i / 30) % 10], ASPECTS[Math.floor(i / 300) % 10]].join('_') + (i >= 3000 ? `_${i}` : '');
     edits.push(
-      create('property', `p${i}`, { name, description: 'Made up.', samples: ['a', 'b'], describes: OBJECTS[i % OBJECTS.length]! }),
+      create('property', `p${i}`, {
+        name,
+        description: 'Made up.',
+        samples: ['a', 'b'],
+        describes: OBJECTS[i % OBJECTS.length]!,
+        // One in ten waits for its question.
+        keepReason: i % 10 === 0 ? '' : 'Made up.',
+      }),
     );
   }
   for (let i = 0; i < events; i++) {
-    const object = OBJECTS[i % OBJECTS.length]!;
-    const action = ACTIONS[Math.floor(i / OBJECTS.length) % ACTIONS.length]!;
-    const suffix = i >= OBJECTS.length * ACTIONS.length ? ` ${capital(FORMS[Math.floor(i / 480) % 10]!)}` : '';
+    // 125 things with four events each.
+    const k = i % 125;
+    const object = `${FORMS[Math.floor(k / OBJECTS.length)]!} ${OBJECTS[k % OBJECTS.length]!}`;
+    const action = ACTIONS[Math.floor(i / 125) % ACTIONS.length]!;
     edits.push(
       create('event', `e${i}`, {
-        name: `${capital(object)}${suffix} ${capital(action)}`,
+        name: `${object.split(' ').map(capital).join(' ')} ${capital(action)}`,
         object,
         action,
         order: i,

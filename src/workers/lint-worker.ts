@@ -1,23 +1,28 @@
-/** The rules, off the page's thread. It holds a plan, follows it by edits, and answers with the findings. */
+/** The rules, off the page's thread. It holds a plan, follows it by edits, and answers with what changed in the findings. */
 import { expose } from 'comlink';
 import { applyEdits, type Edit } from '../core/plan/edit';
 import type { Plan } from '../core/plan/plan';
-import { lintPlan, type LintFinding } from '../core/lint/lint';
+import { deltaOf, type FindingDelta } from '../core/lint/delta';
+import { lintPlan, withoutFix, type ShownFinding } from '../core/lint/lint';
 
 let plan: Plan | undefined;
+let found: readonly ShownFinding[] = [];
+
+const lint = (next: Plan): FindingDelta => {
+  plan = next;
+  const now = lintPlan(next).map(withoutFix);
+  const delta = deltaOf(found, now);
+  found = now;
+  return delta;
+};
 
 const api = {
-  /** Takes a whole plan. */
-  reset(next: Plan): readonly LintFinding[] {
-    plan = next;
-    return lintPlan(plan);
-  },
+  /** Takes a whole plan; what changed against the findings before it. */
+  reset: (next: Plan): FindingDelta => lint(next),
   /** Follows edits; `undefined` when they do not fit, and a whole plan is wanted. */
-  follow(edits: readonly Edit[]): readonly LintFinding[] | undefined {
+  follow(edits: readonly Edit[]): FindingDelta | undefined {
     const r = plan && applyEdits(plan, edits);
-    if (!r?.ok) return undefined;
-    plan = r.plan;
-    return lintPlan(plan);
+    return r?.ok ? lint(r.plan) : undefined;
   },
 };
 

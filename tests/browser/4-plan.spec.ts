@@ -148,7 +148,7 @@ test('two people: each sees the other, and what the other writes, within moments
   await other.getByRole('button', { name: 'Say', exact: true }).click();
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('Ten, since five caught robots.')).toBeVisible();
   await page.goto('/plan/activity');
-  await expect(page.getByText('Ines').first()).toBeVisible();
+  await expect(page.locator('b').filter({ hasText: 'Ines' }).first()).toBeVisible();
   await other.close();
 });
 

@@ -1,6 +1,7 @@
 /** Runs the rules over a plan. */
 import type { Finding } from '../findings/finding';
-import { bySeverity } from '../findings/severity';
+import { sameValue, type Edit } from '../plan/edit';
+import type { Severity } from '../findings/severity';
 import { settingsOf, type Plan } from '../plan/plan';
 import { rules } from './rules/index';
 import type { Rule } from './rule';
@@ -16,17 +17,40 @@ const byId = new Map<string, Rule<string, unknown>>(rules.map((r) => [r.id, r as
  */
 export const lintPlan = (plan: Plan): LintFinding[] => {
   const chosen = settingsOf(plan).rules;
-  const out: LintFinding[] = [];
+  const out: Record<Severity, LintFinding[]> = { stop: [], caution: [], note: [] };
   for (const rule of byId.values()) {
     const set = chosen[rule.id];
     if (set?.off) continue;
     const excepted = new Set(set?.exceptions?.map((x) => `${x.kind} ${x.id}`));
     for (const hit of rule.check(plan)) {
       if (excepted.size > 0 && excepted.has(`${hit.path[0]} ${hit.path[1]}`)) continue;
-      out.push({ code: rule.id as LintCode, severity: set?.severity ?? rule.severity, ...hit });
+      const severity = set?.severity ?? rule.severity;
+      const { path, params, fix } = hit;
+      out[severity].push(
+        fix ? { code: rule.id as LintCode, severity, path, params, fix } : { code: rule.id as LintCode, severity, path, params },
+      );
     }
   }
-  return out.sort(bySeverity);
+  return [...out.stop, ...out.caution, ...out.note];
+};
+
+/** A finding as it is shown: its mend is known to exist, and worked out when it is asked for. Mends can be larger than the plan. */
+export type ShownFinding = Omit<LintFinding, 'fix'> & { readonly mendable: boolean };
+
+export const withoutFix = (f: LintFinding): ShownFinding => ({
+  code: f.code,
+  severity: f.severity,
+  path: f.path,
+  params: f.params,
+  mendable: f.fix !== undefined,
+});
+
+/** The edits that mend a finding as the plan stands now; `undefined` when it is not found any more. */
+export const fixOf = (plan: Plan, f: Pick<LintFinding, 'code' | 'path' | 'params'>): readonly Edit[] | undefined => {
+  const rule = byId.get(f.code);
+  const said = rule?.message(f.params);
+  for (const hit of rule?.check(plan) ?? []) if (sameValue(hit.path, f.path) && rule!.message(hit.params) === said) return hit.fix;
+  return undefined;
 };
 
 /** All rules, in the order of the registry. */
@@ -38,4 +62,4 @@ export const ruleOf = (code: string): Rule<string, unknown> | undefined => byId.
 export const lintMessage = (f: Finding): string => byId.get(f.code)?.message(f.params) ?? f.code;
 
 /** The label of its mend; `undefined` when there is none. */
-export const lintMend = (f: Finding): string | undefined => (f.fix ? byId.get(f.code)?.mend?.(f.params) : undefined);
+export const lintMend = (f: ShownFinding): string | undefined => (f.mendable ? byId.get(f.code)?.mend?.(f.params) : undefined);

@@ -15,8 +15,25 @@ export interface ObjectAction {
  *  Agreed actions of the workspace win over the guess by verb forms. `undefined` when no word is known as a verb.
  */
 export const objectAction = (name: string, rules: NamingRules): ObjectAction | undefined => {
+  let known = remembered.get(rules);
+  if (!known) remembered.set(rules, (known = { agreed: new Set(rules.actions.flatMap((a) => lowerWords(a))), byName: new Map() }));
+  const { byName, agreed } = known;
+  if (!byName.has(name)) {
+    if (byName.size >= MOST_REMEMBERED) byName.clear();
+    byName.set(name, split(name, rules, agreed));
+  }
+  return byName.get(name);
+};
+
+const MOST_REMEMBERED = 5000;
+/** Several rules split the same names under the same rules. */
+const remembered = new WeakMap<
+  NamingRules,
+  { readonly agreed: ReadonlySet<string>; readonly byName: Map<string, ObjectAction | undefined> }
+>();
+
+const split = (name: string, rules: NamingRules, agreed: ReadonlySet<string>): ObjectAction | undefined => {
   const words = lowerWords(name);
-  const agreed = new Set(rules.actions.flatMap((a) => lowerWords(a)));
   const isVerb = (w: string): boolean => agreed.has(w) || tenseOf(w) !== 'unknown';
   const last = words.at(-1);
   if (last === undefined) return undefined;

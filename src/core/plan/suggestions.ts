@@ -1,6 +1,6 @@
 /** Suggestions: a property that other events on the same object carry, and this one lacks. */
 import type { Edit } from './edit';
-import { entries, isLive, type Id, type Plan } from './plan';
+import { entries, isLive, type Id, type Plan, type PlanEvent } from './plan';
 import { plannedPropertiesOf } from './plan-index';
 
 export interface ObjectSuggestions {
@@ -15,29 +15,59 @@ export interface ObjectSuggestions {
 
 const answers = new WeakMap<Plan, ObjectSuggestions[]>();
 
+/** The last answer for each object, and what it was worked out from: an edit touches the events of one object at most. */
+interface Known {
+  readonly ids: readonly Id[];
+  readonly events: readonly PlanEvent[];
+  readonly property: Plan['property'];
+  readonly sharedSet: Plan['sharedSet'];
+  readonly value: ObjectSuggestions | undefined;
+}
+let last = new Map<string, Known>();
+
+const groupOf = (plan: Plan, object: string, ids: readonly Id[]): ObjectSuggestions | undefined => {
+  const events = [...ids].sort((a, b) => plan.event[a]!.order - plan.event[b]!.order);
+  const carries = new Map(events.map((e) => [e, new Set(plannedPropertiesOf(plan, e).map((p) => p.id))]));
+  const properties = [...new Set(events.flatMap((e) => [...carries.get(e)!]))].filter((p) => !plan.property[p]!.retired);
+  const lacking = new Map<Id, Id[]>();
+  for (const e of events) {
+    const lacks = properties.filter((p) => !carries.get(e)!.has(p));
+    if (lacks.length > 0) lacking.set(e, lacks);
+  }
+  return lacking.size > 0 ? { object, events, properties, carries, lacking } : undefined;
+};
+
 /** Objects whose events differ in what they carry, with the matrix of events against properties.
  *  Shape: objects in alphabetical order, with at least two live events; properties in the order of the events. A property that
- *  describes another object than the event's own is suggested all the same: what matters is that a sibling carries it.
+ *  describes another object than the event's own is suggested all the same: what matters is that a sibling carries it. An object that
+ *  nothing was changed about keeps its answer's identity.
  */
 export const suggestionsOf = (plan: Plan): ObjectSuggestions[] => {
   const known = answers.get(plan);
   if (known) return known;
   const byObject = new Map<string, Id[]>();
   for (const [id, e] of entries(plan, 'event'))
-    if (isLive(e) && e.object.trim() !== '') byObject.set(e.object, [...(byObject.get(e.object) ?? []), id]);
+    if (isLive(e) && e.object.trim() !== '') {
+      const list = byObject.get(e.object);
+      if (list) list.push(id);
+      else byObject.set(e.object, [id]);
+    }
   const out: ObjectSuggestions[] = [];
+  const next = new Map<string, Known>();
   for (const [object, ids] of [...byObject].sort(([a], [b]) => (a < b ? -1 : 1))) {
     if (ids.length < 2) continue;
-    const events = ids.sort((a, b) => plan.event[a]!.order - plan.event[b]!.order);
-    const carries = new Map(events.map((e) => [e, new Set(plannedPropertiesOf(plan, e).map((p) => p.id))]));
-    const properties = [...new Set(events.flatMap((e) => [...carries.get(e)!]))].filter((p) => !plan.property[p]!.retired);
-    const lacking = new Map<Id, Id[]>();
-    for (const e of events) {
-      const lacks = properties.filter((p) => !carries.get(e)!.has(p));
-      if (lacks.length > 0) lacking.set(e, lacks);
-    }
-    if (lacking.size > 0) out.push({ object, events, properties, carries, lacking });
+    const events = ids.map((id) => plan.event[id]!);
+    const before = last.get(object);
+    const stands =
+      before?.property === plan.property &&
+      before.sharedSet === plan.sharedSet &&
+      before.events.length === events.length &&
+      before.events.every((e, i) => e === events[i] && before.ids[i] === ids[i]);
+    const value = stands ? before.value : groupOf(plan, object, ids);
+    next.set(object, stands ? before : { ids, events, property: plan.property, sharedSet: plan.sharedSet, value });
+    if (value) out.push(value);
   }
+  last = next;
   answers.set(plan, out);
   return out;
 };

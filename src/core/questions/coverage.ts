@@ -234,3 +234,7 @@ export const questionsServedBy = (plan: Plan, eventName: string, property?: stri
   const ids = property === undefined ? s.byEvent.get(eventName) : s.byProperty.get(eventName)?.get(property);
   return (ids ?? []).map((id) => [id, plan.question[id]!]);
 };
+
+/** Whether any question asks for this property of this event. */
+export const isAsked = (plan: Plan, eventName: string, property: string): boolean =>
+  servedIn(plan).byProperty.get(eventName)?.has(property) ?? false;

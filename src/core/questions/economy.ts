@@ -1,7 +1,7 @@
 /** The plan's economy, and the matrix of questions against what they need. */
 import { entries, isLive, type Id, type Plan } from '../plan/plan';
 import { carriersOf, plannedPropertiesOf } from '../plan/plan-index';
-import { coverageOf, needsOf, questionsServedBy, type Coverage } from './coverage';
+import { coverageOf, isAsked, needsOf, questionsServedBy, type Coverage } from './coverage';
 
 export interface Economy {
   readonly answerable: number;
@@ -51,7 +51,7 @@ export const propertiesForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[]
   return entries(plan, 'property')
     .filter(([id, p]) => {
       if (p.retired || keys.has(p.name)) return false;
-      return !carriersOf(plan, id).some((eid) => questionsServedBy(plan, plan.event[eid]!.name, p.name).length > 0);
+      return !carriersOf(plan, id).some((eid) => isAsked(plan, plan.event[eid]!.name, p.name));
     })
     .map(([id, p]) => ({ id, kept: p.keepReason.trim() !== '' }));
 };

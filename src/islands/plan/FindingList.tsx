@@ -2,7 +2,7 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
 import { toast } from 'sonner';
-import { lintPlan, ruleOf, type LintFinding } from '../../core/lint/lint';
+import { lintPlan, ruleOf, type ShownFinding } from '../../core/lint/lint';
 import { applyEdits, type Edit } from '../../core/plan/edit';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
@@ -13,15 +13,15 @@ import { FindingNote } from './FindingNote';
 /** More rounds than this, and a mend calls for its own finding again. */
 const MOST_MENDS = 5000;
 
-const placeOf = (f: LintFinding): string =>
+const placeOf = (f: ShownFinding): string =>
   f.path[0] === 'settings' ? (f.path[2] === 'limits' ? 'limits' : 'naming') : `${f.path[0]}:${f.path[1]}`;
 
-export const FindingList = ({ findings }: { findings: readonly LintFinding[] }) => {
+export const FindingList = ({ findings }: { findings: readonly ShownFinding[] }) => {
   const { go, store } = useWorkplace();
   const plan = usePlan();
   const scroller = useRef<HTMLDivElement>(null);
   const rows = useMemo(() => {
-    const byRule = new Map<string, LintFinding[]>();
+    const byRule = new Map<string, ShownFinding[]>();
     for (const f of findings) {
       const list = byRule.get(f.code);
       if (list) list.push(f);
@@ -80,9 +80,9 @@ export const FindingList = ({ findings }: { findings: readonly LintFinding[] }) 
                 <div className="flex items-baseline gap-3 pt-4 pb-2">
                   <h2 className="text-[1.05rem] font-bold">{ruleOf(r.code)?.title}</h2>
                   <span className="text-sm text-ink-2">{plural(r.list.length, 'finding')}</span>
-                  {r.list.filter((f) => f.fix).length > 1 ? (
+                  {r.list.filter((f) => f.mendable).length > 1 ? (
                     <Button className="ml-auto text-sm" onClick={() => mendAll(r.code)}>
-                      Mend all {r.list.filter((f) => f.fix).length}
+                      Mend all {r.list.filter((f) => f.mendable).length}
                     </Button>
                   ) : null}
                 </div>

@@ -1,6 +1,6 @@
 /** A finding of the plan's own rules: the sentence, why it matters, its mend, and the way to except the entity from the rule. */
 import { useState } from 'react';
-import { lintMend, lintMessage, ruleOf, type LintFinding } from '../../core/lint/lint';
+import { fixOf, lintMend, lintMessage, ruleOf, type ShownFinding } from '../../core/lint/lint';
 import { except } from '../../core/plan/fields/rule-settings';
 import { Button } from '../../ui/Button';
 import { Rich } from '../../ui/Rich';
@@ -9,7 +9,7 @@ import { usePlan, useWorkplace } from '../workplace/context';
 const TONE = { stop: 'border-stop', caution: 'border-caution-fill', note: 'border-ink-2' } as const;
 const WORD = { stop: 'text-stop', caution: 'text-caution', note: 'text-ink-2' } as const;
 
-export const FindingNote = ({ finding, typing, brief = false }: { finding: LintFinding; typing: boolean; brief?: boolean }) => {
+export const FindingNote = ({ finding, typing, brief = false }: { finding: ShownFinding; typing: boolean; brief?: boolean }) => {
   const { store } = useWorkplace();
   const plan = usePlan();
   const [reason, setReason] = useState<string | undefined>();
@@ -28,11 +28,14 @@ export const FindingNote = ({ finding, typing, brief = false }: { finding: LintF
       </p>
       {brief ? null : <p className="text-sm text-ink-2">{rule?.why}</p>}
       <span className="flex flex-wrap items-center gap-x-2">
-        {mend && finding.fix ? (
+        {mend ? (
           <Button
             className="mt-1 max-w-full overflow-hidden !px-2 text-left text-sm whitespace-normal"
             disabled={typing}
-            onClick={() => store.apply(finding.fix!, `Mended: ${rule?.title ?? finding.code}`)}
+            onClick={() => {
+              const fix = fixOf(plan, finding);
+              if (fix) store.apply(fix, `Mended: ${rule?.title ?? finding.code}`);
+            }}
           >
             <span>
               <Rich text={mend} />

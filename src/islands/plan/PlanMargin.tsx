@@ -1,5 +1,5 @@
 /** The margin of the plan: the findings of the chosen row with their mends, its place in the chain, and what is said about it. */
-import type { LintFinding } from '../../core/lint/lint';
+import type { ShownFinding } from '../../core/lint/lint';
 import { unexcept } from '../../core/plan/fields/rule-settings';
 import { ruleOf } from '../../core/lint/lint';
 import { labelOf, settingsOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
@@ -142,7 +142,7 @@ export const PlanMargin = ({
   plan: Plan;
   kind: Kind;
   id: Id | undefined;
-  findings: readonly LintFinding[];
+  findings: readonly ShownFinding[];
   typing: boolean;
 }) => {
   const body = id === undefined ? undefined : plan[kind][id];

@@ -4,7 +4,7 @@ import { Popover } from 'radix-ui';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { bySeverity } from '../../core/findings/severity';
-import { lintMessage, type LintFinding } from '../../core/lint/lint';
+import { lintMessage, type ShownFinding } from '../../core/lint/lint';
 import { setField, type Edit } from '../../core/plan/edit';
 import type { Writing } from '../../core/plan/fields/field';
 import type { Sheet } from '../../core/plan/fields/index';
@@ -119,8 +119,8 @@ const FindAndReplace = ({
 };
 
 /** The row's own findings first, gravest first; a cell shows those of its field. */
-const marksOf = (findings: readonly LintFinding[], kind: string): { mark: Mark; found: ReadonlySet<Id> } => {
-  const byId = new Map<Id, LintFinding[]>();
+const marksOf = (findings: readonly ShownFinding[], kind: string): { mark: Mark; found: ReadonlySet<Id> } => {
+  const byId = new Map<Id, ShownFinding[]>();
   for (const f of findings)
     if (f.path[0] === kind) {
       const list = byId.get(String(f.path[1]));
@@ -142,7 +142,7 @@ interface Props {
   readonly plan: Plan;
   readonly sheet: Sheet;
   readonly chosenId: Id | undefined;
-  readonly findings: readonly LintFinding[];
+  readonly findings: readonly ShownFinding[];
   readonly onTyping: (edits: readonly Edit[]) => void;
 }
 

@@ -3,7 +3,7 @@ import { Keyboard, Moon, Search, Sun } from 'lucide-react';
 import { useDeferredValue, useMemo, useState, useSyncExternalStore } from 'react';
 import { countBySeverity } from '../../core/findings/severity';
 import { heldBackBy } from '../../core/formats/ticket';
-import type { LintFinding } from '../../core/lint/lint';
+import type { ShownFinding } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
 import { coverageOf } from '../../core/questions/coverage';
 import { ageText, count, plural } from '../../ui/format';
@@ -25,7 +25,7 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
 
 const planWaiting = (
   plan: Plan,
-  findings: readonly LintFinding[],
+  findings: readonly ShownFinding[],
 ): { questions: Waiting; plan: Waiting; handOff: Waiting; planBroken: boolean } => {
   const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
   const open = states.filter((s) => s === 'undefined').length;

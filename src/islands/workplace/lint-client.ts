@@ -1,6 +1,7 @@
 /** Findings of the plan's own rules, worked out in a web worker: the newest plan wins, and those in between are passed over. */
 import { wrap, type Remote } from 'comlink';
-import type { LintFinding } from '../../core/lint/lint';
+import { withDelta } from '../../core/lint/delta';
+import type { ShownFinding } from '../../core/lint/lint';
 import { editsBetween } from '../../core/plan/diff';
 import type { Plan } from '../../core/plan/plan';
 import type { LintWorker } from '../../workers/lint-worker';
@@ -8,7 +9,7 @@ import type { LintWorker } from '../../workers/lint-worker';
 export interface Linted {
   /** The plan that the findings are about. */
   readonly plan: Plan | undefined;
-  readonly findings: readonly LintFinding[];
+  readonly findings: readonly ShownFinding[];
 }
 
 /** Beyond so many edits the whole plan goes over at once. */
@@ -36,12 +37,12 @@ export class LintClient {
     void this.work();
   }
 
-  private async ask(plan: Plan): Promise<readonly LintFinding[]> {
+  private async ask(plan: Plan): Promise<readonly ShownFinding[]> {
     this.worker ??= wrap<LintWorker>(new Worker(new URL('../../workers/lint-worker.ts', import.meta.url), { type: 'module' }));
     const edits = this.held && editsBetween(this.held, plan);
     this.held = plan;
     const followed = edits && edits.length <= MOST_FOLLOWED ? await this.worker.follow(edits) : undefined;
-    return followed ?? (await this.worker.reset(plan));
+    return withDelta(this.state.findings, followed ?? (await this.worker.reset(plan)));
   }
 
   private async work(): Promise<void> {

@@ -1,5 +1,5 @@
 import type { Plan } from '../../plan/plan';
-import { acceptSuggestions, suggestionsOf } from '../../plan/suggestions';
+import { acceptSuggestions, suggestionsOf, type ObjectSuggestions } from '../../plan/suggestions';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -7,6 +7,16 @@ interface Params {
   readonly object: string;
   readonly properties: readonly string[];
 }
+
+const hitsOf = (plan: Plan, group: ObjectSuggestions): RuleHit<Params>[] =>
+  [...group.lacking].map(([eventId, propertyIds]) => ({
+    path: ['event', eventId, 'properties'],
+    params: { name: plan.event[eventId]!.name, object: group.object, properties: propertyIds.map((p) => plan.property[p]!.name) },
+    fix: acceptSuggestions(plan, [[eventId, propertyIds]]),
+  }));
+
+/** A group keeps its identity as long as nothing about its object changes. */
+const known = new WeakMap<ObjectSuggestions, RuleHit<Params>[]>();
 
 export const sameObjectLacks = defineRule({
   id: 'same-object-lacks',
@@ -16,14 +26,10 @@ export const sameObjectLacks = defineRule({
   message: (p: Params) => `Other events on ${p.object} carry ${p.properties.map((n) => `\`${n}\``).join(', ')}; \`${p.name}\` does not.`,
   mend: (p: Params) => `Add ${p.properties.length === 1 ? 'it' : `these ${p.properties.length}`}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    for (const group of suggestionsOf(plan))
-      for (const [eventId, propertyIds] of group.lacking) {
-        const event = plan.event[eventId]!;
-        yield {
-          path: ['event', eventId, 'properties'],
-          params: { name: event.name, object: group.object, properties: propertyIds.map((p) => plan.property[p]!.name) },
-          fix: acceptSuggestions(plan, [[eventId, propertyIds]]),
-        };
-      }
+    for (const group of suggestionsOf(plan)) {
+      let hits = known.get(group);
+      if (!hits) known.set(group, (hits = hitsOf(plan, group)));
+      yield* hits;
+    }
   },
 });
