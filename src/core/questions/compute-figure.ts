@@ -6,7 +6,7 @@ import type { Interval } from '../stats/wilson';
 import type { Figure, FigureContext } from './figure';
 import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
 import { definitionOf } from './formulas/index';
-import { personsOf, rowsOfAny, rowsOfStep, sessionsIn, userValuesIn } from './select';
+import { personsOf, select, selectAny, sessionsIn, userValuesIn } from './select';
 
 /** Messages, sessions with at least one, and persons of an event, within the days that the formula looks at: three counts that people
  *  mistake for each other.
@@ -42,15 +42,15 @@ export interface FigureAnswer {
 }
 
 const passes = (c: FigureContext, f: PersonFilter): RowTest => {
-  const rows = rowsOfStep(c, f.did, -Infinity, false);
+  const own = select(c, f.did, -Infinity, false);
   if (f.who === 'persons') {
-    const { persons } = personsOf(c, rows);
+    const { persons } = personsOf(c, [own]);
     const { personOfMessage } = c;
     return f.mode === 'keeping only' ? (row) => persons.has(personOfMessage[row]!) : (row) => !persons.has(personOfMessage[row]!);
   }
   const { ofMessage, count } = sessionsIn(c);
   const sessions = new Bitset(count);
-  for (let i = 0; i < rows.length; i++) if (ofMessage[rows[i]!]! >= 0) sessions.add(ofMessage[rows[i]!]!);
+  for (const row of own.rows) if (ofMessage[row]! >= 0) sessions.add(ofMessage[row]!);
   return f.mode === 'keeping only' ? (row) => sessions.has(ofMessage[row]!) : (row) => !sessions.has(ofMessage[row]!);
 };
 
@@ -83,16 +83,22 @@ const reachOf = (f: Formula, c: FigureContext): Reach[] => {
   const since = 'overDays' in f ? c.now - f.overDays * DAY_MS : -Infinity;
   const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
   return names.map((eventName) => {
-    const rows = rowsOfAny(
+    const views = selectAny(
       c,
       ownSteps(f).filter((s) => s.eventName === eventName),
       since,
       false,
     );
-    const { persons, unattributed } = personsOf(c, rows);
+    const { persons, unattributed } = personsOf(c, views);
     const sessions = new Bitset(count);
-    for (let i = 0; i < rows.length; i++) if (ofMessage[rows[i]!]! >= 0) sessions.add(ofMessage[rows[i]!]!);
-    return { eventName, messages: rows.length, sessions: sessions.size, persons: persons.size, unattributed };
+    for (const v of views) for (const row of v.rows) if (ofMessage[row]! >= 0) sessions.add(ofMessage[row]!);
+    return {
+      eventName,
+      messages: views.reduce((n, v) => n + v.rows.length, 0),
+      sessions: sessions.size,
+      persons: persons.size,
+      unattributed,
+    };
   });
 };
 
@@ -122,19 +128,16 @@ export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: nu
   yield { done: 2, of: base };
   const unfiltered = hasFilter ? definition.compute(f, c) : undefined;
   if (!g) return { figure, unfiltered, reach, groups: undefined, moreGroups: 0 };
-  const main = rowsOfStep(narrowed, ownSteps(f)[0]!);
+  const step = ownSteps(f)[0]!;
   const messages = new Map<number, number>();
-  for (let i = 0; i < main.length; i++) {
-    const at = g.at(main[i]!);
-    messages.set(at, (messages.get(at) ?? 0) + 1);
-  }
+  for (const row of select(narrowed, step).rows) messages.set(g.at(row), (messages.get(g.at(row)) ?? 0) + 1);
   const largest = [...messages].sort((a, b) => b[1] - a[1] || a[0] - b[0]);
   const shown = largest.slice(0, SHOWN_GROUPS);
   const groups: GroupFigure[] = [];
   for (const [at, n] of shown) {
     const inGroup: RowTest = (row) => g.at(row) === at;
     const own = definition.compute(f, { ...narrowed, inGroup });
-    const count = personsOf(c, main.filter(inGroup)).persons.size;
+    const count = personsOf(c, [select({ ...narrowed, inGroup }, step)]).persons.size;
     const { value, interval } = headlineOf(own);
     groups.push({
       value: at < 0 ? undefined : g.values[at],

@@ -1,7 +1,8 @@
-/** What all formulas take from the columns: rows of a step, persons, sessions, user properties as they were. */
-import { compileConditions, type UserValues } from '../table/matcher';
-import { groupRows, SESSION_GAP_MS, sessionsOf, type Sessions } from '../table/sessions';
+/** What all formulas take from the columns: the messages of a step by time, persons, sessions, user properties as they were. */
 import { Bitset } from '../table/bitset';
+import { lowerBound, makeEventView, type EventView } from '../table/event-view';
+import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
+import { groupRows, SESSION_GAP_MS, sessionsOf, type Sessions } from '../table/sessions';
 import type { FigureContext } from './figure';
 import type { Step } from './formula';
 
@@ -9,13 +10,15 @@ interface Derived {
   persons?: number;
   sessions?: Sessions;
   readonly userValues: Map<string, UserValues>;
+  readonly views: Map<string, EventView>;
+  readonly byPerson: WeakMap<EventView, ByPerson>;
 }
 
-/** What was worked out for a resolution of persons; it lives as long as that does. */
+/** What was worked out for a resolution of persons; it lives as long as that does, and a new message makes a new one. */
 const derived = new WeakMap<Int32Array, Derived>();
 const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
-  if (!d) derived.set(persons, (d = { userValues: new Map() }));
+  if (!d) derived.set(persons, (d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap() }));
   return d;
 };
 
@@ -71,66 +74,154 @@ export const userValuesIn = (c: FigureContext, name: string): UserValues => {
   return made;
 };
 
-/** Rows of a step up to now and not before `since`, in order of arrival; filters and, for the main step, the group are kept. */
-export const rowsOfStep = (c: FigureContext, step: Step, since = -Infinity, main = true): Int32Array => {
-  const { table, now, allows } = c;
+const viewOf = (c: FigureContext, eventName: string): EventView => {
+  const { views } = derivedOf(c.personOfMessage);
+  let view = views.get(eventName);
+  if (!view) views.set(eventName, (view = makeEventView(c.table, eventName, c.personOfMessage)));
+  return view;
+};
+
+const slice = (v: EventView, from: number, to: number): EventView =>
+  from === 0 && to === v.rows.length
+    ? v
+    : { rows: v.rows.subarray(from, to), time: v.time.subarray(from, to), person: v.person.subarray(from, to) };
+
+const filteredBy = (v: EventView, test: RowTest): EventView => {
+  const rows = new Int32Array(v.rows.length);
+  const time = new Float64Array(v.rows.length);
+  const person = new Int32Array(v.rows.length);
+  let n = 0;
+  for (let i = 0; i < v.rows.length; i++) {
+    const row = v.rows[i]!;
+    if (!test(row)) continue;
+    rows[n] = row;
+    time[n] = v.time[i]!;
+    person[n++] = v.person[i]!;
+  }
+  return slice({ rows, time, person }, 0, n);
+};
+
+/** Messages of any of the steps of one event, up to now and not before `since`, by time; filters and, for the main step, the group are
+ *  kept. What is not narrowed by any condition is a view that nothing is copied for.
+ */
+const selectNamed = (c: FigureContext, eventName: string, steps: readonly Step[], since: number, main: boolean): EventView => {
+  const whole = viewOf(c, eventName);
+  const from = since === -Infinity ? 0 : lowerBound(whole.time, since);
+  const to = lowerBound(whole.time, c.now + 1);
+  const range = slice(whole, from, Math.max(from, to));
+  const { allows } = c;
   const inGroup = main ? c.inGroup : undefined;
-  const all = table.rowsOf(step.eventName);
-  const where = compileConditions(table, step.where, (name) => userValuesIn(c, name));
-  const time = table.time.raw;
-  const out = new Int32Array(all.length);
-  let n = 0;
-  for (let i = 0; i < all.length; i++) {
-    const row = all[i]!;
-    const t = time[row]!;
-    if (t > now || t < since) continue;
-    if (where && !where(row)) continue;
-    if (allows && !allows(row)) continue;
-    if (inGroup && !inGroup(row)) continue;
-    out[n++] = row;
-  }
-  return out.subarray(0, n);
+  const wheres = steps.map((s) => compileConditions(c.table, s.where, (name) => userValuesIn(c, name)));
+  const any = wheres.some((w) => w === undefined)
+    ? undefined
+    : wheres.length === 1
+      ? wheres[0]
+      : (row: number) => wheres.some((w) => w!(row));
+  const tests = [any, allows, inGroup].filter((t) => t !== undefined);
+  const [a, b] = tests;
+  return !a ? range : filteredBy(range, !b ? a : (row) => tests.every((t) => t(row)));
 };
 
-/** Rows of any of the steps, each once, in order of arrival. */
-export const rowsOfAny = (c: FigureContext, steps: readonly Step[], since = -Infinity, main = true): Int32Array => {
-  const parts = steps.map((s) => rowsOfStep(c, s, since, main)).filter((r) => r.length > 0);
-  if (parts.length <= 1) return parts[0] ?? new Int32Array(0);
-  const all = new Int32Array(parts.reduce((n, r) => n + r.length, 0));
-  let at = 0;
-  for (const r of parts) {
-    all.set(r, at);
-    at += r.length;
-  }
-  all.sort();
-  let n = 0;
-  for (let i = 0; i < all.length; i++) if (i === 0 || all[i] !== all[i - 1]) all[n++] = all[i]!;
-  return all.subarray(0, n);
+/** A step's messages as a stretch of all messages of its event, where nothing narrows it; `undefined` where something does. What is
+ *  worked out for all messages of an event is then kept for the next formula.
+ */
+export const stretchOf = (
+  c: FigureContext,
+  step: Step,
+  since: number,
+  main: boolean,
+): { readonly view: EventView; readonly from: number; readonly to: number } | undefined => {
+  if (step.where.length > 0 || c.allows || (main && c.inGroup)) return undefined;
+  const view = viewOf(c, step.eventName);
+  return { view, from: lowerBound(view.time, since), to: lowerBound(view.time, c.now + 1) };
 };
 
-/** The distinct persons of rows, and how many rows are nobody's. */
-export const personsOf = (c: FigureContext, rows: Int32Array): { persons: Bitset; unattributed: number } => {
+export const select = (c: FigureContext, step: Step, since = -Infinity, main = true): EventView =>
+  selectNamed(c, step.eventName, [step], since, main);
+
+/** Messages of any of the steps, an event at a time, so that no message comes twice. */
+export const selectAny = (c: FigureContext, steps: readonly Step[], since = -Infinity, main = true): EventView[] => {
+  const byName = new Map<string, Step[]>();
+  for (const s of steps) byName.set(s.eventName, [...(byName.get(s.eventName) ?? []), s]);
+  return [...byName].map(([name, own]) => selectNamed(c, name, own, since, main));
+};
+
+/** Positions of a view by person: those of person p are `order[start[p] .. start[p+1])`, by time. */
+export interface ByPerson {
+  readonly order: Int32Array;
+  readonly start: Int32Array;
+  /** Time and row of each, laid out in this order, so that a person's messages are read one after the other. */
+  readonly time: Float64Array;
+  readonly rows: Int32Array;
+}
+
+export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
+  const known = derivedOf(c.personOfMessage).byPerson;
+  let made = known.get(v);
+  if (!made) {
+    const persons = personCount(c);
+    const start = new Int32Array(persons + 1);
+    for (let i = 0; i < v.person.length; i++) if (v.person[i]! >= 0) start[v.person[i]! + 1]!++;
+    for (let p = 0; p < persons; p++) start[p + 1]! += start[p]!;
+    const next = start.slice(0, persons);
+    const order = new Int32Array(start[persons]!);
+    const time = new Float64Array(order.length);
+    const rows = new Int32Array(order.length);
+    for (let i = 0; i < v.person.length; i++) {
+      if (v.person[i]! < 0) continue;
+      const at = next[v.person[i]!]!++;
+      order[at] = i;
+      time[at] = v.time[i]!;
+      rows[at] = v.rows[i]!;
+    }
+    known.set(v, (made = { order, start, time, rows }));
+  }
+  return made;
+};
+
+/** Positions where the periods begin in a view; one more at the end. */
+export const cuts = (v: EventView, starts: readonly number[]): Int32Array => Int32Array.from(starts, (s) => lowerBound(v.time, s));
+
+/** Adds the persons of a stretch of a view; how many messages are nobody's. */
+export const addPersons = (set: Bitset, v: EventView, from: number, to: number): number => {
+  const { person } = v;
+  const { words } = set;
+  let fresh = 0;
+  let nobody = 0;
+  for (let i = from; i < to; i++) {
+    const p = person[i]!;
+    if (p < 0) {
+      nobody++;
+      continue;
+    }
+    const w = p >>> 5;
+    const bit = 1 << (p & 31);
+    const word = words[w]! | 0;
+    if ((word & bit) !== 0) continue;
+    words[w] = word | bit;
+    fresh++;
+  }
+  set.size += fresh;
+  return nobody;
+};
+
+/** The distinct persons of views, and how many messages are nobody's. */
+export const personsOf = (c: FigureContext, views: readonly EventView[]): { persons: Bitset; unattributed: number } => {
   const persons = new Bitset(personCount(c));
-  const { personOfMessage } = c;
   let unattributed = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const p = personOfMessage[rows[i]!]!;
-    if (p < 0) unattributed++;
-    else persons.add(p);
-  }
+  for (const v of views) unattributed += addPersons(persons, v, 0, v.rows.length);
   return { persons, unattributed };
 };
 
-/** Earliest and latest time of rows; `undefined` without rows. */
-export const timeSpan = (c: FigureContext, rows: Int32Array): { first: number; last: number } | undefined => {
-  if (rows.length === 0) return undefined;
-  const time = c.table.time.raw;
-  let first = Infinity;
-  let last = -Infinity;
-  for (let i = 0; i < rows.length; i++) {
-    const t = time[rows[i]!]!;
-    if (t < first) first = t;
-    if (t > last) last = t;
-  }
-  return { first, last };
+/** Earliest time of views; `undefined` without a message. */
+export const firstTime = (views: readonly EventView[]): number | undefined => {
+  const first = Math.min(...views.map((v) => v.time[0] ?? Infinity));
+  return Number.isFinite(first) ? first : undefined;
+};
+
+/** Number of messages of nobody in a stretch of a view. */
+export const unattributedIn = (v: EventView, from = 0, to = v.person.length): number => {
+  let n = 0;
+  for (let i = from; i < to; i++) if (v.person[i]! < 0) n++;
+  return n;
 };

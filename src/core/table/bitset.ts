@@ -1,10 +1,11 @@
 /** Distinct small whole numbers. */
 export class Bitset {
-  private readonly words: Uint32Array;
+  /** The bits; whoever sets one counts it in `size`. */
+  readonly words: Int32Array;
   /** How many are in it. */
   size = 0;
   constructor(readonly capacity: number) {
-    this.words = new Uint32Array((capacity + 31) >>> 5);
+    this.words = new Int32Array((capacity + 31) >>> 5);
   }
   /** Adds; whether it is new. */
   add(i: number): boolean {

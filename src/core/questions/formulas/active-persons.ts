@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, SeriesPoint } from '../figure';
 import { PERIODS, type ActivePersons } from '../formula';
-import { personCount, rowsOfAny, timeSpan } from '../select';
+import { addPersons, cuts, firstTime, personCount, selectAny } from '../select';
 import { choicePart, eventList, numberPart, words, type Part } from '../sentence';
 
 /** Distinct persons with at least one of the events, per calendar period of the workspace's time zone; with `rollingDays` for each
@@ -14,25 +14,23 @@ import { choicePart, eventList, numberPart, words, type Part } from '../sentence
  *  Source: own definition; calendar periods by the workspace's zone.
  */
 const compute = (f: ActivePersons, c: FigureContext): FigureOf<'active persons'> => {
-  const rows = rowsOfAny(c, f.events);
-  const span = timeSpan(c, rows);
+  const views = selectAny(c, f.events);
+  const first = firstTime(views);
   const rolling = f.rollingDays === undefined ? {} : { rollingDays: f.rollingDays };
-  if (!span) return { type: 'active persons', points: [], latest: undefined, messages: 0, unattributed: 0, ...rolling };
+  if (first === undefined) return { type: 'active persons', points: [], latest: undefined, messages: 0, unattributed: 0, ...rolling };
   const { timeZone, weekStartsOn } = c.settings;
-  const periods = periodsBetween(f.rollingDays ? 'day' : f.period, span.first, c.now, timeZone, weekStartsOn);
+  const periods = periodsBetween(f.rollingDays ? 'day' : f.period, first, c.now, timeZone, weekStartsOn);
   const capacity = personCount(c);
   const persons: (Bitset | undefined)[] = new Array<undefined>(periods.count).fill(undefined);
   const messages = new Float64Array(periods.count);
-  const time = c.table.time.raw;
-  const { personOfMessage } = c;
   let unattributed = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    const k = periods.find(time[row]!);
-    messages[k]!++;
-    const p = personOfMessage[row]!;
-    if (p < 0) unattributed++;
-    else (persons[k] ??= new Bitset(capacity)).add(p);
+  for (const v of views) {
+    const at = cuts(v, periods.starts);
+    for (let k = 0; k < periods.count; k++) {
+      if (at[k] === at[k + 1]) continue;
+      messages[k]! += at[k + 1]! - at[k]!;
+      unattributed += addPersons((persons[k] ??= new Bitset(capacity)), v, at[k]!, at[k + 1]!);
+    }
   }
   const back = f.rollingDays ?? 1;
   const points = Array.from({ length: periods.count }, (_, k): SeriesPoint => {
@@ -46,7 +44,14 @@ const compute = (f: ActivePersons, c: FigureContext): FigureOf<'active persons'>
     }
     return { ...s, persons: seen.size, messages: n, complete: s.complete && k >= back - 1 };
   });
-  return { type: 'active persons', points, latest: points.findLast((p) => p.complete), messages: rows.length, unattributed, ...rolling };
+  return {
+    type: 'active persons',
+    points,
+    latest: points.findLast((p) => p.complete),
+    messages: views.reduce((n, v) => n + v.rows.length, 0),
+    unattributed,
+    ...rolling,
+  };
 };
 
 const PERIOD_TEXTS = [...PERIODS.map((p) => `a calendar ${p}`), 'a rolling window'];

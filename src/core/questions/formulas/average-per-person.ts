@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { AveragePoint, FigureContext, FigureOf } from '../figure';
 import { PERIODS, type AveragePerPerson } from '../formula';
-import { personCount, rowsOfAny, rowsOfStep, timeSpan } from '../select';
+import { addPersons, cuts, firstTime, personCount, select, selectAny } from '../select';
 import { choicePart, eventList, eventPart, words } from '../sentence';
 
 /** Messages of an event over distinct persons, per calendar period; the denominator is a stated choice: persons with the event, or
@@ -12,32 +12,31 @@ import { choicePart, eventList, eventPart, words } from '../sentence';
  *  Missing values: messages of nobody are left out of the numerator, as they are of the denominator, and counted apart.
  */
 const compute = (f: AveragePerPerson, c: FigureContext): FigureOf<'average per person'> => {
-  const rows = rowsOfStep(c, f.event);
-  const base = f.per === 'active persons' ? rowsOfAny(c, f.active, -Infinity, false) : rows;
-  const first = Math.min(timeSpan(c, rows)?.first ?? Infinity, timeSpan(c, base)?.first ?? Infinity);
-  if (!Number.isFinite(first)) return { type: 'average per person', points: [], latest: undefined, messages: 0, unattributed: 0 };
+  const own = select(c, f.event);
+  const base = f.per === 'active persons' ? selectAny(c, f.active, -Infinity, false) : [own];
+  const first = firstTime([own, ...base]);
+  if (first === undefined) return { type: 'average per person', points: [], latest: undefined, messages: 0, unattributed: 0 };
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
-  const time = c.table.time.raw;
-  const { personOfMessage } = c;
+  const capacity = personCount(c);
   const messages = new Float64Array(periods.count);
   let unattributed = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    if (personOfMessage[row]! < 0) unattributed++;
-    else messages[periods.find(time[row]!)]!++;
-  }
-  const capacity = personCount(c);
+  const at = cuts(own, periods.starts);
+  for (let k = 0; k < periods.count; k++)
+    for (let i = at[k]!; i < at[k + 1]!; i++)
+      if (own.person[i]! < 0) unattributed++;
+      else messages[k]!++;
   const persons: (Bitset | undefined)[] = new Array<undefined>(periods.count).fill(undefined);
-  for (let i = 0; i < base.length; i++) {
-    const p = personOfMessage[base[i]!]!;
-    if (p >= 0) (persons[periods.find(time[base[i]!]!)] ??= new Bitset(capacity)).add(p);
+  for (const v of base) {
+    const of = cuts(v, periods.starts);
+    for (let k = 0; k < periods.count; k++)
+      if (of[k]! < of[k + 1]!) addPersons((persons[k] ??= new Bitset(capacity)), v, of[k]!, of[k + 1]!);
   }
   const points = Array.from({ length: periods.count }, (_, k): AveragePoint => {
     const n = persons[k]?.size ?? 0;
     return { ...periods.span(k, c.now), persons: n, messages: messages[k]!, value: n === 0 ? undefined : messages[k]! / n };
   });
-  return { type: 'average per person', points, latest: points.findLast((p) => p.complete), messages: rows.length, unattributed };
+  return { type: 'average per person', points, latest: points.findLast((p) => p.complete), messages: own.rows.length, unattributed };
 };
 
 const PER = ['persons with it', 'active persons'] as const;

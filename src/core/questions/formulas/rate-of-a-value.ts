@@ -5,7 +5,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RatePoint } from '../figure';
 import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type RateOfValue } from '../formula';
-import { personCount, rowsOfStep, userValuesIn } from '../select';
+import { cuts, personCount, select, unattributedIn, userValuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 /** Messages (or persons) whose property fulfils a predicate over all with the event, within the last `overDays` days, and by week.
@@ -15,49 +15,45 @@ import { choicePart, eventPart, numberPart, words } from '../sentence';
  */
 const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> => {
   const since = c.now - f.overDays * DAY_MS;
-  const rows = rowsOfStep(c, f.event, since);
+  const own = select(c, f.event, since);
   const test = compileConditions(c.table, [f.condition], (name) => userValuesIn(c, name))!;
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween('week', since, c.now, timeZone, weekStartsOn);
-  const time = c.table.time.raw;
-  const { personOfMessage } = c;
   const capacity = personCount(c);
   const byPerson = f.of === 'persons';
   const of = new Float64Array(periods.count);
   const hits = new Float64Array(periods.count);
-  const ofPersons = byPerson ? Array.from({ length: periods.count }, () => new Bitset(capacity)) : [];
-  const hitPersons = byPerson ? Array.from({ length: periods.count }, () => new Bitset(capacity)) : [];
   const all = new Bitset(capacity);
   const allHits = new Bitset(capacity);
-  let unattributed = 0;
   let hitMessages = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    const k = periods.find(time[row]!);
-    const hit = test(row);
-    const p = personOfMessage[row]!;
-    if (p < 0) unattributed++;
+  const at = cuts(own, periods.starts);
+  for (let k = 0; k < periods.count; k++) {
+    const [from, to] = [at[k]!, at[k + 1]!];
     if (!byPerson) {
-      of[k]!++;
-      if (hit) {
-        hits[k]!++;
-        hitMessages++;
-      }
-    } else if (p >= 0) {
-      all.add(p);
-      ofPersons[k]!.add(p);
-      if (hit) {
-        allHits.add(p);
-        hitPersons[k]!.add(p);
-      }
+      of[k] = to - from;
+      for (let i = from; i < to; i++) if (test(own.rows[i]!)) hits[k]!++;
+      hitMessages += hits[k]!;
+      continue;
     }
+    const persons = new Bitset(capacity);
+    const fulfilling = new Bitset(capacity);
+    for (let i = from; i < to; i++) {
+      const p = own.person[i]!;
+      if (p < 0) continue;
+      persons.add(p);
+      if (test(own.rows[i]!)) fulfilling.add(p);
+    }
+    of[k] = persons.size;
+    hits[k] = fulfilling.size;
+    all.addAll(persons);
+    allHits.addAll(fulfilling);
   }
-  const total = byPerson ? all.size : rows.length;
+  const total = byPerson ? all.size : own.rows.length;
   const n = byPerson ? allHits.size : hitMessages;
   const points = Array.from({ length: periods.count }, (_, k): RatePoint => ({
     ...periods.span(k, c.now),
-    hits: byPerson ? hitPersons[k]!.size : hits[k]!,
-    of: byPerson ? ofPersons[k]!.size : of[k]!,
+    hits: hits[k]!,
+    of: of[k]!,
   }));
   return {
     type: 'rate of a value',
@@ -67,7 +63,7 @@ const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> 
     share: total === 0 ? undefined : n / total,
     interval: wilson(n, total),
     points,
-    unattributed,
+    unattributed: unattributedIn(own),
   };
 };
 

@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { Cohort, FigureContext, FigureOf } from '../figure';
 import { DAY_MS, EMPTY_STEP, type Retention } from '../formula';
-import { personCount, rowsOfStep } from '../select';
+import { byPerson, personCount, select, stretchOf } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 const MOST_COLUMNS = 8;
@@ -15,6 +15,18 @@ export const columnDays = (day: number): number[] => {
   return [...new Set(Array.from({ length: n }, (_, i) => Math.round(((i + 1) * day) / n)))];
 };
 
+/** First position within a stretch whose time is not before `at`. */
+const firstFrom = (time: Float64Array, from: number, to: number, at: number): number => {
+  let lo = from;
+  let hi = to;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (time[mid]! < at) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
+};
+
 /** Of persons whose first start fell on day D, the share with a return on day D + N (or on any day from then on).
  *  Shape: cohorts are weeks of first starts within the last `overDays` days; each cell counts the persons whose day N is over
  *  (for "or after": has begun to be over) and those of them who came back. The asked day's column gives the figure.
@@ -24,41 +36,26 @@ export const columnDays = (day: number): number[] => {
  */
 const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
   const days = columnDays(f.day);
-  const starts = rowsOfStep(c, f.start);
-  const time = c.table.time.raw;
-  const { personOfMessage } = c;
+  const starts = select(c, f.start);
   const count = personCount(c);
+  // By time, so that the first message of a person is the earliest.
   const firstAt = new Float64Array(count).fill(Infinity);
   let unattributed = 0;
-  let earliest = c.now;
-  for (let i = 0; i < starts.length; i++) {
-    const row = starts[i]!;
-    const p = personOfMessage[row]!;
+  for (let i = 0; i < starts.person.length; i++) {
+    const p = starts.person[i]!;
     if (p < 0) unattributed++;
-    else if (time[row]! < firstAt[p]!) firstAt[p] = time[row]!;
-    if (time[row]! < earliest) earliest = time[row]!;
+    else if (firstAt[p] === Infinity) firstAt[p] = starts.time[i]!;
   }
+  const earliest = starts.time[0] ?? c.now;
   const { timeZone, weekStartsOn } = c.settings;
   const calendar = periodsBetween('day', Math.min(earliest, c.now - f.overDays * DAY_MS), c.now, timeZone, weekStartsOn);
   const today = calendar.find(c.now);
   const cohortFrom = calendar.find(Math.max(calendar.starts[0]!, c.now - f.overDays * DAY_MS));
   const startDay = new Int32Array(count).fill(-1);
   for (let p = 0; p < count; p++) if (firstAt[p]! < Infinity) startDay[p] = calendar.find(firstAt[p]!);
-  // For each person a bit for each column on which they came back, and the last day of all.
-  const back = new Uint8Array(count);
-  const lastBack = new Int32Array(count).fill(-1);
-  const bitOfOffset = new Map(days.map((d, i) => [d, 1 << i]));
-  const returns = rowsOfStep(c, f.returning, -Infinity, false);
-  for (let i = 0; i < returns.length; i++) {
-    const row = returns[i]!;
-    const p = personOfMessage[row]!;
-    if (p < 0 || startDay[p]! < cohortFrom) continue;
-    const t = time[row]!;
-    if (t < calendar.starts[0]!) continue;
-    const d = calendar.find(t);
-    if (d > lastBack[p]!) lastBack[p] = d;
-    back[p]! |= bitOfOffset.get(d - startDay[p]!) ?? 0;
-  }
+  // Each person's returns by time: those on a day, or after it, are found without looking at the others.
+  const view = stretchOf(c, f.returning, -Infinity, false)?.view ?? select(c, f.returning, -Infinity, false);
+  const returns = byPerson(c, view);
   const rows = Math.max(0, Math.ceil((today - cohortFrom + 1) / DAYS_PER_COHORT_ROW));
   const sizes = new Float64Array(rows);
   const eligible = new Float64Array(rows * days.length);
@@ -69,6 +66,9 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
     if (d < cohortFrom) continue;
     const row = Math.floor((d - cohortFrom) / DAYS_PER_COHORT_ROW);
     sizes[row]!++;
+    const from = returns.start[p]!;
+    let to = returns.start[p + 1]!;
+    while (to > from && returns.time[to - 1]! > c.now) to--;
     for (let i = 0; i < days.length; i++) {
       const n = days[i]!;
       if (d + n >= today) {
@@ -77,7 +77,12 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
       }
       const cell = row * days.length + i;
       eligible[cell]!++;
-      if (f.mode === 'on day' ? back[p]! & (1 << i) : lastBack[p]! >= d + n) returned[cell]!++;
+      if (to === from || returns.time[to - 1]! < calendar.starts[d + n]!) continue;
+      if (f.mode === 'on or after day') returned[cell]!++;
+      else {
+        const at = firstFrom(returns.time, from, to, calendar.starts[d + n]!);
+        if (at < to && returns.time[at]! < calendar.starts[d + n + 1]!) returned[cell]!++;
+      }
     }
   }
   const cohorts = Array.from({ length: rows }, (_, r): Cohort => {

@@ -2,7 +2,7 @@ import { wilson } from '../../stats/wilson';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf } from '../figure';
 import { DAY_MS, EMPTY_STEP, type ShareWhoAlsoDid } from '../formula';
-import { personsOf, rowsOfStep } from '../select';
+import { personsOf, select } from '../select';
 import { eventPart, numberPart, words } from '../sentence';
 
 /** Persons with both events over persons with the first, in any order, within the last `overDays` days.
@@ -11,8 +11,8 @@ import { eventPart, numberPart, words } from '../sentence';
  */
 const compute = (f: ShareWhoAlsoDid, c: FigureContext): FigureOf<'share who also did'> => {
   const since = c.now - f.overDays * DAY_MS;
-  const a = personsOf(c, rowsOfStep(c, f.first, since));
-  const b = personsOf(c, rowsOfStep(c, f.also, since, false));
+  const a = personsOf(c, [select(c, f.first, since)]);
+  const b = personsOf(c, [select(c, f.also, since, false)]);
   const both = a.persons.shared(b.persons);
   const first = a.persons.size;
   return {

@@ -3,10 +3,46 @@ import { Bitset } from '../../table/bitset';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RankedValue } from '../figure';
 import { DAY_MS, EMPTY_STEP, type TopValues } from '../formula';
-import { personCount, rowsOfStep } from '../select';
+import { personCount, select, unattributedIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 const SHOWN = 25;
+
+/** Beyond so many bits for all values together, the rows are laid out by value instead. */
+const MOST_BITS = 1 << 28;
+
+/** Distinct persons of each value, and of all. */
+const personsByValue = (raw: Int32Array, rows: Int32Array, person: Int32Array, values: number, capacity: number) => {
+  const everybody = new Bitset(capacity);
+  const persons = new Float64Array(values);
+  if (values * capacity <= MOST_BITS) {
+    const sets = Array.from({ length: values }, () => new Bitset(capacity));
+    for (let i = 0; i < rows.length; i++) {
+      const v = raw[rows[i]!]!;
+      const p = person[i]!;
+      if (v < 0 || p < 0) continue;
+      sets[v]!.add(p);
+    }
+    for (const [v, set] of sets.entries()) {
+      persons[v] = set.size;
+      everybody.addAll(set);
+    }
+    return { persons, everybody: everybody.size };
+  }
+  const positions = Int32Array.from({ length: rows.length }, (_, i) => i);
+  const { order, start } = groupRows(positions, (i) => raw[rows[i]!]!, values, Float64Array.from(positions));
+  // The value that a person was last counted for: rows come value by value, so that tells a person seen before.
+  const countedFor = new Int32Array(capacity).fill(-1);
+  for (let v = 0; v < values; v++)
+    for (let k = start[v]!; k < start[v + 1]!; k++) {
+      const p = person[order[k]!]!;
+      if (p < 0 || countedFor[p] === v) continue;
+      countedFor[p] = v;
+      persons[v]!++;
+      everybody.add(p);
+    }
+  return { persons, everybody: everybody.size };
+};
 
 /** The values of a property, ranked by messages, persons or the sum of another property, with the share of each.
  *  Shape: the first 25; ties by the order of first sight. Shares are of the whole: of all messages that carry the property, of all
@@ -14,45 +50,38 @@ const SHOWN = 25;
  *  Missing values: messages without the property are counted as `absent`; without a number to be summed they add nothing.
  */
 const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
-  const rows = rowsOfStep(c, f.event, c.now - f.overDays * DAY_MS);
-  const { table, personOfMessage } = c;
+  const own = select(c, f.event, c.now - f.overDays * DAY_MS);
+  const { rows, person } = own;
+  const { table } = c;
   const column = table.properties.get(f.property);
-  let unattributed = 0;
-  for (let i = 0; i < rows.length; i++) if (personOfMessage[rows[i]!]! < 0) unattributed++;
+  const unattributed = unattributedIn(own);
   if (!column) return { type: 'top values', ranked: [], distinct: 0, total: 0, absent: rows.length, unattributed };
   const raw = column.column.rawFor(table.length);
   const values = column.values.values;
-  const { order, start } = groupRows(rows, (row) => raw[row]!, values.length, table.time.raw);
   const summed = f.measure === 'sum' ? table.properties.get(f.sumOf ?? '') : undefined;
   const summedRaw = summed?.column.rawFor(table.length);
-  const capacity = personCount(c);
-  const everybody = new Bitset(capacity);
-  // The value that a person was last counted for: rows come value by value, so that tells a person seen before.
-  const countedFor = new Int32Array(capacity).fill(-1);
-  const all: { value: number; messages: number; persons: number; sum: number }[] = [];
-  for (let v = 0; v < values.length; v++) {
-    const messages = start[v + 1]! - start[v]!;
-    if (messages === 0) continue;
-    let persons = 0;
-    let sum = 0;
-    for (let i = start[v]!; i < start[v + 1]!; i++) {
-      const row = order[i]!;
-      const p = personOfMessage[row]!;
-      if (p >= 0) {
-        everybody.add(p);
-        if (countedFor[p] !== v) {
-          countedFor[p] = v;
-          persons++;
-        }
-      }
-      const s = summed && summedRaw![row]! >= 0 ? summed.values.values[summedRaw![row]!] : undefined;
-      if (typeof s === 'number') sum += s;
+  const numbers = Float64Array.from(summed?.values.values ?? [], (v) => (typeof v === 'number' ? v : 0));
+  const messages = new Float64Array(values.length);
+  const sums = new Float64Array(values.length);
+  let absent = 0;
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i]!;
+    const v = raw[row]!;
+    if (v < 0) {
+      absent++;
+      continue;
     }
-    all.push({ value: v, messages, persons, sum });
+    messages[v]!++;
+    const s = summedRaw ? summedRaw[row]! : -1;
+    if (s >= 0) sums[v]! += numbers[s]!;
   }
+  const { persons, everybody } = personsByValue(raw, rows, person, values.length, personCount(c));
+  const all = values.flatMap((_, value) =>
+    messages[value] === 0 ? [] : [{ value, messages: messages[value]!, persons: persons[value]!, sum: sums[value]! }],
+  );
   const amountOf = (x: (typeof all)[number]): number =>
     f.measure === 'messages' ? x.messages : f.measure === 'persons' ? x.persons : x.sum;
-  const total = f.measure === 'persons' ? everybody.size : all.reduce((n, x) => n + amountOf(x), 0);
+  const total = f.measure === 'persons' ? everybody : all.reduce((n, x) => n + amountOf(x), 0);
   const ranked = all
     .sort((a, b) => amountOf(b) - amountOf(a) || a.value - b.value)
     .slice(0, SHOWN)
@@ -63,7 +92,7 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
       messages: x.messages,
       persons: x.persons,
     }));
-  return { type: 'top values', ranked, distinct: all.length, total, absent: rows.length - order.length, unattributed };
+  return { type: 'top values', ranked, distinct: all.length, total, absent, unattributed };
 };
 
 const MEASURES = ['messages', 'persons', 'sum'] as const;

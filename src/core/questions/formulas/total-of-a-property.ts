@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, NumberSummary, TotalPoint } from '../figure';
 import { EMPTY_STEP, PERIODS, type TotalOfProperty } from '../formula';
-import { rowsOfStep, timeSpan } from '../select';
+import { cuts, firstTime, select, unattributedIn } from '../select';
 import { choicePart, eventPart, words } from '../sentence';
 
 const NOTHING: NumberSummary = { n: 0, sum: 0, mean: undefined, median: undefined, p95: undefined };
@@ -26,12 +26,12 @@ const summary = (values: ArrayLike<number>, counts: ArrayLike<number>): NumberSu
  *  Source: quantiles by stats/quantile (Hyndman and Fan, definition 7).
  */
 const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a property'> => {
-  const rows = rowsOfStep(c, f.event);
-  const span = timeSpan(c, rows);
+  const own = select(c, f.event);
+  const { rows } = own;
+  const first = firstTime([own]);
   const column = c.table.properties.get(f.property);
-  let unattributed = 0;
-  for (let i = 0; i < rows.length; i++) if (c.personOfMessage[rows[i]!]! < 0) unattributed++;
-  if (!span || !column)
+  const unattributed = unattributedIn(own);
+  if (first === undefined || !column)
     return { type: 'total of a property', points: [], latest: undefined, all: NOTHING, notANumber: rows.length, unattributed };
   // Distinct numbers in ascending order, and for each value of the column its place among them.
   const dictionary = column.values.values;
@@ -42,27 +42,23 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
   const place = new Int32Array(dictionary.length).fill(-1);
   numeric.forEach((i, at) => (place[i] = at));
   const { timeZone, weekStartsOn } = c.settings;
-  const periods = periodsBetween(f.period, span.first, c.now, timeZone, weekStartsOn);
-  const perPeriod: (Float64Array | undefined)[] = new Array<undefined>(periods.count).fill(undefined);
+  const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
   const all = new Float64Array(values.length);
   const raw = column.column.rawFor(c.table.length);
-  const time = c.table.time.raw;
   let notANumber = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    const v = raw[row]!;
-    const at = v < 0 ? -1 : place[v]!;
-    if (at < 0) {
-      notANumber++;
-      continue;
+  const perPeriod = cuts(own, periods.starts);
+  const summaries = Array.from({ length: periods.count }, (_, k): NumberSummary => {
+    const counts = new Float64Array(values.length);
+    for (let i = perPeriod[k]!; i < perPeriod[k + 1]!; i++) {
+      const v = raw[rows[i]!]!;
+      const at = v < 0 ? -1 : place[v]!;
+      if (at < 0) notANumber++;
+      else counts[at]!++;
     }
-    all[at]!++;
-    (perPeriod[periods.find(time[row]!)] ??= new Float64Array(values.length))[at]!++;
-  }
-  const points = Array.from({ length: periods.count }, (_, k): TotalPoint => {
-    const counts = perPeriod[k];
-    return { ...periods.span(k, c.now), ...(counts ? summary(values, counts) : NOTHING) };
+    for (let i = 0; i < counts.length; i++) all[i]! += counts[i]!;
+    return summary(values, counts);
   });
+  const points = summaries.map((s, k): TotalPoint => ({ ...periods.span(k, c.now), ...s }));
   return {
     type: 'total of a property',
     points,
