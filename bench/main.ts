@@ -4,11 +4,13 @@ import { benchFigures } from './figures';
 import { benchIntake } from './intake';
 import { benchLedger } from './ledger';
 import { benchLint } from './lint';
+import { benchLoad } from './load';
 
 const all: Record<string, () => Promise<boolean>> = {
   check: benchCheck,
   lint: benchLint,
   figures: benchFigures,
+  load: benchLoad,
   ledger: benchLedger,
   intake: benchIntake,
 };

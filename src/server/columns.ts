@@ -2,9 +2,8 @@
 import { resolvePersons, type Persons } from '../core/identity/persons';
 import type { IdentityRules } from '../core/plan/plan';
 import { MessageTable } from '../core/table/message-table';
-import { readMessage } from '../core/arrival/message';
 import { canonicalJson } from '../core/plan/content-hash';
-import { messagesAfter, type ReadMessage } from '../db/message-store';
+import { messagesAfter, streamMessages, type ColumnRow, type ReadMessage } from '../db/message-store';
 import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
 import { newestVersion } from './published';
@@ -20,10 +19,22 @@ let held: Held | undefined;
 let tailing: Promise<MessageTable> | undefined;
 let persons: { readonly of: MessageTable; readonly length: number; readonly rules: string; readonly value: Persons } | undefined;
 
-const append = (table: MessageTable, m: ReadMessage): void => {
-  const read = readMessage(m.body);
-  if (!read.ok) return;
-  const { ids, properties, userProperties } = read.message;
+const EMPTY: { readonly [name: string]: never } = {};
+type Fields = { readonly [name: string]: unknown };
+const fieldsOf = (v: unknown): Fields => (typeof v === 'object' && v !== null ? (v as Fields) : EMPTY);
+
+/** Identifiers as text, as the intake reads them: numbers become text, null is left out. */
+const idsOf = (v: unknown): { readonly [kind: string]: string } => {
+  const ids = fieldsOf(v);
+  for (const k in ids) if (typeof ids[k] !== 'string') return textsOf(ids);
+  return ids as { readonly [kind: string]: string };
+};
+const textsOf = (ids: Fields): { readonly [kind: string]: string } =>
+  Object.fromEntries(Object.entries(ids).flatMap(([k, x]) => (typeof x === 'string' || typeof x === 'number' ? [[k, String(x)]] : [])));
+
+/** Appends a stored message. It was read and accepted once, so its shape is not judged again. */
+export const appendRow = (table: MessageTable, m: ColumnRow | ReadMessage): void => {
+  const { ids, properties, user_properties: userProperties } = m.body;
   table.append(
     {
       seq: m.seq,
@@ -32,11 +43,11 @@ const append = (table: MessageTable, m: ReadMessage): void => {
       sourceId: m.sourceId,
       release: m.release,
       occurredAt: m.occurredAt,
-      ids,
-      properties,
-      userProperties,
+      ids: idsOf(ids),
+      properties: fieldsOf(properties),
+      userProperties: fieldsOf(userProperties),
     },
-    m.findings.map((f) => ({ code: f.code, path: f.path })),
+    m.findings,
   );
 };
 
@@ -45,9 +56,11 @@ const tail = async (): Promise<MessageTable> => {
   const recheckOpen = (await openRechecks(database())).length > 0;
   if (held?.version !== version || held.recheckOpen !== recheckOpen) held = { version, recheckOpen, table: new MessageTable() };
   const { table } = held;
+  // All at once where nothing is held yet; what comes later, page by page.
+  if (table.length === 0) await streamMessages(database(), (row) => appendRow(table, row));
   for (;;) {
     const page = await messagesAfter(database(), table.lastSeq, PAGE);
-    for (const m of page) append(table, m);
+    for (const m of page) appendRow(table, m);
     if (page.length < PAGE) return table;
     await new Promise((next) => setImmediate(next));
   }

@@ -90,7 +90,11 @@ export class MessageTable {
     }
     MessageTable.keep(this.properties, row, m.properties);
     if (m.userProperties) MessageTable.keep(this.userProperties, row, m.userProperties);
-    if (verdicts && verdicts.length > 0) this.verdicts.set(row, [...verdicts]);
+    if (verdicts && verdicts.length > 0)
+      this.verdicts.set(
+        row,
+        verdicts.map(({ code, path }) => ({ code, path })),
+      );
     if (m.seq > this.lastSeq) this.lastSeq = m.seq;
     return row;
   }
