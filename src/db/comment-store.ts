@@ -1,18 +1,8 @@
 /** Comments on entities of the plan and on proposals. */
+import type { Comment } from '../core/plan/review';
 import type { Database } from './database';
 import { tellPeople } from './presence-store';
 import { THE_WORKSPACE } from './workspace-store';
-
-export interface Comment {
-  readonly id: number;
-  readonly proposalId: string | null;
-  readonly kind: string;
-  readonly entityId: string;
-  readonly author: string;
-  readonly at: number;
-  readonly body: string;
-  readonly resolvedBy: string | null;
-}
 
 /** All comments on drafts and proposals, oldest first; those on one proposal when it is given. */
 export const listComments = async ({ db }: Database, proposalId?: string): Promise<Comment[]> => {

@@ -4,6 +4,7 @@ import { contentHash } from '../core/plan/content-hash';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { applyEdits, invertAll, type Edit, type EditProblem } from '../core/plan/edit';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
+import type { LoggedChange } from '../core/plan/review';
 import type { Database } from './database';
 import type { Schema } from './schema';
 import { WRITE_LOCK } from './message-writer';
@@ -306,14 +307,6 @@ export const publish = async (
     await sql`select pg_notify(${PLAN_CHANNEL}, 'published')`.execute(tx);
     return { ...toVersion(row), changed: true };
   });
-
-export interface LoggedChange {
-  readonly seq: number;
-  readonly at: number;
-  readonly author: string;
-  readonly label: string;
-  readonly edits: readonly Edit[];
-}
 
 /** Changes newest first: the last ones, or those before a number. */
 export const recentChanges = async ({ db }: Database, limit: number, before?: number): Promise<LoggedChange[]> => {

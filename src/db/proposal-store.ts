@@ -1,24 +1,10 @@
 /** Proposals: named sets of edits on a version of the plan, reviewed and then accepted or declined. */
 import { sql } from 'kysely';
 import type { Edit } from '../core/plan/edit';
+import type { Proposal } from '../core/plan/review';
 import type { Database } from './database';
 import { tellPeople } from './presence-store';
 import { THE_WORKSPACE } from './workspace-store';
-
-export interface Proposal {
-  readonly id: string;
-  readonly name: string;
-  readonly note: string;
-  readonly author: string;
-  readonly at: number;
-  /** 0: it began before anything was published. */
-  readonly baseVersion: number;
-  readonly status: 'open' | 'accepted' | 'declined';
-  readonly decidedBy: string | null;
-  readonly decidedAt: number | null;
-  readonly decisionNote: string | null;
-  readonly changes: number;
-}
 
 const proposals = ({ db }: Database) =>
   db

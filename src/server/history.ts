@@ -1,6 +1,7 @@
 /** Versions and the log of changes. */
 import { diffPlans } from '../core/plan/diff';
-import { draftAt, listVersions, loadVersion, recentChanges, type LoggedChange, type PublishedPlan, type Version } from '../db/plan-store';
+import type { LoggedChange } from '../core/plan/review';
+import { draftAt, listVersions, loadVersion, recentChanges, type PublishedPlan, type Version } from '../db/plan-store';
 import { answering, json, problem } from './answer';
 import { database } from './context';
 import { currentDraft } from './draft';

@@ -5,16 +5,9 @@ import { DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { applyEdits, type Edit } from '../core/plan/edit';
 import { mergeProposal, proposedPlan, type Choice } from '../core/plan/merge';
 import { emptyPlan, type Plan } from '../core/plan/plan';
+import type { Proposal } from '../core/plan/review';
 import { applyChange, loadVersion, newestNumber } from '../db/plan-store';
-import {
-  createProposal,
-  decideProposal,
-  extendProposal,
-  findProposal,
-  listProposals,
-  proposalEdits,
-  type Proposal,
-} from '../db/proposal-store';
+import { createProposal, decideProposal, extendProposal, findProposal, listProposals, proposalEdits } from '../db/proposal-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
 import { currentDraft } from './draft';

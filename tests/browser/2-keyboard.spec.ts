@@ -1,26 +1,8 @@
 /** The whole line with the keyboard alone: no click anywhere. */
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test } from '@playwright/test';
+import { pick, press, tabTo } from './keys';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
-
-/** Presses Tab until the element has the focus. */
-const tabTo = async (page: Page, target: Locator, most = 90): Promise<void> => {
-  await target.waitFor();
-  for (let i = 0; i < most; i++) {
-    if (await target.evaluate((el) => el === document.activeElement)) return;
-    await page.keyboard.press('Tab');
-  }
-  throw new Error(`not reached with ${most} tabs`);
-};
-const press = async (page: Page, target: Locator): Promise<void> => {
-  await tabTo(page, target);
-  await page.keyboard.press('Enter');
-};
-const pick = async (page: Page, button: Locator, text: string): Promise<void> => {
-  await press(page, button);
-  await page.keyboard.type(text);
-  await page.keyboard.press('Enter');
-};
 
 test('the line by keyboard', async ({ page }) => {
   await page.goto('/questions');

@@ -1,26 +1,8 @@
 /** The plan as a place of work: a plan designed by keyboard alone, rows from a sheet, two people, versions and proposals. */
-import { expect, test, type Locator, type Page } from '@playwright/test';
+import { expect, test, type Locator } from '@playwright/test';
+import { pick, press, tabTo } from './keys';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
-
-/** Presses Tab until the element has the focus. */
-const tabTo = async (page: Page, target: Locator, most = 140): Promise<void> => {
-  await target.waitFor();
-  for (let i = 0; i < most; i++) {
-    if (await target.evaluate((el) => el === document.activeElement)) return;
-    await page.keyboard.press('Tab');
-  }
-  throw new Error(`not reached with ${most} tabs`);
-};
-const press = async (page: Page, target: Locator): Promise<void> => {
-  await tabTo(page, target);
-  await page.keyboard.press('Enter');
-};
-const pick = async (page: Page, button: Locator, text: string): Promise<void> => {
-  await press(page, button);
-  await page.keyboard.type(text);
-  await page.keyboard.press('Enter');
-};
 
 test('four metrics over two events, and five more questions, designed with the keyboard alone', async ({ page }) => {
   await page.goto('/questions');

@@ -9,7 +9,8 @@ import { ageText, dayText, plural, timeText } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
-import type { History, LoggedChange } from './history';
+import type { LoggedChange } from '../../core/plan/review';
+import type { History } from './history';
 import { KIND_WORD } from './kind-words';
 
 const Row = ({ change }: { change: LoggedChange }) => {

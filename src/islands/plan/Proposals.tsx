@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { conflictKey, mergeProposal, type Choice, type MergeConflict } from '../../core/plan/merge';
 import { labelOf, type Plan } from '../../core/plan/plan';
+import type { Proposal } from '../../core/plan/review';
 import { Button } from '../../ui/Button';
 import { ageText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
@@ -13,19 +14,6 @@ import { useDraft, useWorkplace } from '../workplace/context';
 import { Comments } from './Comments';
 import { JudgedChanges } from './JudgedChanges';
 import { KIND_WORD } from './kind-words';
-
-interface Proposal {
-  readonly id: string;
-  readonly name: string;
-  readonly note: string;
-  readonly author: string;
-  readonly at: number;
-  readonly baseVersion: number;
-  readonly status: 'open' | 'accepted' | 'declined';
-  readonly decidedBy: string | null;
-  readonly decisionNote: string | null;
-  readonly changes: number;
-}
 
 const STATUS_TONE = { open: 'text-caution', accepted: 'text-clear', declined: 'text-ink-2' } as const;
 const FIELD = 'w-full border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';

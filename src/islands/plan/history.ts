@@ -1,17 +1,9 @@
 /** Versions and the log of changes, as the server has them. */
 import { useQuery } from '@tanstack/react-query';
-import type { Edit } from '../../core/plan/edit';
+import type { LoggedChange } from '../../core/plan/review';
 import { get } from '../workplace/api';
 import { useDraft } from '../workplace/context';
 import type { Published } from '../workplace/draft-store';
-
-export interface LoggedChange {
-  readonly seq: number;
-  readonly at: number;
-  readonly author: string;
-  readonly label: string;
-  readonly edits: readonly Edit[];
-}
 
 export interface History {
   readonly versions: readonly Published[];

@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect } from 'react';
 import type { Kind } from '../../core/plan/plan';
+import type { Comment } from '../../core/plan/review';
 import { get, post } from './api';
 import { authorName } from './author';
 import type { Place } from './context';
@@ -10,17 +11,6 @@ export interface Present {
   readonly session: string;
   readonly author: string;
   readonly place: string;
-}
-
-export interface Comment {
-  readonly id: number;
-  readonly proposalId: string | null;
-  readonly kind: string;
-  readonly entityId: string;
-  readonly author: string;
-  readonly at: number;
-  readonly body: string;
-  readonly resolvedBy: string | null;
 }
 
 const BEAT_MS = 10_000;

@@ -1,0 +1,129 @@
+/** Two processes on one database: news of the draft, proposals, comments, presence, the plan as it was. */
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { prepareDemo } from '../../ops/prepare';
+import type { Edit } from '../../src/core/plan/edit';
+import type { Plan } from '../../src/core/plan/plan';
+import { freshTestDatabase } from './database';
+import { endProcess, startProcess } from './process';
+
+let one: Awaited<ReturnType<typeof startProcess>>;
+let two: typeof one;
+beforeAll(async () => {
+  const url = await freshTestDatabase('review_test');
+  await prepareDemo(url, { visitors: 40, seed: 5 });
+  [one, two] = await Promise.all([startProcess(url, 4930), startProcess(url, 4940)]);
+}, 120_000);
+afterAll(async () => {
+  await Promise.all([endProcess(one, 'SIGTERM'), endProcess(two, 'SIGTERM')]);
+});
+
+const get = async <T>(server: typeof one, path: string): Promise<T> => (await (await fetch(`${server.url}${path}`)).json()) as T;
+const post = async (server: typeof one, path: string, body: object) => {
+  const r = await fetch(`${server.url}${path}`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify(body),
+  });
+  return { status: r.status, body: (await r.json()) as Record<string, unknown> };
+};
+const set = (id: string, field: string, before: unknown, after: unknown): Edit => ({ op: 'set', kind: 'event', id, field, before, after });
+interface Workplace {
+  plan: Plan;
+  lastChange: number;
+  changed: { kind: string; id: string; body: unknown }[];
+}
+
+test('the other process gives only what changed since, and a whole plan that is the same', async () => {
+  const { plan, lastChange } = await get<Workplace>(two, '/api/workplace');
+  const trigger = plan.event['signed-in']!.trigger;
+  await post(one, '/api/edits', {
+    edits: [set('signed-in', 'trigger', trigger, 'The server opened it.')],
+    label: 'Trigger',
+    author: 'Ines',
+  });
+  const news = await get<Workplace>(two, `/api/workplace?after=${lastChange}`);
+  expect(news.changed.map((c) => [c.kind, c.id])).toEqual([['event', 'signed-in']]);
+  expect(news.changed[0]!.body).toMatchObject({ trigger: 'The server opened it.' });
+  expect((await get<Workplace>(two, `/api/workplace?after=${news.lastChange}`)).changed).toEqual([]);
+  expect((await get<Workplace>(one, '/api/workplace')).plan).toEqual((await get<Workplace>(two, '/api/workplace')).plan);
+  // A number that the database does not know: the whole plan, not silence.
+  expect((await get<Workplace>(two, '/api/workplace?after=999999')).plan).toBeDefined();
+});
+
+test('changes at the same time from both processes all become visible, in the order of their numbers', async () => {
+  const before = await get<Workplace>(one, '/api/workplace');
+  const made = await Promise.all(
+    Array.from({ length: 24 }, (_, i) =>
+      post(i % 2 ? one : two, '/api/edits', {
+        edits: [{ op: 'create', kind: 'sharedSet', id: `made-${i}`, body: { name: `made ${i}`, description: '', properties: [] } }],
+      }),
+    ),
+  );
+  expect(made.every((m) => m.status === 200)).toBe(true);
+  const news = await get<Workplace>(two, `/api/workplace?after=${before.lastChange}`);
+  expect(new Set(news.changed.map((c) => c.id)).size).toBe(24);
+});
+
+test('a proposal leaves the draft alone, is refused what does not fit, and is merged with its conflict decided', async () => {
+  const begun = await post(one, '/api/proposals', { name: 'Another moment', author: 'Ravi' });
+  const id = begun.body['id'] as string;
+  const base = (await get<{ base: Plan }>(two, `/api/proposal?id=${id}`)).base.event['tool-viewed']!;
+  const edits = [set('tool-viewed', 'trigger', base.trigger, 'Ten seconds in view.'), set('tool-viewed', 'owner', base.owner, 'Ravi')];
+  expect((await post(two, '/api/edits', { edits, proposal: id, author: 'Ravi' })).status).toBe(200);
+  const stale = await post(one, '/api/edits', { edits: [set('tool-viewed', 'owner', base.owner, 'Ines')], proposal: id });
+  expect([stale.status, stale.body['problem']]).toMatchObject([409, { code: 'stale', theirs: 'Ravi' }]);
+  expect((await get<Workplace>(one, '/api/workplace')).plan.event['tool-viewed']!.trigger).toBe(base.trigger);
+
+  await post(one, '/api/edits', { edits: [set('tool-viewed', 'trigger', base.trigger, 'Six seconds in view.')] });
+  const open = await post(one, '/api/proposal', { id, decision: 'accepted' });
+  expect([open.status, open.body['conflicts']]).toMatchObject([
+    409,
+    [{ field: 'trigger', proposed: 'Ten seconds in view.', draft: 'Six seconds in view.' }],
+  ]);
+  const key = JSON.stringify(['event', 'tool-viewed', 'trigger']);
+  expect((await post(two, '/api/proposal', { id, decision: 'accepted', choices: { [key]: 'draft' }, author: 'Ines' })).status).toBe(200);
+  expect((await get<Workplace>(one, '/api/workplace')).plan.event['tool-viewed']).toMatchObject({
+    trigger: 'Six seconds in view.',
+    owner: 'Ravi',
+  });
+  expect((await post(one, '/api/proposal', { id, decision: 'declined' })).status).toBe(409);
+  expect((await post(one, '/api/edits', { edits, proposal: id })).status).toBe(410);
+});
+
+test('the plan as it was at an instant', async () => {
+  const then = new Date().toISOString();
+  const { plan } = await get<Workplace>(one, '/api/workplace');
+  await new Promise((next) => setTimeout(next, 20));
+  await post(one, '/api/edits', { edits: [set('loan-started', 'notes', plan.event['loan-started']!.notes, 'Later.')] });
+  const was = await get<{ plan: Plan; version: { number: number } }>(two, `/api/plan-at?at=${encodeURIComponent(then)}`);
+  expect(was.plan).toEqual(plan);
+  expect(was.version.number).toBe(1);
+  expect((await fetch(`${one.url}/api/plan-at?at=yesterday`)).status).toBe(400);
+});
+
+test('comments and presence are seen from the other process', async () => {
+  const { body } = await post(one, '/api/comments', { kind: 'event', entityId: 'tool-viewed', body: 'Why ten?', author: 'Ines' });
+  await post(two, '/api/presence', { session: 's1', author: 'Ravi', place: '/plan/event:tool-viewed' });
+  interface People {
+    present: { author: string }[];
+    comments: { body: string; resolvedBy: string | null }[];
+  }
+  expect(await get<People>(two, '/api/people')).toMatchObject({
+    present: [{ author: 'Ravi' }],
+    comments: [{ body: 'Why ten?', resolvedBy: null }],
+  });
+  await post(two, '/api/comments', { id: body['id'], settled: true, author: 'Ravi' });
+  await post(two, '/api/presence', { session: 's1', author: 'Ravi', place: '' });
+  expect(await get<People>(one, '/api/people')).toMatchObject({ present: [], comments: [{ resolvedBy: 'Ravi' }] });
+  expect((await post(one, '/api/comments', { kind: 'event', entityId: 'x', body: ' ' })).status).toBe(400);
+});
+
+test('the plan to take away, in every format', async () => {
+  const file = async (format: string) => (await fetch(`${one.url}/api/plan-file?format=${format}&version=draft`)).text();
+  expect(JSON.parse(await file('json'))).toMatchObject({ format: 'signal-post-plan/1', version: 0 });
+  expect(await file('yaml')).toMatch(/^format: signal-post-plan\/1/);
+  expect(await file('csv')).toMatch(/^event name,/);
+  expect(await file('md')).toContain('### Tool Viewed');
+  expect(await file('names')).toContain('tool / viewed');
+  expect((await fetch(`${one.url}/api/plan-file?format=doc`)).status).toBe(400);
+});
