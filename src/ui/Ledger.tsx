@@ -1,7 +1,18 @@
 /** The ledger: a virtualised grid that is edited where it is read, by keyboard, with ranges to and from a sheet. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { memo, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import {
+  memo,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type MouseEvent,
+  type ReactNode,
+} from 'react';
 import { CellEditor, type Editing } from './CellEditor';
 import { fillDown, fromSheetText, pasteInto, rangeOf, toSheetText, type Cell, type CellWrite, type Column } from './ledger-model';
 
@@ -71,6 +82,12 @@ interface Acts {
   readonly open: (row: number) => void;
 }
 
+/** The column of the cell under the mouse, −1 beside the cells. One handler a row, since a row is drawn anew with every step of the wheel. */
+const columnAt = (e: MouseEvent): number => {
+  const cell = (e.target as HTMLElement).closest<HTMLElement>('[data-column]');
+  return cell ? Number(cell.dataset['column']) : -1;
+};
+
 const LedgerRow = memo(
   ({ row, index, top, width, group, columns, active, from, to, wide, id, mark, show, other, acts, children }: RowProps) => {
     const rowMark = mark(row, undefined);
@@ -87,10 +104,26 @@ const LedgerRow = memo(
             <span className="sticky left-0 inline-block px-3 pt-1 font-bold">{group}</span>
           </div>
         )}
-        <div role="presentation" className="relative flex border-b border-rule" style={{ height: ROW_HEIGHT }}>
+        <div
+          role="presentation"
+          className="relative flex border-b border-rule"
+          style={{ height: ROW_HEIGHT }}
+          onMouseDown={(e) => {
+            const column = columnAt(e);
+            if (column >= 0) acts.current.press(index, column, e.shiftKey);
+          }}
+          onMouseOver={(e) => {
+            const column = e.buttons === 1 ? columnAt(e) : -1;
+            if (column >= 0) acts.current.drag(index, column);
+          }}
+          onDoubleClick={(e) => {
+            if (columnAt(e) >= 0) acts.current.edit();
+            else if ((e.target as HTMLElement).closest('[data-gutter]')) acts.current.open(index);
+          }}
+        >
           <span
             role="presentation"
-            onDoubleClick={() => acts.current.open(index)}
+            data-gutter
             className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
             title={other ? `${other} is here` : undefined}
           >
@@ -110,22 +143,16 @@ const LedgerRow = memo(
               <span
                 key={c.key}
                 id={`${id}-${index}-${i}`}
+                data-column={i}
                 role="gridcell"
                 aria-colindex={i + 1}
                 aria-selected={inRange}
                 aria-readonly={!c.editable}
                 title={found?.text ?? text}
-                onMouseDown={(e) => acts.current.press(index, i, e.shiftKey)}
-                onMouseEnter={(e) => e.buttons === 1 && acts.current.drag(index, i)}
-                onDoubleClick={() => acts.current.edit()}
-                className={`flex shrink-0 items-center overflow-hidden border-l border-rule px-2 select-none ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (wide || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'}`}
+                className={`block shrink-0 overflow-hidden border-l border-rule px-2 leading-[30px] text-ellipsis whitespace-nowrap select-none ${c.wire ? 'wire' : ''} ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (wide || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
                 style={{ width: c.width }}
               >
-                <span
-                  className={`truncate ${c.wire ? 'wire' : ''} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
-                >
-                  {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
-                </span>
+                {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
               </span>
             );
           })}
@@ -163,7 +190,7 @@ export const Ledger = ({
     count: rows.length,
     getScrollElement: () => scroller.current,
     estimateSize: (i) => ROW_HEIGHT + (groups?.has(i) ? GROUP_HEIGHT : 0),
-    overscan: 12,
+    overscan: 5,
   });
   useEffect(() => virtual.measure(), [groups, virtual]);
   const range = rangeOf(anchor ?? active, active);

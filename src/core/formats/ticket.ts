@@ -1,14 +1,14 @@
 /** The hand-off of an event: a ticket's text, a snippet, and what still holds it back. */
-import { propertiesOf, type Id, type Plan, type PlanEvent, type Property, type Source } from '../plan/plan';
+import { propertiesOf, type Id, type Plan, type PlanEvent, type PlannedProperty, type Property, type Source } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
 
 /** What must be filled in before engineers can build it; empty when it can be handed off. */
-export const heldBackBy = (plan: Plan, event: PlanEvent): string[] => {
+export const heldBackBy = (plan: Plan, event: PlanEvent, planned: readonly PlannedProperty[] = propertiesOf(plan, event)): string[] => {
   const out: string[] = [];
   if (event.trigger.trim() === '') out.push('trigger');
   if (event.description.trim() === '') out.push('description');
   if (event.sources.length === 0) out.push('source');
-  for (const { property: p } of propertiesOf(plan, event)) {
+  for (const { property: p } of planned) {
     if (isNumeric(p.type) && p.unit === '') out.push(`unit of \`${p.name}\``);
     if (p.samples.length < 2) out.push(`samples of \`${p.name}\``);
   }

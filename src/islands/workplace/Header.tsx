@@ -5,6 +5,7 @@ import { countBySeverity } from '../../core/findings/severity';
 import { heldBackBy } from '../../core/formats/ticket';
 import type { ShownFinding } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
+import { plannedPropertiesOf } from '../../core/plan/plan-index';
 import { coverageOf } from '../../core/questions/coverage';
 import { ageText, count, plural } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
@@ -23,15 +24,12 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
   return out.length > 0 ? out : [{ text: 'nothing waits', tone: 'plain' }];
 };
 
-const planWaiting = (
-  plan: Plan,
-  findings: readonly ShownFinding[],
-): { questions: Waiting; plan: Waiting; handOff: Waiting; planBroken: boolean } => {
+const planWaiting = (plan: Plan): { questions: Waiting; handOff: Waiting } => {
   const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
   const open = states.filter((s) => s === 'undefined').length;
   const partly = states.filter((s) => s === 'partly').length;
-  const found = countBySeverity(findings.filter((f) => f.path[0] !== 'question'));
-  const held = entries(plan, 'event').filter(([, e]) => heldBackBy(plan, e).length > 0).length;
+  const held = entries(plan, 'event').filter(([id, e]) => heldBackBy(plan, e, plannedPropertiesOf(plan, id)).length > 0).length;
+  const events = Object.keys(plan.event).length;
   return {
     questions:
       partly > 0
@@ -39,22 +37,26 @@ const planWaiting = (
         : open > 0
           ? [{ text: `${count(open)} undefined`, tone: 'plain' }]
           : [{ text: states.length === 0 ? 'none yet' : 'all answerable', tone: states.length === 0 ? 'plain' : 'clear' }],
-    plan: bySeverityText(found),
     handOff: [
       {
-        text: Object.keys(plan.event).length === 0 ? 'no event yet' : held > 0 ? `${count(held)} held back` : 'all ready',
-        tone: held > 0 || Object.keys(plan.event).length === 0 ? 'plain' : 'clear',
+        text: events === 0 ? 'no event yet' : held > 0 ? `${count(held)} held back` : 'all ready',
+        tone: held > 0 || events === 0 ? 'plain' : 'clear',
       },
     ],
-    planBroken: found.stop > 0,
   };
+};
+
+const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; planBroken: boolean } => {
+  const found = countBySeverity(findings.filter((f) => f.path[0] !== 'question'));
+  return { plan: bySeverityText(found), planBroken: found.stop > 0 };
 };
 
 const useStations = (): LineStation[] => {
   const { plan } = useDraft();
   const deferred = useDeferredValue(plan);
   const lint = useLint();
-  const own = useMemo(() => (deferred ? planWaiting(deferred, lint.findings) : undefined), [deferred, lint]);
+  const own = useMemo(() => (deferred ? planWaiting(deferred) : undefined), [deferred]);
+  const found = useMemo(() => findingsWaiting(lint.findings), [lint]);
   const findings = useFindings().data;
   const identity = useIdentity().data;
   const clearances = useClearances().data;
@@ -65,7 +67,7 @@ const useStations = (): LineStation[] => {
   const placeholders = identity?.placeholders.length ?? 0;
   const waiting: Record<StationId, { waiting: Waiting; broken: boolean }> = {
     questions: { waiting: own?.questions ?? [], broken: false },
-    plan: { waiting: own?.plan ?? [], broken: own?.planBroken ?? false },
+    plan: { waiting: lint.plan ? found.plan : [], broken: found.planBroken },
     identity: {
       waiting: !identity
         ? []
