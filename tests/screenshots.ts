@@ -9,7 +9,7 @@ test('pictures of the stations', async ({ page }) => {
   await page.waitForTimeout(800);
   await shot(page, '1-questions');
   await page.goto('/questions/borrower-retention');
-  await expect(page.getByLabel('Figure').getByText('first start')).toBeVisible();
+  await expect(page.getByLabel('Figure').getByRole('columnheader', { name: 'first start' })).toBeVisible();
   await shot(page, '1-retention');
   await page.goto('/questions/coverage');
   await expect(page.getByRole('region', { name: 'Questions against events' })).toBeVisible();
