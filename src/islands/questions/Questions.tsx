@@ -12,10 +12,11 @@ import { Button } from '../../ui/Button';
 import { decimal, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Signal, SIGNAL_WORDS } from '../../ui/Signal';
+import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
-import { useClearances } from '../workplace/queries';
+import { useClearances, useFindings } from '../workplace/queries';
 import { CoverageView } from './CoverageView';
 import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
@@ -174,6 +175,8 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
   const { go, store } = useWorkplace();
   const clearance = useClearances().data?.find((c) => c.questionId === id);
   const needs = needsOf(question).filter((n) => n.eventName !== '');
+  const names = new Set(needs.map((n) => n.eventName));
+  const touching = useFindings().data?.groups.filter((g) => g.touches.some((n) => names.has(n))) ?? [];
   const set = (field: 'decision' | 'owner', value: string) => {
     const edit = setField(plan, 'question', id, field, value);
     if (edit) store.apply([edit], field);
@@ -213,6 +216,16 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
               ) : (
                 <span className="wire text-caution">{n.eventName}</span>
               )}
+              {found ? (
+                <span className="ml-2 inline-flex gap-1 align-middle">
+                  {found[1].sources.map((x) => {
+                    const source = plan.source[x.sourceId];
+                    return source ? (
+                      <SourceMark key={x.sourceId} letter={source.mark} kind={source.kind} name={`${source.name}, ${x.build}`} />
+                    ) : null;
+                  })}
+                </span>
+              ) : null}
               {n.properties.map((p) => (
                 <span key={p.name} className="block pl-3 wire text-ink-2">
                   {p.name || '…'}
@@ -222,6 +235,17 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
           );
         })}
       </MarginPart>
+      {touching.length > 0 ? (
+        <MarginPart title="Findings that touch it">
+          <button
+            type="button"
+            className="min-h-[24px] text-left underline decoration-dotted hover:text-accent"
+            onClick={() => go('arrivals')}
+          >
+            {plural(touching.length, 'finding')} on what arrives
+          </button>
+        </MarginPart>
+      ) : null}
       {question.formula ? (
         <MarginPart title="In one sentence">
           <p className="text-ink-2">{formulaSentence(question.formula)}.</p>
