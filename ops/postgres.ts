@@ -98,6 +98,9 @@ const answers = async (c: Cluster): Promise<boolean> => {
   }
 };
 
+/** Five times a second, for half a minute. */
+const ASKED_AGAIN = 150;
+
 /** Starts the cluster of this name, and makes it first where it is not there or only half made. Started already: nothing happens. */
 export const startCluster = async (name: string, options: readonly string[] = []): Promise<Cluster> => {
   ensurePackages('postgresql');
@@ -106,24 +109,26 @@ export const startCluster = async (name: string, options: readonly string[] = []
   const whole = known && existsSync(join(dataOf(known), 'PG_VERSION')) && existsSync(join(dataOf(known), 'global', 'pg_control'));
   let c = whole ? known : await make(name);
   if (await answers(c)) return c;
-  // A server that was killed leaves its pid file; pg_ctl tells a stale one by itself. A taken port is left to its owner.
-  if (!asOwner('pg_ctl', ['status', '-D', dataOf(c)]).ok) {
-    const port = await freePort(c.port);
-    if (port !== c.port) say(`Port ${c.port} is in use; PostgreSQL takes ${port}.`);
-    c = { ...c, port };
-    remember(c);
-    const settings = [
-      `-p ${c.port}`,
-      '-c listen_addresses=127.0.0.1',
-      "-c unix_socket_directories=''",
-      ...options.map((o) => `-c ${o}`),
-    ].join(' ');
-    const started = asOwner('pg_ctl', ['-D', dataOf(c), '-w', '-t', '30', '-l', join(c.directory, 'log'), '-o', settings, 'start']);
-    if (!started.ok) throw new Trouble(`PostgreSQL did not start:\n${started.out.slice(-800)}\nIts log: ${join(c.directory, 'log')}`);
-  }
-  for (let i = 0; i < 50; i++) {
+  // A server that was killed leaves its pid file; pg_ctl tells a stale one by itself. For some moments after it, the killed process may
+  // still be there for pg_ctl although it answers nobody: so it is asked again until it answers or is gone. A taken port is left to its
+  // owner.
+  for (let i = 0; i < ASKED_AGAIN; i++) {
     if (await answers(c)) return c;
-    await new Promise((next) => setTimeout(next, 100));
+    if (!asOwner('pg_ctl', ['status', '-D', dataOf(c)]).ok) {
+      const port = await freePort(c.port);
+      if (port !== c.port) say(`Port ${c.port} is in use; PostgreSQL takes ${port}.`);
+      c = { ...c, port };
+      remember(c);
+      const settings = [
+        `-p ${c.port}`,
+        '-c listen_addresses=127.0.0.1',
+        "-c unix_socket_directories=''",
+        ...options.map((o) => `-c ${o}`),
+      ].join(' ');
+      const started = asOwner('pg_ctl', ['-D', dataOf(c), '-w', '-t', '30', '-l', join(c.directory, 'log'), '-o', settings, 'start']);
+      if (!started.ok) throw new Trouble(`PostgreSQL did not start:\n${started.out.slice(-800)}\nIts log: ${join(c.directory, 'log')}`);
+    }
+    await new Promise((next) => setTimeout(next, 200));
   }
   throw new Trouble(`PostgreSQL runs but does not answer on port ${c.port}. ./signal-post reset makes it anew (and deletes its data).`);
 };
