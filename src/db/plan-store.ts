@@ -1,4 +1,6 @@
-/** The plan: entities, the log of changes, and versions. */
+/** The plan: entities, the log of changes, and versions.
+ *  Long because a draft, its log and its versions are written under the same locks.
+ */
 import { sql, type Transaction } from 'kysely';
 import { contentHash } from '../core/plan/content-hash';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';

@@ -3,7 +3,7 @@ import { sql } from 'kysely';
 import type { Edit } from '../core/plan/edit';
 import type { Proposal } from '../core/plan/review';
 import type { Database } from './database';
-import { tellPeople } from './presence-store';
+import { PEOPLE_CHANNEL, tellPeople } from './presence-store';
 import { THE_WORKSPACE } from './workspace-store';
 
 const proposals = ({ db }: Database) =>
@@ -83,7 +83,7 @@ export const extendProposal = async <Problem>(
       .values({ proposal_id: id, author, label, edits: JSON.stringify(edits) })
       .returning('seq')
       .executeTakeFirstOrThrow();
-    await sql`select pg_notify('signal_post_people', '')`.execute(tx);
+    await sql`select pg_notify(${PEOPLE_CHANNEL}, '')`.execute(tx);
     return { change: Number(made.seq) };
   });
 

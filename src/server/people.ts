@@ -4,9 +4,8 @@ import { KINDS } from '../core/plan/plan';
 import { addComment, listComments, settleComment } from '../db/comment-store';
 import { leavePresence, notePresence, presentPeople } from '../db/presence-store';
 import { answering, json, problem, readJson } from './answer';
+import { author } from './author-shape';
 import { database } from './context';
-
-const author = z.string().trim().min(1).max(60).default('you');
 
 /** `GET /api/people`: those who are looking, and all comments. */
 export const people = (): Promise<Response> =>

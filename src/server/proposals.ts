@@ -9,10 +9,9 @@ import type { Proposal } from '../core/plan/review';
 import { applyChange, loadVersion, newestNumber } from '../db/plan-store';
 import { createProposal, decideProposal, extendProposal, findProposal, listProposals, proposalEdits } from '../db/proposal-store';
 import { answering, json, problem, readJson } from './answer';
+import { author } from './author-shape';
 import { database } from './context';
 import { currentDraft } from './draft';
-
-const author = z.string().trim().min(1).max(60).default('you');
 
 const baseOf = async (p: Pick<Proposal, 'baseVersion'>): Promise<Plan> =>
   (p.baseVersion === 0 ? undefined : (await loadVersion(database(), p.baseVersion))?.plan) ?? emptyPlan(DEFAULT_SETTINGS);

@@ -7,15 +7,13 @@ import { KINDS } from '../core/plan/plan';
 import { applyChange, draftSince, publish, type ChangedEntity, type Draft, type Version } from '../db/plan-store';
 import { openRechecks } from '../db/recheck-store';
 import { answering, json, problem, readJson } from './answer';
+import { author } from './author-shape';
 import { database } from './context';
 import { currentDraft } from './draft';
 import { storeCurrentIdentity } from './identity';
 import { extend } from './proposals';
 import { newestVersion } from './published';
 import { recheckAll } from './recheck';
-
-/** Until there are accounts, people say themselves who they are. */
-export const authorShape = z.string().trim().min(1).max(60).default('you');
 
 interface Standing {
   readonly lastChange: number;
@@ -57,7 +55,7 @@ const changeShape = z.object({
   edits: z.array(z.unknown()).min(1).max(60_000),
   revisions: z.partialRecord(z.enum(KINDS), z.record(z.string(), z.number())).default({}),
   label: z.string().max(200).default(''),
-  author: authorShape,
+  author,
   /** The proposal that is worked on; the draft when left out. */
   proposal: z.string().max(100).optional(),
 });
@@ -73,9 +71,9 @@ export const edit = (request: Request): Promise<Response> =>
       if (!parsed.ok) return problem(400, 'edit refused', `${body.value.edits.length > 1 ? `Edit ${i + 1}: ` : ''}${parsed.detail}`);
       edits.push(parsed.value);
     }
-    const { revisions, label, author, proposal } = body.value;
-    if (proposal !== undefined) return extend(proposal, edits, label, author);
-    const outcome = await applyChange(database(), edits, revisions, label, author);
+    const { revisions, label, author: by, proposal } = body.value;
+    if (proposal !== undefined) return extend(proposal, edits, label, by);
+    const outcome = await applyChange(database(), edits, revisions, label, by);
     return outcome.ok ? json(outcome) : json({ error: 'conflict', problem: outcome.problem }, 409);
   });
 
@@ -84,7 +82,7 @@ export const publishDraft = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(
       request,
-      z.object({ note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000), author: authorShape }),
+      z.object({ note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000), author }),
     );
     if (!body.ok) return body.response;
     const version = await publish(database(), body.value.note, body.value.author);

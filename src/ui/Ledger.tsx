@@ -1,30 +1,17 @@
-/** The ledger: a virtualised grid that is edited where it is read, by keyboard, with ranges to and from a sheet. */
+/** The ledger: a virtualised grid that is edited where it is read, by keyboard, with ranges to and from a sheet.
+ *  Long because keyboard, mouse and clipboard act on one active cell and one range.
+ */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import {
-  memo,
-  useEffect,
-  useId,
-  useMemo,
-  useRef,
-  useState,
-  type ClipboardEvent,
-  type KeyboardEvent,
-  type MouseEvent,
-  type ReactNode,
-} from 'react';
+import { useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
+import { GROUP_HEIGHT, GUTTER, LedgerRow, ROW_HEIGHT, type Acts, type Mark } from './LedgerRow';
 import { CellEditor, type Editing } from './CellEditor';
 import { fillDown, fromSheetText, pasteInto, rangeOf, toSheetText, type Cell, type CellWrite, type Column } from './ledger-model';
 
 export type { CellWrite, Column } from './ledger-model';
+export type { Mark } from './LedgerRow';
 
-const ROW_HEIGHT = 31;
-const GROUP_HEIGHT = 28;
-const GUTTER = 34;
 const PAGE_ROWS = 15;
-
-export type Tone = 'stop' | 'caution' | 'note';
-export type Mark = (row: string, key: string | undefined) => { readonly tone: Tone; readonly text: string } | undefined;
 
 interface Props {
   readonly label: string;
@@ -50,118 +37,6 @@ interface Props {
   /** Names of others who are at a row. */
   readonly others?: ReadonlyMap<string, string>;
 }
-
-const UNDERLINE = { stop: 'decoration-stop', caution: 'decoration-caution-fill', note: 'decoration-ink-2' } as const;
-const DOT = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
-
-interface RowProps {
-  readonly row: string;
-  readonly index: number;
-  readonly top: number;
-  readonly width: number;
-  readonly group: string | undefined;
-  readonly columns: readonly Column[];
-  /** Column of the active cell, −1 in other rows. */
-  readonly active: number;
-  /** Chosen columns of this row. */
-  readonly from: number;
-  readonly to: number;
-  readonly wide: boolean;
-  readonly id: string;
-  readonly mark: Mark;
-  readonly show: Props['show'];
-  readonly other: string | undefined;
-  readonly acts: { readonly current: Acts };
-  readonly children?: ReactNode;
-}
-
-interface Acts {
-  readonly press: (row: number, column: number, extend: boolean) => void;
-  readonly drag: (row: number, column: number) => void;
-  readonly edit: () => void;
-  readonly open: (row: number) => void;
-}
-
-/** The column of the cell under the mouse, −1 beside the cells. One handler a row, since a row is drawn anew with every step of the wheel. */
-const columnAt = (e: MouseEvent): number => {
-  const cell = (e.target as HTMLElement).closest<HTMLElement>('[data-column]');
-  return cell ? Number(cell.dataset['column']) : -1;
-};
-
-const LedgerRow = memo(
-  ({ row, index, top, width, group, columns, active, from, to, wide, id, mark, show, other, acts, children }: RowProps) => {
-    const rowMark = mark(row, undefined);
-    const here = active >= 0;
-    return (
-      <div
-        role="row"
-        aria-rowindex={index + 2}
-        className="absolute"
-        style={{ top, height: ROW_HEIGHT + (group === undefined ? 0 : GROUP_HEIGHT), width }}
-      >
-        {group === undefined ? null : (
-          <div role="presentation" className="border-b border-rule bg-ground" style={{ height: GROUP_HEIGHT }}>
-            <span className="sticky left-0 inline-block px-3 pt-1 font-bold">{group}</span>
-          </div>
-        )}
-        <div
-          role="presentation"
-          className="relative flex border-b border-rule"
-          style={{ height: ROW_HEIGHT }}
-          onMouseDown={(e) => {
-            const column = columnAt(e);
-            if (column >= 0) acts.current.press(index, column, e.shiftKey);
-          }}
-          onMouseOver={(e) => {
-            const column = e.buttons === 1 ? columnAt(e) : -1;
-            if (column >= 0) acts.current.drag(index, column);
-          }}
-          onDoubleClick={(e) => {
-            if (columnAt(e) >= 0) acts.current.edit();
-            else if ((e.target as HTMLElement).closest('[data-gutter]')) acts.current.open(index);
-          }}
-        >
-          <span
-            role="presentation"
-            data-gutter
-            className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
-            title={other ? `${other} is here` : undefined}
-          >
-            {rowMark ? (
-              <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />
-            ) : (
-              <span className="text-xs text-ink-2 figures">{index + 1}</span>
-            )}
-          </span>
-          {columns.map((c, i) => {
-            const isActive = i === active;
-            const inRange = i >= from && i <= to;
-            const found = mark(row, c.key);
-            const text = c.read(row);
-            const content = show?.(row, c.key) ?? text;
-            return (
-              <span
-                key={c.key}
-                id={`${id}-${index}-${i}`}
-                data-column={i}
-                role="gridcell"
-                aria-colindex={i + 1}
-                aria-selected={inRange}
-                aria-readonly={!c.editable}
-                title={found?.text ?? text}
-                className={`block shrink-0 overflow-hidden border-l border-rule px-2 leading-[30px] text-ellipsis whitespace-nowrap select-none ${c.wire ? 'wire' : ''} ${i === 0 ? 'sticky left-[34px] z-10' : ''} ${inRange && (wide || isActive) ? 'bg-wash' : here ? 'bg-[color-mix(in_srgb,var(--wash)_55%,var(--paper))]' : 'bg-paper'} ${isActive ? 'z-[11] outline-2 outline-offset-[-2px] outline-accent' : ''} ${c.editable ? '' : 'text-ink-2'} ${found ? `underline decoration-wavy decoration-1 underline-offset-3 ${UNDERLINE[found.tone]}` : ''}`}
-                style={{ width: c.width }}
-              >
-                {content === '' && found ? <span className="text-ink-2">not written yet</span> : content}
-              </span>
-            );
-          })}
-          {children}
-        </div>
-      </div>
-    );
-  },
-);
 
 export const Ledger = ({
   label,
@@ -253,7 +128,6 @@ export const Ledger = ({
       writeAll([{ ...active, text: flag }]);
       return;
     }
-    if (text === undefined) setAnchor((a) => a);
     setEditing({ ...active, text: text ?? column.read(row), ...(text === undefined ? {} : { touched: true }) });
     if (text !== undefined) onTyping({ ...active, text });
   };

@@ -1,6 +1,6 @@
 /** Runs the rules over a plan. */
 import type { Finding } from '../findings/finding';
-import { sameValue, type Edit } from '../plan/edit';
+import { applyEdits, sameValue, type Edit } from '../plan/edit';
 import type { Severity } from '../findings/severity';
 import { settingsOf, type Plan } from '../plan/plan';
 import { rules } from './rules/index';
@@ -21,9 +21,9 @@ export const lintPlan = (plan: Plan): LintFinding[] => {
   for (const rule of byId.values()) {
     const set = chosen[rule.id];
     if (set?.off) continue;
-    const excepted = new Set(set?.exceptions?.map((x) => `${x.kind} ${x.id}`));
+    const excepted = set?.exceptions ?? [];
     for (const hit of rule.check(plan)) {
-      if (excepted.size > 0 && excepted.has(`${hit.path[0]} ${hit.path[1]}`)) continue;
+      if (excepted.some((x) => x.kind === hit.path[0] && x.id === hit.path[1])) continue;
       const severity = set?.severity ?? rule.severity;
       const { path, params, fix } = hit;
       out[severity].push(
@@ -63,3 +63,22 @@ export const lintMessage = (f: Finding): string => byId.get(f.code)?.message(f.p
 
 /** The label of its mend; `undefined` when there is none. */
 export const lintMend = (f: ShownFinding): string | undefined => (f.mendable ? byId.get(f.code)?.mend?.(f.params) : undefined);
+
+/** The edits that mend all findings of a rule, one after the other, since each changes what the next one stands on; and how many. */
+export const mendAll = (plan: Plan, code: string): { readonly edits: readonly Edit[]; readonly mended: number } => {
+  const edits: Edit[] = [];
+  let current = plan;
+  let mended = 0;
+  const left = (): LintFinding[] => lintPlan(current).filter((f) => f.code === code && f.fix);
+  for (let found = left(), before = Infinity; found.length > 0 && found.length < before; found = left()) {
+    before = found.length;
+    for (const f of found) {
+      const r = applyEdits(current, f.fix!);
+      if (!r.ok) continue;
+      current = r.plan;
+      edits.push(...f.fix!);
+      mended++;
+    }
+  }
+  return { edits, mended };
+};

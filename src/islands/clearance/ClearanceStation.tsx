@@ -10,7 +10,8 @@ import { Rich } from '../../ui/Rich';
 import { Signal, SIGNAL_TEXT, SIGNAL_WORDS } from '../../ui/Signal';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { FigureView, headline, headlineNote } from '../questions/FigureView';
+import { FigureView } from '../questions/FigureView';
+import { headline, headlineNote } from '../questions/figure-text';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 

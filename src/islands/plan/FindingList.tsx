@@ -2,16 +2,12 @@
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
 import { toast } from 'sonner';
-import { lintPlan, ruleOf, type ShownFinding } from '../../core/lint/lint';
-import { applyEdits, type Edit } from '../../core/plan/edit';
+import { mendAll, ruleOf, type ShownFinding } from '../../core/lint/lint';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { FindingNote } from './FindingNote';
-
-/** More rounds than this, and a mend calls for its own finding again. */
-const MOST_MENDS = 5000;
 
 const placeOf = (f: ShownFinding): string =>
   f.path[0] === 'settings' ? (f.path[2] === 'limits' ? 'limits' : 'naming') : `${f.path[0]}:${f.path[1]}`;
@@ -35,25 +31,9 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
     estimateSize: () => 62,
     overscan: 10,
   });
-  /** Mends are worked out one after the other, since each changes what the next one stands on. */
-  const mendAll = (code: string) => {
-    let current = plan;
-    const all: Edit[] = [];
-    let mended = 0;
-    let left = lintPlan(current).filter((f) => f.code === code && f.fix);
-    while (left[0] && mended < MOST_MENDS) {
-      const before = left.length;
-      for (const f of left) {
-        const r = applyEdits(current, f.fix!);
-        if (!r.ok) continue;
-        current = r.plan;
-        all.push(...f.fix!);
-        mended++;
-      }
-      left = lintPlan(current).filter((f) => f.code === code && f.fix);
-      if (left.length >= before) break;
-    }
-    if (all.length > 0 && store.apply(all, `Mended all: ${ruleOf(code)?.title ?? code}`))
+  const mend = (code: string) => {
+    const { edits, mended } = mendAll(plan, code);
+    if (edits.length > 0 && store.apply(edits, `Mended all: ${ruleOf(code)?.title ?? code}`))
       toast(`${plural(mended, 'finding')} mended. Undo with Ctrl Z.`);
   };
   if (findings.length === 0) return <Empty title="Nothing found.">Every check that is switched on holds.</Empty>;
@@ -81,7 +61,7 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
                   <h2 className="text-[1.05rem] font-bold">{ruleOf(r.code)?.title}</h2>
                   <span className="text-sm text-ink-2">{plural(r.list.length, 'finding')}</span>
                   {r.list.filter((f) => f.mendable).length > 1 ? (
-                    <Button className="ml-auto text-sm" onClick={() => mendAll(r.code)}>
+                    <Button className="ml-auto text-sm" onClick={() => mend(r.code)}>
                       Mend all {r.list.filter((f) => f.mendable).length}
                     </Button>
                   ) : null}

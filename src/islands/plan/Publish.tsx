@@ -8,17 +8,7 @@ import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { get, post } from '../workplace/api';
 import { useDraft, useWorkplace } from '../workplace/context';
-
-const KIND_WORD: Record<Change['kind'], string> = {
-  settings: 'settings',
-  source: 'source',
-  question: 'question',
-  event: 'event',
-  property: 'property',
-  sharedSet: 'shared set',
-  userProperty: 'user property',
-  identifierKind: 'identifier kind',
-};
+import { KIND_WORD } from './kind-words';
 
 const ChangeList = () => {
   const { data, error } = useQuery({ queryKey: ['changes'], queryFn: ({ signal }) => get<Change[]>('/api/changes', signal), gcTime: 0 });

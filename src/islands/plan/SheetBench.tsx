@@ -1,6 +1,7 @@
-/** A sheet of the plan on the bench: its ledger, and over it filter, grouping, columns, find and replace. */
-import { Columns3, ListFilter, Maximize2, Plus, Redo2, Replace, Trash2, Undo2 } from 'lucide-react';
-import { Popover } from 'radix-ui';
+/** A sheet of the plan on the bench: its ledger, and over it filter, grouping, columns, find and replace.
+ *  Long because filter, grouping, selection and editing of one sheet share their state.
+ */
+import { ListFilter, Maximize2, Plus, Redo2, Replace, Trash2, Undo2 } from 'lucide-react';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
 import { bySeverity } from '../../core/findings/severity';
@@ -19,6 +20,7 @@ import { useDraft, useWorkplace } from '../workplace/context';
 import { useOthers } from '../workplace/people';
 import { newEntity } from './new-entity';
 import { RemoveDialog } from './RemoveDialog';
+import { ColumnChoice, FindAndReplace } from './SheetTools';
 import { columnsOf, editsFor, FIRST_VIEW, groupingsOf, replacements, rowsOf, shownFields, wasHandedOut, type View } from './sheet-rows';
 
 const viewKey = (sheet: Sheet): string => `signal-post-view-${sheet.id}`;
@@ -43,79 +45,6 @@ const useView = (sheet: Sheet): [View, (change: Partial<View>) => void] => {
     [sheet],
   );
   return [view, change];
-};
-
-const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: View; onChange: (c: Partial<View>) => void }) => {
-  const shown = new Set(shownFields(sheet, view).map((f) => f.key));
-  return (
-    <Popover.Root>
-      <Popover.Trigger asChild>
-        <Button look="quiet" aria-label="Choose columns" title="Choose columns">
-          <Columns3 size={15} />
-        </Button>
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content
-          align="end"
-          className="z-40 max-h-[70vh] w-60 overflow-y-auto border border-ink bg-paper p-3 shadow-[4px_4px_0_var(--rule)]"
-        >
-          {sheet.fields.slice(1).map((f) => (
-            <label key={f.key} className="flex min-h-[26px] items-center gap-2">
-              <input
-                type="checkbox"
-                className="accent-accent"
-                checked={shown.has(f.key)}
-                onChange={(e) => {
-                  const keys = sheet.fields.filter((x) => (x.key === f.key ? e.target.checked : shown.has(x.key))).map((x) => x.key);
-                  onChange({ columns: keys });
-                }}
-              />
-              {f.title}
-            </label>
-          ))}
-          <Button look="quiet" className="mt-1 text-sm" onClick={() => onChange({ columns: undefined })}>
-            As it was
-          </Button>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
-  );
-};
-
-const FindAndReplace = ({
-  count: countOf,
-  onReplace,
-}: {
-  count: (find: string, matchCase: boolean) => number;
-  onReplace: (find: string, by: string, matchCase: boolean) => void;
-}) => {
-  const [find, setFind] = useState('');
-  const [by, setBy] = useState('');
-  const [matchCase, setMatchCase] = useState(true);
-  const n = countOf(find, matchCase);
-  const input = 'border border-rule bg-transparent px-2 py-0.5 wire placeholder:font-sans placeholder:text-ink-2';
-  return (
-    <form
-      className="flex flex-wrap items-center gap-2 border-b border-rule bg-ground px-3 py-1.5"
-      onSubmit={(e) => {
-        e.preventDefault();
-        if (n > 0) onReplace(find, by, matchCase);
-      }}
-    >
-      <input autoFocus aria-label="Find" placeholder="Find" value={find} onChange={(e) => setFind(e.target.value)} className={input} />
-      <input aria-label="Replace by" placeholder="Replace by" value={by} onChange={(e) => setBy(e.target.value)} className={input} />
-      <label className="flex items-center gap-1.5 text-sm">
-        <input type="checkbox" className="accent-accent" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} /> letter by
-        letter
-      </label>
-      <span className="text-sm text-ink-2" role="status">
-        {find === '' ? 'In the columns and rows that are shown.' : `${plural(n, 'cell')} hold it.`}
-      </span>
-      <Button type="submit" look="full" className="ml-auto" disabled={n === 0}>
-        Replace in all
-      </Button>
-    </form>
-  );
 };
 
 /** The row's own findings first, gravest first; a cell shows those of its field. */

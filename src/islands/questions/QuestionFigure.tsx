@@ -9,7 +9,8 @@ import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
 import { postSteps, type Progress } from '../workplace/api';
 import { usePlan } from '../workplace/context';
-import { FigureView, headline, headlineNote } from './FigureView';
+import { FigureView } from './FigureView';
+import { headline, headlineNote } from './figure-text';
 
 const periodOf = (f: Formula) => ('period' in f ? f.period : undefined);
 const measureOf = (f: Formula): string =>

@@ -1,0 +1,59 @@
+/** A figure in one number or word, and what that is about. */
+import type { Figure } from '../../core/questions/figure';
+import { count, dayText, decimal, percent, plural } from '../../ui/format';
+
+export const headline = (f: Figure | undefined): string => {
+  if (!f) return '–';
+  switch (f.type) {
+    case 'active persons':
+      return f.latest ? count(f.latest.persons) : '–';
+    case 'average per person':
+      return f.latest?.value === undefined ? '–' : decimal(f.latest.value);
+    case 'total of a property':
+      return f.latest ? decimal(f.latest.sum) : '–';
+    case 'top values':
+      return f.ranked[0] ? String(f.ranked[0].value) : '–';
+    default:
+      return percent(f.share);
+  }
+};
+
+/** A period in words: a day alone, or its first and last day. */
+export const spanText = (p: { from: number; to: number }, timeZone: string): string =>
+  p.to - p.from < 90_000_000 ? dayText(p.from, timeZone) : `${dayText(p.from, timeZone)} to ${dayText(p.to - 1, timeZone)}`;
+
+export const headlineNote = (f: Figure | undefined, timeZone: string): string => {
+  if (!f) return 'no formula yet';
+  switch (f.type) {
+    case 'active persons':
+      if (f.latest)
+        return f.rollingDays
+          ? `persons in the ${f.rollingDays} days to ${dayText(f.latest.from, timeZone)}`
+          : `persons, ${spanText(f.latest, timeZone)}`;
+      return f.points.length > 0 ? 'the first period is not over' : 'nothing arrived';
+    case 'average per person':
+      return f.latest
+        ? `per person, ${spanText(f.latest, timeZone)}`
+        : f.points.length > 0
+          ? 'the first period is not over'
+          : 'nothing arrived';
+    case 'total of a property':
+      return f.latest
+        ? `in all, ${spanText(f.latest, timeZone)}`
+        : f.points.length > 0
+          ? 'the first period is not over'
+          : 'nothing arrived';
+    case 'top values':
+      return f.ranked[0] ? `leads with ${percent(f.ranked[0].share)} of ${count(f.total)}` : 'nothing arrived';
+    case 'conversion':
+      return f.share === undefined
+        ? 'nobody did the first step'
+        : `${count(f.steps.at(-1)!.persons)} of ${plural(f.steps[0]!.persons, 'person')}`;
+    case 'retention':
+      return f.share === undefined ? 'nobody’s day is over yet' : `${count(f.returned)} of ${plural(f.size, 'person')} came back`;
+    case 'share who also did':
+      return f.share === undefined ? 'nobody did the first' : `${count(f.both)} of ${plural(f.first, 'person')}`;
+    case 'rate of a value':
+      return f.share === undefined ? 'nothing arrived' : `${count(f.hits)} of ${count(f.total)} ${f.of}`;
+  }
+};
