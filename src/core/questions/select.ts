@@ -12,13 +12,14 @@ interface Derived {
   readonly userValues: Map<string, UserValues>;
   readonly views: Map<string, EventView>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
+  readonly values: WeakMap<EventView, Map<string, Int32Array>>;
 }
 
 /** What was worked out for a resolution of persons; it lives as long as that does, and a new message makes a new one. */
 const derived = new WeakMap<Int32Array, Derived>();
 const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
-  if (!d) derived.set(persons, (d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap() }));
+  if (!d) derived.set(persons, (d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap(), values: new WeakMap() }));
   return d;
 };
 
@@ -84,7 +85,12 @@ const viewOf = (c: FigureContext, eventName: string): EventView => {
 const slice = (v: EventView, from: number, to: number): EventView =>
   from === 0 && to === v.rows.length
     ? v
-    : { rows: v.rows.subarray(from, to), time: v.time.subarray(from, to), person: v.person.subarray(from, to) };
+    : {
+        rows: v.rows.subarray(from, to),
+        time: v.time.subarray(from, to),
+        person: v.person.subarray(from, to),
+        cutFrom: { view: v.cutFrom?.view ?? v, at: from + (v.cutFrom?.at ?? 0) },
+      };
 
 const filteredBy = (v: EventView, test: RowTest): EventView => {
   const rows = new Int32Array(v.rows.length);
@@ -179,29 +185,46 @@ export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
   return made;
 };
 
+/** Index of a property's value for each message of a view, −1 for none; `undefined` where the property never arrived.
+ *  All messages of an event are laid out once; a stretch of them is a stretch of that.
+ */
+export const valuesIn = (c: FigureContext, v: EventView, property: string): Int32Array | undefined => {
+  const column = c.table.properties.get(property)?.column;
+  if (!column) return undefined;
+  const { view, at } = v.cutFrom ?? { view: v, at: 0 };
+  const known = derivedOf(c.personOfMessage).values;
+  let ofView = known.get(view);
+  if (!ofView) known.set(view, (ofView = new Map()));
+  let made = ofView.get(property);
+  if (!made) {
+    const raw = column.rawFor(c.table.length);
+    ofView.set(property, (made = view.rows.map((row) => raw[row]!)));
+  }
+  return made.subarray(at, at + v.rows.length);
+};
+
 /** Positions where the periods begin in a view; one more at the end. */
 export const cuts = (v: EventView, starts: readonly number[]): Int32Array => Int32Array.from(starts, (s) => lowerBound(v.time, s));
 
-/** Adds the persons of a stretch of a view; how many messages are nobody's. */
-export const addPersons = (set: Bitset, v: EventView, from: number, to: number): number => {
+/** Adds the persons of a stretch of a view, how many messages are nobody's; or only those of
+ *  messages that `only` has a 1 for. */
+export const addPersons = (set: Bitset, v: EventView, from: number, to: number, only?: Uint8Array): number => {
   const { person } = v;
   const { words } = set;
-  let fresh = 0;
   let nobody = 0;
-  for (let i = from; i < to; i++) {
-    const p = person[i]!;
-    if (p < 0) {
-      nobody++;
-      continue;
+  // Which message is a person's first is hard to guess, so every bit is set without asking, and all are counted at the end.
+  if (only)
+    for (let i = from; i < to; i++) {
+      const p = person[i]!;
+      if (p >= 0) words[p >>> 5]! |= only[i]! << (p & 31);
     }
-    const w = p >>> 5;
-    const bit = 1 << (p & 31);
-    const word = words[w]! | 0;
-    if ((word & bit) !== 0) continue;
-    words[w] = word | bit;
-    fresh++;
-  }
-  set.size += fresh;
+  else
+    for (let i = from; i < to; i++) {
+      const p = person[i]!;
+      if (p >= 0) words[p >>> 5]! |= 1 << (p & 31);
+      else nobody++;
+    }
+  set.count();
   return nobody;
 };
 

@@ -1,6 +1,6 @@
 /** Distinct small whole numbers. */
 export class Bitset {
-  /** The bits; whoever sets one counts it in `size`. */
+  /** The bits; whoever sets any counts them afterwards. */
   readonly words: Int32Array;
   /** How many are in it. */
   size = 0;
@@ -16,6 +16,12 @@ export class Bitset {
     this.words[w] = before | bit;
     this.size++;
     return true;
+  }
+  /** Takes the size from the bits. */
+  count(): void {
+    let n = 0;
+    for (const word of this.words) n += ones(word);
+    this.size = n;
   }
   has(i: number): boolean {
     return i >= 0 && (this.words[i >>> 5]! & (1 << (i & 31))) !== 0;

@@ -7,6 +7,8 @@ export interface EventView {
   readonly time: Float64Array;
   /** Person of each, −1 for none. */
   readonly person: Int32Array;
+  /** Of a stretch: what it is cut from, and where it begins there. */
+  readonly cutFrom?: { readonly view: EventView; readonly at: number };
 }
 
 /** Positions by time. Messages mostly arrive in order: only those that came late are sorted, and then merged in. */

@@ -39,6 +39,15 @@ const absentHolds = (c: Condition): boolean => c.op === 'is absent';
 const judged = (values: Dictionary<Scalar> | { values: readonly Scalar[] }, c: Condition): Uint8Array =>
   Uint8Array.from(values.values, (v) => (holds(v, c) ? 1 : 0));
 
+/** Whether a condition on an event's property holds for each index of its values, one place further on: the first is for "absent". */
+export const truthOf = (table: MessageTable, c: Condition): Uint8Array => {
+  const values = table.properties.get(c.property)?.values.values ?? [];
+  const truth = new Uint8Array(values.length + 1);
+  truth[0] = absentHolds(c) ? 1 : 0;
+  values.forEach((v, i) => (truth[i + 1] = holds(v, c) ? 1 : 0));
+  return truth;
+};
+
 const onColumn = (p: { column: IndexColumn; values: Dictionary<Scalar> } | undefined, c: Condition, length: number): RowTest => {
   const absent = absentHolds(c);
   if (!p) return absent ? () => true : NEVER;

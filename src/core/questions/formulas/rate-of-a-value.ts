@@ -1,12 +1,27 @@
-import { compileConditions } from '../../table/matcher';
+import type { EventView } from '../../table/event-view';
+import { compileConditions, truthOf } from '../../table/matcher';
 import { wilson } from '../../stats/wilson';
 import { Bitset } from '../../table/bitset';
 import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RatePoint } from '../figure';
-import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type RateOfValue } from '../formula';
-import { cuts, personCount, select, unattributedIn, userValuesIn } from '../select';
+import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type Condition, type RateOfValue } from '../formula';
+import { addPersons, cuts, personCount, select, unattributedIn, userValuesIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
+
+/** Whether each message of a view fulfils a condition: 1 or 0. */
+const judgedIn = (c: FigureContext, v: EventView, condition: Condition): Uint8Array => {
+  const out = new Uint8Array(v.rows.length);
+  const values = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
+  if (values) {
+    const truth = truthOf(c.table, condition);
+    for (let i = 0; i < out.length; i++) out[i] = truth[values[i]! + 1]!;
+  } else {
+    const test = compileConditions(c.table, [condition], (name) => userValuesIn(c, name))!;
+    for (let i = 0; i < out.length; i++) out[i] = test(v.rows[i]!) ? 1 : 0;
+  }
+  return out;
+};
 
 /** Messages (or persons) whose property fulfils a predicate over all with the event, within the last `overDays` days, and by week.
  *  Units: share 0..1, `undefined` without any. A person fulfils it with at least one message that does.
@@ -16,7 +31,7 @@ import { choicePart, eventPart, numberPart, words } from '../sentence';
 const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> => {
   const since = c.now - f.overDays * DAY_MS;
   const own = select(c, f.event, since);
-  const test = compileConditions(c.table, [f.condition], (name) => userValuesIn(c, name))!;
+  const fulfils = judgedIn(c, own, f.condition);
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween('week', since, c.now, timeZone, weekStartsOn);
   const capacity = personCount(c);
@@ -31,18 +46,14 @@ const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> 
     const [from, to] = [at[k]!, at[k + 1]!];
     if (!byPerson) {
       of[k] = to - from;
-      for (let i = from; i < to; i++) if (test(own.rows[i]!)) hits[k]!++;
+      for (let i = from; i < to; i++) hits[k]! += fulfils[i]!;
       hitMessages += hits[k]!;
       continue;
     }
     const persons = new Bitset(capacity);
     const fulfilling = new Bitset(capacity);
-    for (let i = from; i < to; i++) {
-      const p = own.person[i]!;
-      if (p < 0) continue;
-      persons.add(p);
-      if (test(own.rows[i]!)) fulfilling.add(p);
-    }
+    addPersons(persons, own, from, to);
+    addPersons(fulfilling, own, from, to, fulfils);
     of[k] = persons.size;
     hits[k] = fulfilling.size;
     all.addAll(persons);

@@ -3,7 +3,7 @@ import { Bitset } from '../../table/bitset';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RankedValue } from '../figure';
 import { DAY_MS, EMPTY_STEP, type TopValues } from '../formula';
-import { personCount, select, unattributedIn } from '../select';
+import { personCount, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 const SHOWN = 25;
@@ -12,13 +12,13 @@ const SHOWN = 25;
 const MOST_BITS = 1 << 28;
 
 /** Distinct persons of each value, and of all. */
-const personsByValue = (raw: Int32Array, rows: Int32Array, person: Int32Array, values: number, capacity: number) => {
+const personsByValue = (given: Int32Array, person: Int32Array, values: number, capacity: number) => {
   const everybody = new Bitset(capacity);
   const persons = new Float64Array(values);
   if (values * capacity <= MOST_BITS) {
     const sets = Array.from({ length: values }, () => new Bitset(capacity));
-    for (let i = 0; i < rows.length; i++) {
-      const v = raw[rows[i]!]!;
+    for (let i = 0; i < given.length; i++) {
+      const v = given[i]!;
       const p = person[i]!;
       if (v < 0 || p < 0) continue;
       sets[v]!.add(p);
@@ -29,8 +29,8 @@ const personsByValue = (raw: Int32Array, rows: Int32Array, person: Int32Array, v
     }
     return { persons, everybody: everybody.size };
   }
-  const positions = Int32Array.from({ length: rows.length }, (_, i) => i);
-  const { order, start } = groupRows(positions, (i) => raw[rows[i]!]!, values, Float64Array.from(positions));
+  const positions = Int32Array.from({ length: given.length }, (_, i) => i);
+  const { order, start } = groupRows(positions, (i) => given[i]!, values, Float64Array.from(positions));
   // The value that a person was last counted for: rows come value by value, so that tells a person seen before.
   const countedFor = new Int32Array(capacity).fill(-1);
   for (let v = 0; v < values; v++)
@@ -56,26 +56,25 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const column = table.properties.get(f.property);
   const unattributed = unattributedIn(own);
   if (!column) return { type: 'top values', ranked: [], distinct: 0, total: 0, absent: rows.length, unattributed };
-  const raw = column.column.rawFor(table.length);
+  const given = valuesIn(c, own, f.property)!;
   const values = column.values.values;
   const summed = f.measure === 'sum' ? table.properties.get(f.sumOf ?? '') : undefined;
-  const summedRaw = summed?.column.rawFor(table.length);
+  const summedGiven = summed && valuesIn(c, own, f.sumOf ?? '');
   const numbers = Float64Array.from(summed?.values.values ?? [], (v) => (typeof v === 'number' ? v : 0));
   const messages = new Float64Array(values.length);
   const sums = new Float64Array(values.length);
   let absent = 0;
   for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    const v = raw[row]!;
+    const v = given[i]!;
     if (v < 0) {
       absent++;
       continue;
     }
     messages[v]!++;
-    const s = summedRaw ? summedRaw[row]! : -1;
+    const s = summedGiven ? summedGiven[i]! : -1;
     if (s >= 0) sums[v]! += numbers[s]!;
   }
-  const { persons, everybody } = personsByValue(raw, rows, person, values.length, personCount(c));
+  const { persons, everybody } = personsByValue(given, person, values.length, personCount(c));
   const all = values.flatMap((_, value) =>
     messages[value] === 0 ? [] : [{ value, messages: messages[value]!, persons: persons[value]!, sum: sums[value]! }],
   );

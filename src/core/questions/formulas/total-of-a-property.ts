@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, NumberSummary, TotalPoint } from '../figure';
 import { EMPTY_STEP, PERIODS, type TotalOfProperty } from '../formula';
-import { cuts, firstTime, select, unattributedIn } from '../select';
+import { cuts, firstTime, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, words } from '../sentence';
 
 const NOTHING: NumberSummary = { n: 0, sum: 0, mean: undefined, median: undefined, p95: undefined };
@@ -44,13 +44,13 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
   const all = new Float64Array(values.length);
-  const raw = column.column.rawFor(c.table.length);
+  const given = valuesIn(c, own, f.property)!;
   let notANumber = 0;
   const perPeriod = cuts(own, periods.starts);
   const summaries = Array.from({ length: periods.count }, (_, k): NumberSummary => {
     const counts = new Float64Array(values.length);
     for (let i = perPeriod[k]!; i < perPeriod[k + 1]!; i++) {
-      const v = raw[rows[i]!]!;
+      const v = given[i]!;
       const at = v < 0 ? -1 : place[v]!;
       if (at < 0) notANumber++;
       else counts[at]!++;
