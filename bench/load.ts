@@ -5,9 +5,9 @@ import assert from 'node:assert/strict';
 import pg from 'pg';
 import { to as copyTo } from 'pg-copy-streams';
 import { MessageTable } from '../src/core/table/message-table';
-import { COLUMN_ROWS, streamMessages } from '../src/db/message-store';
+import { COLUMN_ROWS } from '../src/db/message-store';
 import { openDatabase } from '../src/db/database';
-import { appendRow } from '../src/server/columns';
+import { loadTable } from '../src/server/columns';
 import { prepareDemo } from '../ops/prepare';
 import { measure } from './measure';
 
@@ -26,7 +26,7 @@ export const benchLoad = async (): Promise<boolean> => {
   const database = openDatabase(url);
   const load = async (): Promise<MessageTable> => {
     const table = new MessageTable();
-    await streamMessages(database, (row) => appendRow(table, row));
+    await loadTable(database, table);
     return table;
   };
   try {

@@ -2,8 +2,11 @@
 import { resolvePersons, type Persons } from '../core/identity/persons';
 import type { IdentityRules } from '../core/plan/plan';
 import { MessageTable } from '../core/table/message-table';
+import { RowReader } from '../core/table/row-reader';
+import type { Database } from '../db/database';
 import { canonicalJson } from '../core/plan/content-hash';
-import { messagesAfter, streamMessages, type ColumnRow, type ReadMessage } from '../db/message-store';
+import { messagesAfter, type ReadMessage } from '../db/message-store';
+import { streamMessages } from '../db/message-stream';
 import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
 import { newestVersion } from './published';
@@ -33,7 +36,7 @@ const textsOf = (ids: Fields): { readonly [kind: string]: string } =>
   Object.fromEntries(Object.entries(ids).flatMap(([k, x]) => (typeof x === 'string' || typeof x === 'number' ? [[k, String(x)]] : [])));
 
 /** Appends a stored message. It was read and accepted once, so its shape is not judged again. */
-export const appendRow = (table: MessageTable, m: ColumnRow | ReadMessage): void => {
+const appendRow = (table: MessageTable, m: ReadMessage): void => {
   const { ids, properties, user_properties: userProperties } = m.body;
   table.append(
     {
@@ -51,13 +54,23 @@ export const appendRow = (table: MessageTable, m: ColumnRow | ReadMessage): void
   );
 };
 
+/** Loads all stored messages into an empty table. */
+export const loadTable = async (from: Database, table: MessageTable): Promise<void> => {
+  let bytes: Buffer = Buffer.alloc(0);
+  const reader = new RowReader(table, (begin, end) => bytes.toString('utf8', begin, end));
+  await streamMessages(from, (all, view, at, seq, occurredAt) => {
+    bytes = all;
+    reader.read(view, at, seq, occurredAt);
+  });
+};
+
 const tail = async (): Promise<MessageTable> => {
   const version = (await newestVersion())?.number ?? 0;
   const recheckOpen = (await openRechecks(database())).length > 0;
   if (held?.version !== version || held.recheckOpen !== recheckOpen) held = { version, recheckOpen, table: new MessageTable() };
   const { table } = held;
   // All at once where nothing is held yet; what comes later, page by page.
-  if (table.length === 0) await streamMessages(database(), (row) => appendRow(table, row));
+  if (table.length === 0) await loadTable(database(), table);
   for (;;) {
     const page = await messagesAfter(database(), table.lastSeq, PAGE);
     for (const m of page) appendRow(table, m);

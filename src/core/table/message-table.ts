@@ -33,6 +33,9 @@ export interface Verdict {
   readonly path: readonly (string | number)[];
 }
 
+/** The two kinds of values that a message carries. */
+export type ValueColumns = 'properties' | 'userProperties';
+
 const NO_ROWS = new Int32Array(0);
 
 export class MessageTable {
@@ -53,7 +56,7 @@ export class MessageTable {
   readonly userProperties = new Map<string, ScalarColumn>();
   /** Rows of each event name, by its index in `names`. */
   private readonly rowsByName: RowList[] = [];
-  readonly verdicts = new Map<number, Verdict[]>();
+  readonly verdicts = new Map<number, readonly Verdict[]>();
   length = 0;
   lastSeq = 0;
 
@@ -75,37 +78,66 @@ export class MessageTable {
 
   /** Appends a message; its row. Property values other than text, number and boolean are not kept in columns. */
   append(m: TableMessage, verdicts?: readonly Verdict[]): number {
-    const row = this.length++;
-    this.seq.push(m.seq);
-    this.time.push(m.occurredAt);
     const name = m.kind === 'identify' ? -1 : this.names.intern(m.name);
-    this.name.set(row, name);
-    if (name >= 0) (this.rowsByName[name] ??= new RowList()).push(row);
-    this.source.set(row, this.sources.intern(m.sourceId));
-    this.release.set(row, this.releases.intern(m.release));
-    for (const kind of Object.keys(m.ids)) {
-      let column = this.ids.get(kind);
-      if (!column) this.ids.set(kind, (column = new IndexColumn()));
-      column.set(row, this.node(kind, m.ids[kind]!));
-    }
-    MessageTable.keep(this.properties, row, m.properties);
-    if (m.userProperties) MessageTable.keep(this.userProperties, row, m.userProperties);
+    const row = this.begin(m.seq, m.occurredAt, name, this.sources.intern(m.sourceId), this.releases.intern(m.release));
+    for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.node(kind, m.ids[kind]!));
+    this.keep('properties', row, m.properties);
+    if (m.userProperties) this.keep('userProperties', row, m.userProperties);
     if (verdicts && verdicts.length > 0)
       this.verdicts.set(
         row,
         verdicts.map(({ code, path }) => ({ code, path })),
       );
-    if (m.seq > this.lastSeq) this.lastSeq = m.seq;
     return row;
   }
 
-  private static keep(columns: Map<string, ScalarColumn>, row: number, given: { readonly [name: string]: unknown }): void {
+  /** Appends a row without identifiers and values; which row. `name` is −1 for an identify call. */
+  begin(seq: number, occurredAt: number, name: number, source: number, release: number): number {
+    const row = this.length++;
+    this.seq.push(seq);
+    this.time.push(occurredAt);
+    this.name.set(row, name);
+    if (name >= 0) (this.rowsByName[name] ??= new RowList()).push(row);
+    this.source.set(row, source);
+    this.release.set(row, release);
+    if (seq > this.lastSeq) this.lastSeq = seq;
+    return row;
+  }
+
+  /** Takes the identifiers and values of a row away. */
+  clear(row: number): void {
+    for (const column of this.ids.values()) column.set(row, -1);
+    for (const columns of [this.properties, this.userProperties]) for (const { column } of columns.values()) column.set(row, -1);
+  }
+
+  idColumn(kind: string): IndexColumn {
+    let column = this.ids.get(kind);
+    if (!column) this.ids.set(kind, (column = new IndexColumn()));
+    return column;
+  }
+
+  /** Node of an identifier as it was sent: text, or a number as text; −1 for what is neither. */
+  internId(kind: string, v: unknown): number {
+    return typeof v === 'string' || typeof v === 'number' ? this.node(kind, String(v)) : -1;
+  }
+
+  valueColumn(of: ValueColumns, name: string): ScalarColumn {
+    let p = this[of].get(name);
+    if (!p) this[of].set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
+    return p;
+  }
+
+  /** Index of a value among those of a property; −1 for what is not kept. */
+  internValue(of: ValueColumns, name: string, v: unknown): number {
+    if (typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') return -1;
+    return this.valueColumn(of, name).values.intern(v);
+  }
+
+  private keep(of: ValueColumns, row: number, given: { readonly [name: string]: unknown }): void {
     for (const name in given) {
-      const v = given[name];
-      if ((typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') || !Object.hasOwn(given, name)) continue;
-      let p = columns.get(name);
-      if (!p) columns.set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
-      p.column.set(row, p.values.intern(v));
+      if (!Object.hasOwn(given, name)) continue;
+      const value = this.internValue(of, name, given[name]);
+      if (value >= 0) this.valueColumn(of, name).column.set(row, value);
     }
   }
 

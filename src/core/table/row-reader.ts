@@ -1,0 +1,207 @@
+/** Stored messages into a table straight from their bytes: what was met before is known again without making text of it. */
+import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
+import type { Dictionary, IndexColumn } from './column';
+import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
+import type { MessageTable, ValueColumns, Verdict } from './message-table';
+
+/** Fields of a stored message, in the order in which their bytes are given. */
+export const ROW_FIELDS = ['source', 'kind', 'name', 'release', 'body', 'findings'] as const;
+
+/** Makes text of the bytes that are read now, from one place up to another. */
+type Decode = (from: number, to: number) => string;
+
+/** A name in an object: as it stands in the text up to behind its colon, and what was met under it. */
+interface Key {
+  readonly name: string;
+  readonly words: Int32Array;
+  readonly bytes: number;
+  readonly known: ByteDictionary;
+  column: IndexColumn | undefined;
+  /** Of a part of the body: what it is read by. */
+  readonly section: Section | undefined;
+}
+
+/** The names of one object, such as the properties; those of the body itself are one too. */
+class Keys {
+  private readonly keys: Key[] = [];
+  private readonly byBytes = new ByteDictionary();
+  /** For each event name the keys in the order of its last message: mostly that of the next one too. */
+  private readonly orders: (Key[] | undefined)[] = [];
+  constructor(private readonly sectionOf?: (name: string) => Section | undefined) {}
+
+  orderOf(eventName: number): Key[] {
+    return (this.orders[eventName + 1] ??= []);
+  }
+
+  /** The key whose first letter is at `at`: the expected one, or the one that stands there; `undefined` without a colon at once. */
+  at(from: DataView, at: number, order: Key[], place: number, decode: Decode): Key | undefined {
+    const expected = order[place];
+    if (expected && sameBytes(from, at, expected.words, 0, expected.bytes)) return expected;
+    const to = closingQuote(from, at) + 2;
+    if (from.getUint8(to - 1) !== COLON) return undefined;
+    const hash = hashOf(from, at, to);
+    const found = this.byBytes.find(from, at, to, hash);
+    const key = found >= 0 ? this.keys[found]! : this.add(from, at, to, hash, decode);
+    order[place] = key;
+    return key;
+  }
+
+  private add(from: DataView, at: number, to: number, hash: number, decode: Decode): Key {
+    const name = JSON.parse(decode(at - 1, to - 1)) as string;
+    this.byBytes.add(from, at, to, hash, this.keys.length);
+    const section = this.sectionOf?.(name);
+    const key: Key = { name, words: wordsOf(from, at, to), bytes: to - at, known: new ByteDictionary(), column: undefined, section };
+    this.keys.push(key);
+    return key;
+  }
+}
+
+interface Section {
+  /** Its bit among those of the sections. */
+  readonly bit: number;
+  readonly keys: Keys;
+  /** Index of a value in the column of a name; −1 for what is not kept. */
+  readonly intern: (name: string, value: unknown) => number;
+  readonly columnOf: (name: string) => IndexColumn;
+}
+
+const NOT_KEPT = 0;
+
+/** Appends stored messages to a table from their bytes, with the same result as `MessageTable.append` has of the parsed body.
+ *  The bytes are valid UTF-8 and the body valid JSON, as a database gives them. A body that is not laid out compactly, or that names a
+ *  part twice, is given to `JSON.parse`.
+ */
+export class RowReader {
+  private readonly sections: ReadonlyMap<string, Section>;
+  private readonly body = new Keys((name) => this.sections.get(name));
+  private readonly short: readonly { readonly known: ByteDictionary; readonly values: Dictionary<string> }[];
+  private readonly knownVerdicts = new ByteDictionary();
+  private readonly verdicts: (readonly Verdict[])[] = [];
+
+  constructor(
+    private readonly table: MessageTable,
+    private readonly decode: Decode,
+  ) {
+    const values = (bit: number, of: ValueColumns): Section => ({
+      bit,
+      keys: new Keys(),
+      intern: (name, v) => table.internValue(of, name, v),
+      columnOf: (name) => table.valueColumn(of, name).column,
+    });
+    const ids: Section = {
+      bit: 1,
+      keys: new Keys(),
+      intern: (kind, v) => table.internId(kind, v),
+      columnOf: (kind) => table.idColumn(kind),
+    };
+    this.sections = new Map([
+      ['ids', ids],
+      ['properties', values(2, 'properties')],
+      ['user_properties', values(4, 'userProperties')],
+    ]);
+    this.short = [table.sources, table.names, table.releases].map((v) => ({ known: new ByteDictionary(), values: v }));
+  }
+
+  /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none.
+   *  All fields must be followed by at least three bytes more, whatever they are.
+   */
+  read(from: DataView, at: Int32Array, seq: number, occurredAt: number): void {
+    const source = this.internShort(0, from, at[0]!, at[1]!);
+    // Of the kinds "event" and "identify" the first letter tells enough.
+    const name = from.getUint8(at[2]!) === 105 ? -1 : this.internShort(1, from, at[4]!, at[5]!);
+    const row = this.table.begin(seq, occurredAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
+    if (!this.readBody(from, at[8]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
+    if (at[11]! > at[10]!) this.readVerdicts(from, at[10]!, at[11]!, row);
+  }
+
+  private internShort(which: number, from: DataView, start: number, end: number): number {
+    const { known, values } = this.short[which]!;
+    const hash = hashOf(from, start, end);
+    let found = known.find(from, start, end, hash);
+    if (found < 0) {
+      found = values.intern(this.decode(start, end));
+      known.add(from, start, end, hash, found);
+    }
+    return found;
+  }
+
+  /** Reads a compact body; false where it is not one. */
+  private readBody(from: DataView, start: number, eventName: number, row: number): boolean {
+    const order = this.body.orderOf(eventName);
+    let i = start;
+    let seen = 0;
+    if (from.getUint8(i++) !== OPEN) return false;
+    for (let place = 0; ; place++) {
+      if (from.getUint8(i++) !== QUOTE) return false;
+      const key = this.body.at(from, i, order, place, this.decode);
+      if (!key) return false;
+      i += key.bytes;
+      const { section } = key;
+      if (!section) i = pastValue(from, i);
+      else {
+        if (seen & section.bit) return false;
+        seen |= section.bit;
+        i = from.getUint8(i) === OPEN ? this.readSection(from, i + 1, section, eventName, row) : pastValue(from, i);
+        if (i < 0) return false;
+      }
+      const c = from.getUint8(i++);
+      if (c === CLOSE) return true;
+      if (c !== COMMA) return false;
+    }
+  }
+
+  /** Reads the names and values of a section from behind its brace; the place behind it, or −1 where it is not compact. */
+  private readSection(from: DataView, start: number, { keys, intern, columnOf }: Section, eventName: number, row: number): number {
+    const order = keys.orderOf(eventName);
+    let i = start;
+    if (from.getUint8(i) === CLOSE) return i + 1;
+    for (let place = 0; ; place++) {
+      if (from.getUint8(i++) !== QUOTE) return -1;
+      const key = keys.at(from, i, order, place, this.decode);
+      if (!key) return -1;
+      const begin = i + key.bytes;
+      i = pastValue(from, begin);
+      if (i === begin) return -1;
+      let kept = NOT_KEPT;
+      if (!isNested(from.getUint8(begin))) {
+        const hash = hashOf(from, begin, i);
+        kept = key.known.find(from, begin, i, hash);
+        if (kept < 0) {
+          kept = intern(key.name, JSON.parse(this.decode(begin, i))) + 1;
+          key.known.add(from, begin, i, hash, kept);
+        }
+      }
+      if (kept !== NOT_KEPT) (key.column ??= columnOf(key.name)).set(row, kept - 1);
+      // A name may come twice, and the last one counts.
+      else if (key.column) key.column.set(row, -1);
+      const c = from.getUint8(i++);
+      if (c === CLOSE) return i;
+      if (c !== COMMA) return -1;
+    }
+  }
+
+  private parseBody(text: string, row: number): void {
+    this.table.clear(row);
+    const body = JSON.parse(text) as Record<string, unknown>;
+    for (const [part, { intern, columnOf }] of this.sections) {
+      const given = body[part];
+      if (typeof given !== 'object' || given === null || Array.isArray(given)) continue;
+      for (const [name, v] of Object.entries(given)) {
+        const value = intern(name, v);
+        if (value >= 0) columnOf(name).set(row, value);
+      }
+    }
+  }
+
+  private readVerdicts(from: DataView, start: number, end: number, row: number): void {
+    const hash = hashOf(from, start, end);
+    let found = this.knownVerdicts.find(from, start, end, hash);
+    if (found < 0) {
+      found = this.verdicts.length;
+      const given = JSON.parse(this.decode(start, end)) as Verdict[];
+      this.verdicts.push(given.map(({ code, path }) => ({ code, path })));
+      this.knownVerdicts.add(from, start, end, hash, found);
+    }
+    this.table.verdicts.set(row, this.verdicts[found]!);
+  }
+}
