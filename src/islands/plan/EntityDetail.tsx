@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { useDraft, useWorkplace } from '../workplace/context';
+import { EventSources } from './EventSources';
 import { wasHandedOut } from './sheet-rows';
 
 const INPUT = 'w-full border border-rule bg-transparent px-2 py-1 outline-offset-[-1px] focus:border-accent';
@@ -167,6 +168,9 @@ const Conversions = ({ plan, id }: { plan: Plan; id: Id }) => {
   );
 };
 
+/** Sources have a table of their own here. */
+const hasNoTable = (f: Field): boolean => f.key !== 'sources';
+
 export const EntityDetail = ({ plan, sheet, id }: { plan: Plan; sheet: Sheet; id: Id }) => {
   const { go } = useWorkplace();
   const { server } = useDraft();
@@ -185,11 +189,12 @@ export const EntityDetail = ({ plan, sheet, id }: { plan: Plan; sheet: Sheet; id
       </Button>
       <h2 className="mt-1 mb-3 pr-8 wire text-[1.35rem] font-bold break-words">{labelOf(kind, plan[kind][id])}</h2>
       <div className="grid grid-cols-2 gap-x-5 gap-y-2.5">
-        {sheet.fields.map((f) => (
+        {sheet.fields.filter(hasNoTable).map((f) => (
           <FieldRow key={f.key} plan={plan} field={f} id={id} how={how} />
         ))}
       </div>
       {kind === 'property' ? <Conversions plan={plan} id={id} /> : null}
+      {kind === 'event' ? <EventSources plan={plan} id={id} /> : null}
       {kind === 'event' ? <EventProperties plan={plan} id={id} /> : null}
     </div>
   );
