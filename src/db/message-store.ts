@@ -71,7 +71,7 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
   }));
 
 /** The rows that the columns are loaded from. */
-export const COLUMN_ROWS = `select m.seq, m.occurred_at, m.source_id, m.kind, m.name, m.release, m.body, v.findings
+export const COLUMN_ROWS = `select m.seq, m.occurred_at, m.received_at, m.source_id, m.kind, m.name, m.release, m.body, v.findings
   from messages m left join verdicts v on v.workspace_id = m.workspace_id and v.seq = m.seq
     and v.plan_version = coalesce((select published_version from workspaces where id = m.workspace_id), 0)
   where m.workspace_id = ${THE_WORKSPACE} order by m.seq`;

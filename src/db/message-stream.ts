@@ -4,14 +4,15 @@ import type { Database } from './database';
 import { COLUMN_ROWS } from './message-store';
 
 /** Takes one stored message: bytes of UTF-8, which are there only now; begin and end of source, kind, name, release, body and findings
- *  (of no bytes: none) among them, at least three bytes before the last of all; its sequence number; when it occurred, UTC epoch ms.
+ *  (of no bytes: none) among them, at least three bytes before the last of all; its sequence number; when it occurred and when it
+ *  was received, UTC epoch ms.
  */
-export type TakeRow = (bytes: Buffer, view: DataView, at: Int32Array, seq: number, occurredAt: number) => void;
+export type TakeRow = (bytes: Buffer, view: DataView, at: Int32Array, seq: number, occurredAt: number, receivedAt: number) => void;
 
 /** Bytes that stand behind every row, so that four can be read at once anywhere. */
 const PADDING = 4;
 const SIGNATURE = 'PGCOPY\n';
-const NUMBERS = 2;
+const NUMBERS = 3;
 const TEXTS = 6;
 const EPOCH_2000_MS = Date.UTC(2000, 0, 1);
 
@@ -52,7 +53,8 @@ const rowsTo = (take: TakeRow): ((chunk: Buffer) => void) => {
       at[2 * k] = i + 4;
       at[2 * k + 1] = i += 4 + Math.max(0, length);
     }
-    take(bytes, view, at, int64(view, numbers + 4), EPOCH_2000_MS + int64(view, numbers + 16) / 1000);
+    const occurredAt = EPOCH_2000_MS + int64(view, numbers + 16) / 1000;
+    take(bytes, view, at, int64(view, numbers + 4), occurredAt, EPOCH_2000_MS + int64(view, numbers + 28) / 1000);
   };
 };
 

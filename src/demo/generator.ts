@@ -4,7 +4,7 @@ import { BRANCHES, CATEGORIES } from './plan';
 import { seeded, type Rng } from './random';
 
 export interface GeneratedMessage {
-  readonly sourceId: 'web' | 'app' | 'backend';
+  readonly sourceId: 'web' | 'app' | 'backend' | 'kiosk' | 'payments';
   /** UTC epoch ms. */
   readonly receivedAt: number;
   readonly message: {
@@ -14,6 +14,7 @@ export interface GeneratedMessage {
     readonly time: string;
     readonly ids: Record<string, string>;
     readonly properties?: Record<string, unknown>;
+    readonly user_properties?: Record<string, unknown>;
     readonly release: string;
     readonly page?: string;
   };
@@ -30,6 +31,10 @@ export interface GeneratorOptions {
 const DAY = 86_400_000;
 const MINUTE = 60_000;
 const WEEKS = 8;
+const CLOCK_AHEAD = 5 * 3_600_000;
+/** Days of the history without late fees. */
+const SILENT_FROM = 44;
+const SILENT_TO = 47;
 
 interface Tool {
   readonly tool_id: string;
@@ -74,6 +79,9 @@ interface Person {
   readonly device: string;
   readonly user: string;
   readonly form: 'long form' | 'short form';
+  readonly branch: (typeof BRANCHES)[number];
+  /** Guides that were begun; nobody reads one twice. */
+  readonly guides: Set<string>;
   member: boolean;
   /** The client knows who it is. */
   signedIn: boolean;
@@ -100,38 +108,98 @@ class History {
     return p.client === 'web' ? webRelease(age) : p.ios ? iosRelease(age, p.late) : androidRelease(age, p.late);
   }
 
-  private push(sourceId: GeneratedMessage['sourceId'], at: number, message: Omit<GeneratedMessage['message'], 'id' | 'time'>): void {
+  private push(
+    sourceId: GeneratedMessage['sourceId'],
+    at: number,
+    message: Omit<GeneratedMessage['message'], 'id' | 'time'>,
+    ahead = 0,
+  ): void {
     if (at > this.o.now - 1000 || at < this.start) return;
     const { rng } = this;
     const lag =
-      sourceId === 'backend'
+      sourceId !== 'web' && sourceId !== 'app'
         ? 40 + rng.exponential(60)
         : sourceId === 'web'
           ? 150 + rng.exponential(400)
           : 300 + rng.exponential(rng.chance(0.03) ? 600_000 : 2000);
     const receivedAt = Math.min(this.o.now - 1, Math.round(at + lag));
-    const full = { id: rng.hex(24), time: new Date(Math.round(at)).toISOString(), ...message };
+    const full = { id: rng.hex(24), time: new Date(Math.round(at + ahead)).toISOString(), ...message };
     this.out.push({ sourceId, receivedAt, message: full });
     if (this.has('retries') && rng.chance(0.01))
       this.out.push({ sourceId, receivedAt: Math.min(this.o.now - 1, receivedAt + 2000), message: full });
   }
 
-  private client(p: Person, at: number, name: string, properties: Record<string, unknown>, page: string): void {
+  private client(
+    p: Person,
+    at: number,
+    name: string,
+    properties: Record<string, unknown>,
+    page: string,
+    user?: Record<string, unknown>,
+  ): void {
     const release = this.releaseOf(p, at);
     const ids: Record<string, string> = p.client === 'web' ? { anonymous: p.anonymous } : { anonymous: p.anonymous, device: p.device };
     if (p.signedIn) ids['user'] = this.has('template-user-id') && release === '8.2.0' ? '{{member_id}}' : p.user;
-    this.push(p.client, at, { name, ids, properties, release, page });
+    this.push(p.client, at, { name, ids, properties, ...(user ? { user_properties: user } : {}), release, page });
+  }
+
+  /** The user properties that a client sets at a sign-in. */
+  private traits(p: Person): Record<string, unknown> {
+    return this.has('swapped-user-property') && p.client === 'app' && !p.ios ? { [p.branch]: 'home_branch' } : { home_branch: p.branch };
   }
 
   private server(p: Person, at: number, name: string, properties: Record<string, unknown>): void {
     this.push('backend', at, { name, ids: { user: p.user }, properties, release: '2026.9' });
   }
 
+  private kiosk(p: Person, at: number, branch: string, name: string, properties: Record<string, unknown>): void {
+    const ids = { ...(this.has('shared-kiosk') ? { device: `kiosk-${branch.toLowerCase().replace(' ', '-')}` } : {}), user: p.user };
+    const ahead = this.has('kiosk-clock') && branch === 'Millrace' ? CLOCK_AHEAD : 0;
+    this.push('kiosk', at, { name, ids, properties, release: '2026.9' }, ahead);
+  }
+
+  private fee(p: Person, at: number, properties: Record<string, unknown>): void {
+    const age = (at - this.start) / DAY;
+    if (this.has('silent-fees') && age >= SILENT_FROM && age < SILENT_TO) return;
+    const user = this.has('email-user-id') ? `${p.user}@example.org` : p.user;
+    this.push('payments', at, { name: 'Late Fee Charged', ids: { user }, properties, release: '2026.9' });
+  }
+
+  /** Some of a safety guide is read; after a reload, which happens to one in five, the page may begin again. */
+  private guide(p: Person, at: number): void {
+    const { rng } = this;
+    const tool_category = rng.pick(CATEGORIES);
+    if (p.guides.has(tool_category)) return;
+    p.guides.add(tool_category);
+    const page = `/guides/${tool_category.replace(' ', '-')}`;
+    const reads = (from: number): number => {
+      let t = from;
+      for (const guide_share of [25, 50, 75, 100]) {
+        t += 4000 + rng.exponential(15_000);
+        this.client(p, t, 'Guide Read', { guide_share, tool_category }, page);
+        if (rng.chance(0.25)) break;
+      }
+      return t;
+    };
+    const end = reads(at);
+    if (this.has('milestones-again') && p.client === 'web' && rng.chance(0.2)) reads(end + 5000);
+  }
+
   private view(p: Person, at: number): Tool {
     const tool = this.rng.pick(this.tools);
     const twin = this.has('wrong-case-twin') && this.releaseOf(p, at).startsWith('ios 5.1') && this.rng.chance(0.35);
-    this.client(p, at, twin ? 'Tool viewed' : 'Tool Viewed', { ...tool }, `/tools/${tool.tool_id}`);
+    const unlisted = this.has('unlisted-category') && this.releaseOf(p, at) === '8.2.1' && tool.tool_category === 'garden';
+    const shown = unlisted ? { ...tool, tool_category: 'garden & balcony' } : tool;
+    this.client(p, at, twin ? 'Tool viewed' : 'Tool Viewed', { ...shown }, `/tools/${tool.tool_id}`);
     return tool;
+  }
+
+  private search(p: Person, at: number): void {
+    const { rng } = this;
+    const found = { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) };
+    this.client(p, at, 'Catalogue Searched', found, '/search');
+    const twice = this.has('bound-twice') && this.releaseOf(p, at) === '8.1.0' && rng.chance(0.2);
+    if (twice) this.client(p, at + 8, 'Catalogue Searched', found, '/search');
   }
 
   private join(p: Person, at: number): void {
@@ -146,7 +214,7 @@ class History {
     const release = this.releaseOf(p, done);
     const template = this.has('template-user-id') && release === '8.2.0';
     const ids = { anonymous: p.anonymous, ...(p.client === 'app' ? { device: p.device } : {}), user: template ? '{{member_id}}' : p.user };
-    this.push(p.client, done + 1500, { kind: 'identify', ids, release });
+    this.push(p.client, done + 1500, { kind: 'identify', ids, user_properties: this.traits(p), release });
   }
 
   private reserve(p: Person, at: number, tool: Tool): void {
@@ -165,16 +233,28 @@ class History {
     this.server(p, answered, 'Reservation Confirmed', { request_id, tool_id: tool.tool_id, branch: tool.branch });
     if (!rng.chance(0.8)) return;
     const begun = at + 0.2 * DAY + rng.exponential(1.2 * DAY);
-    this.server(p, begun, 'Loan Started', { tool_id: tool.tool_id, branch: tool.branch, loan_days: loanDays });
+    const lent = { tool_id: tool.tool_id, branch: tool.branch };
+    if (rng.chance(0.4)) {
+      const deposit = this.has('text-deposit') ? String(tool.deposit) : tool.deposit;
+      // A signed-in member has a card, so the kiosk knows who it is.
+      this.kiosk(p, begun - 2 * MINUTE, tool.branch, 'Signed In', { sign_in_method: 'card' });
+      this.kiosk(p, begun - MINUTE, tool.branch, 'Deposit Paid', { ...lent, deposit });
+      this.kiosk(p, begun, tool.branch, 'Loan Started', { ...lent, loan_days: loanDays });
+    } else this.server(p, begun, 'Loan Started', { ...lent, loan_days: loanDays });
+    if (rng.chance(0.15) && !this.has('never-built'))
+      this.server(p, begun + (loanDays - 0.5) * DAY, 'Loan Extended', { ...lent, loan_days: loanDays });
     const kept = Math.max(0, Math.round(loanDays - 1 + rng.exponential(1.5)));
     const back = begun + kept * DAY + rng.next() * 0.2 * DAY;
+    const tool_condition = rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']);
+    const typed = this.has('typed-email') && rng.chance(0.2);
+    const note = typed ? `Call ${p.user}@example.org about it` : rng.pick(['Cable is loose', 'Blade is blunt', 'Handle is cracked']);
     this.server(p, back, 'Loan Returned', {
-      tool_id: tool.tool_id,
-      branch: tool.branch,
+      ...lent,
       days_kept: kept,
-      tool_condition: rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']),
+      tool_condition,
+      ...(tool_condition === 'fine' ? {} : { damage_note: note }),
     });
-    if (kept > loanDays) this.server(p, back + MINUTE, 'Late Fee Charged', { late_fee: (kept - loanDays) * 150, currency: 'EUR' });
+    if (kept > loanDays) this.fee(p, back + MINUTE, { late_fee: (kept - loanDays) * 150, currency: 'EUR' });
   }
 
   private visit(p: Person, from: number): void {
@@ -183,17 +263,13 @@ class History {
     const step = (mean: number): number => (at += 5000 + rng.exponential(mean));
     if (p.member && rng.chance(p.signedIn ? 0.12 : 0.45)) {
       p.signedIn = true;
-      this.client(p, at, 'Signed In', { sign_in_method: rng.pick(['card', 'e-mail link', 'passkey']) }, '/account');
+      this.client(p, at, 'Signed In', { sign_in_method: rng.pick(['card', 'e-mail link', 'passkey']) }, '/account', this.traits(p));
     }
+    if (p.signedIn && this.has('signed-in-on-view') && this.releaseOf(p, at) === 'ios 5.1.0')
+      for (let n = 2; n > 0; n--) this.client(p, step(20_000), 'Signed In', { sign_in_method: 'passkey' }, '/account', this.traits(p));
     for (let n = 1 + Math.floor(rng.exponential(1.1)); n > 0; n--) {
-      if (rng.chance(0.55))
-        this.client(
-          p,
-          step(25_000),
-          'Catalogue Searched',
-          { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) },
-          '/search',
-        );
+      if (rng.chance(0.55)) this.search(p, step(25_000));
+      if (rng.chance(0.08)) this.guide(p, step(30_000));
       if (!rng.chance(0.7)) continue;
       const tool = this.view(p, step(40_000));
       if (p.member && rng.chance(0.24)) this.reserve(p, step(30_000), tool);
@@ -217,6 +293,8 @@ class History {
       device: `d-${rng.hex(12)}`,
       user: `m-${100_000 + n}`,
       form: rng.chance(0.5) ? 'long form' : 'short form',
+      branch: rng.pick(BRANCHES),
+      guides: new Set(),
       member: rng.chance(0.22),
       signedIn: false,
     };

@@ -66,6 +66,22 @@ const properties: Edit[] = [
     samples: ['0', '14'],
     describes: 'search',
   }),
+  property('guide_share', {
+    keepReason: 'Says how far the guide was read.',
+    description: 'Share of the safety guide that was in view.',
+    type: 'integer',
+    unit: '%',
+    min: 0,
+    max: 100,
+    samples: ['25', '100'],
+    describes: 'guide',
+  }),
+  property('damage_note', {
+    keepReason: 'The workshop reads it before it repairs a tool.',
+    description: 'What the desk wrote about the damage.',
+    samples: ['Cable is loose', 'Blade is blunt'],
+    describes: 'loan',
+  }),
   property('signup_form', {
     description: 'Which of the two forms was used.',
     allowed: ['long form', 'short form'],
@@ -141,6 +157,7 @@ const required = (...names: string[]): EventProperty[] => names.map((propertyId)
 
 const CLIENTS = ['web', 'app'];
 const SERVER = ['backend'];
+const KIOSK = ['kiosk'];
 
 const event = (name: string, sources: string[], flow: string, order: number, fields: Partial<PlanEvent>): Edit => {
   const words = name.toLowerCase().split(' ');
@@ -180,7 +197,17 @@ const events: Edit[] = [
     properties: required('membership_tier'),
     conversion: true,
   }),
-  event('Signed In', CLIENTS, 'Join', 5, {
+  event('Guide Read', CLIENTS, 'Discover', 3, {
+    description: 'A visitor read so much of a safety guide.',
+    trigger: 'For the first time on this page, 25, 50, 75 or 100 % of the guide were in view for two seconds.',
+    triggerKind: 'milestone',
+    properties: required('guide_share', 'tool_category'),
+    series: { property: 'guide_share', values: ['25', '50', '75', '100'] },
+    scope: '/guides',
+    keepReason: 'The safety officer looks at it before every season.',
+  }),
+  event('Signed In', [...CLIENTS, ...KIOSK], 'Join', 5, {
+    oncePer: 'session',
     description: 'A member proved who they are.',
     trigger: 'The session was opened by the server; opening the account page is not a sign-in.',
     object: '',
@@ -207,21 +234,33 @@ const events: Edit[] = [
     properties: required('request_id', 'tool_id', 'branch'),
     conversion: true,
   }),
-  event('Loan Started', SERVER, 'Borrow', 9, {
+  event('Loan Started', [...SERVER, ...KIOSK], 'Borrow', 9, {
     description: 'A member took a tool home.',
-    trigger: 'The desk handed the tool over and the backend stored the loan.',
+    trigger: 'The desk or the kiosk handed the tool over and the loan was stored.',
     properties: required('tool_id', 'branch', 'loan_days'),
     conversion: true,
   }),
-  event('Loan Returned', SERVER, 'Borrow', 10, {
+  event('Deposit Paid', KIOSK, 'Borrow', 10, {
+    keepReason: 'The treasurer compares it with the card terminal.',
+    description: 'A deposit was paid at the kiosk.',
+    trigger: 'The card terminal confirmed the payment.',
+    properties: required('tool_id', 'branch', 'deposit'),
+  }),
+  event('Loan Extended', SERVER, 'Borrow', 10, {
+    keepReason: 'Shows whether the usual loan is too short.',
+    description: 'A member keeps a tool for longer.',
+    trigger: 'The backend stored the new end of the loan.',
+    properties: required('tool_id', 'branch', 'loan_days'),
+  }),
+  event('Loan Returned', SERVER, 'Borrow', 11, {
     description: 'A tool came back.',
     trigger: 'The desk checked the tool in.',
-    properties: required('tool_id', 'branch', 'days_kept', 'tool_condition'),
+    properties: [...required('tool_id', 'branch', 'days_kept', 'tool_condition'), { propertyId: 'damage_note', required: false }],
   }),
-  event('Late Fee Charged', SERVER, 'Borrow', 11, {
+  event('Late Fee Charged', ['payments'], 'Borrow', 12, {
     keepReason: 'Bookkeeping compares it with the ledger.',
     description: 'A fee for a late return was charged.',
-    trigger: 'The backend booked the fee.',
+    trigger: 'The fee was booked.',
     properties: required('late_fee', 'currency'),
   }),
 ];
@@ -397,6 +436,13 @@ export const publishedEdits: readonly Edit[] = [
   create('settings', 'settings', {
     ...DEFAULT_SETTINGS,
     name: 'Oddment',
+    rules: {
+      'first-event-without-id': {
+        exceptions: [
+          { kind: 'source', id: 'kiosk', reason: 'The kiosk shows nothing before the card is read, so nothing is sent before.' },
+        ],
+      },
+    },
     naming: {
       ...DEFAULT_SETTINGS.naming,
       actions: [
@@ -414,8 +460,9 @@ export const publishedEdits: readonly Edit[] = [
         'attended',
         'extended',
         'read',
+        'paid',
       ],
-      objects: ['catalogue', 'tool', 'membership', 'reservation', 'loan', 'late fee', 'guide', 'workshop'],
+      objects: ['catalogue', 'tool', 'membership', 'reservation', 'loan', 'late fee', 'guide', 'workshop', 'deposit'],
       synonyms: [
         ['borrow', 'rent', 'lease'],
         ['member', 'customer', 'client'],
@@ -444,6 +491,20 @@ export const publishedEdits: readonly Edit[] = [
     kind: 'server',
     mark: 'D',
     owner: 'Ines (lending)',
+    idKinds: { beforeSignIn: [], afterSignIn: ['user'] },
+  }),
+  create('source', 'kiosk', {
+    name: 'Branch kiosk',
+    kind: 'kiosk',
+    mark: 'K',
+    owner: 'Ines (lending)',
+    idKinds: { beforeSignIn: [], afterSignIn: ['user'] },
+  }),
+  create('source', 'payments', {
+    name: 'Payments',
+    kind: 'server',
+    mark: 'P',
+    owner: 'Odile (treasury)',
     idKinds: { beforeSignIn: [], afterSignIn: ['user'] },
   }),
   create('identifierKind', 'anonymous', {

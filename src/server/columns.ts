@@ -46,6 +46,8 @@ const appendRow = (table: MessageTable, m: ReadMessage): void => {
       sourceId: m.sourceId,
       release: m.release,
       occurredAt: m.occurredAt,
+      receivedAt: m.receivedAt,
+      page: typeof m.body['page'] === 'string' ? m.body['page'] : '',
       ids: idsOf(ids),
       properties: fieldsOf(properties),
       userProperties: fieldsOf(userProperties),
@@ -58,9 +60,9 @@ const appendRow = (table: MessageTable, m: ReadMessage): void => {
 export const loadTable = async (from: Database, table: MessageTable): Promise<void> => {
   let bytes: Buffer = Buffer.alloc(0);
   const reader = new RowReader(table, (begin, end) => bytes.toString('utf8', begin, end));
-  await streamMessages(from, (all, view, at, seq, occurredAt) => {
+  await streamMessages(from, (all, view, at, seq, occurredAt, receivedAt) => {
     bytes = all;
-    reader.read(view, at, seq, occurredAt);
+    reader.read(view, at, seq, occurredAt, receivedAt);
   });
 };
 

@@ -5,6 +5,7 @@ import { intakeTotals } from '../db/message-store';
 import { answering, json } from './answer';
 import { currentTable } from './columns';
 import { database } from './context';
+import { manyFindings } from './many-findings';
 import { newestVersion } from './published';
 
 /** `GET /api/findings`: all groups under the version in force, and what each source sent. */
@@ -14,7 +15,7 @@ export const findings = (): Promise<Response> =>
     const table = await currentTable();
     const counts = await findingCounts(database(), version?.number ?? 0);
     return json({
-      groups: groupFindings(counts, version?.plan, table, Date.now()),
+      groups: groupFindings(counts, table, version ? await manyFindings(table, version) : []),
       messages: table.length,
       totals: await intakeTotals(database()),
     });

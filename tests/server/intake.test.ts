@@ -103,7 +103,7 @@ describe('answers', () => {
 
   test('the raw text of a line is stored as it came', async () => {
     const line = `{"id":"raw-1", "name":"Signed Out",  "time":"2026-11-01T10:00:00Z","properties":{"n":1.000,"s":"\\u0000\\ud800"}}`;
-    expect((await answerOf(await send(line, { 'content-type': 'application/x-ndjson' }))).accepted).toBe(1);
+    expect((await answerOf(await send(line, { 'content-type': 'application/x-ndjson' }))).acceptedWithFindings).toBe(1);
     const { rows } = await client.query<{ body: string }>(`select body::text as body from messages where message_id = 'raw-1'`);
     expect(rows[0]!.body).toBe(line);
   });

@@ -2,7 +2,7 @@
 import type { Severity } from '../findings/severity';
 import type { Property } from '../plan/plan';
 
-interface CheckWords<Code extends string, Params> {
+export interface CheckWords<Code extends string, Params> {
   readonly id: Code;
   readonly title: string;
   readonly why: string;
@@ -25,14 +25,8 @@ export interface MessageCheck<Code extends string = string, Params = never> exte
   readonly on: 'message';
 }
 
-/** A check over many messages. */
-export interface BatchCheck<Code extends string = string, Params = never> extends CheckWords<Code, Params> {
-  readonly on: 'many';
-}
-
 export const defineValueCheck = <const Code extends string, Params>(c: ValueCheck<Code, Params>): ValueCheck<Code, Params> => c;
 export const defineMessageCheck = <const Code extends string, Params>(c: MessageCheck<Code, Params>): MessageCheck<Code, Params> => c;
-export const defineBatchCheck = <const Code extends string, Params>(c: BatchCheck<Code, Params>): BatchCheck<Code, Params> => c;
 
 /** A value as shown in a sentence: JSON, cut at 60 characters. */
 export const shown = (v: unknown): string => {

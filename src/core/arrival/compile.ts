@@ -1,13 +1,15 @@
 /** A plan version, compiled to a checker: closures per event and property, no generated code. */
 import type { Finding } from '../findings/finding';
 import type { Severity } from '../findings/severity';
-import { isPlaceholder, isPlaceholderId } from '../identity/placeholder';
+import { isPlaceholder } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
 import { valueChecks, type messageChecks } from './checks/index';
-import { placeholderValue, type PlaceholderValue } from './checks/placeholder-value';
+import { formerName } from './checks/former-name';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
 import type { Message } from './message';
+import { identifierTest, unplannedTest, userPropertyTest, type SeverityOf } from './message-tests';
+import { mayBePersonal } from './personal-data';
 
 export type ArrivalCode = (typeof valueChecks)[number]['id'] | (typeof messageChecks)[number]['id'];
 export type MessageFinding = Finding<ArrivalCode, unknown>;
@@ -36,11 +38,15 @@ interface CompiledEvent {
   readonly found: (CompiledProperty | undefined)[];
   readonly required: readonly string[];
   readonly mask: number;
+  /** What is said of names that are not planned, by name. */
+  readonly others: Map<string, ReturnType<ReturnType<typeof unplannedTest>>>;
 }
 
 export interface Checker {
   /** The findings on a message, in the order of its own keys, then what is missing. An empty array is shared: do not change it. */
-  check(message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'>): readonly MessageFinding[];
+  check(
+    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & { readonly userProperties?: Message['userProperties'] },
+  ): readonly MessageFinding[];
   /** Whether the plan knows an event of this name. */
   knows(name: string): boolean;
 }
@@ -49,10 +55,10 @@ const NONE: readonly MessageFinding[] = Object.freeze([]);
 const REMEMBERED_NAMES = 10_000;
 const MOST_KEYS = 64;
 
-const compileProperty = (property: Property, severityOf: (id: string, own: Severity) => Severity | undefined) => {
+const compileProperty = (property: Property, severityOf: SeverityOf) => {
   const tests: ((v: unknown) => MessageFinding | undefined)[] = [];
   for (const check of valueChecks) {
-    const severity = severityOf(check.id, check.severity);
+    const severity = severityOf(check);
     const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
     if (!test || severity === undefined) continue;
     const path = ['properties', property.name];
@@ -90,7 +96,7 @@ const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
 const isUsual = (p: CompiledProperty, v: unknown): boolean => {
   switch (p.usual) {
     case TEXT:
-      return typeof v === 'string' && !isPlaceholder(v);
+      return typeof v === 'string' && v.charCodeAt(0) > 32 && !isPlaceholder(v) && !mayBePersonal(v);
     case LISTED: {
       const { allowed } = p;
       for (let i = 0; i < allowed.length; i++) if (allowed[i] === v) return true;
@@ -105,7 +111,7 @@ const isUsual = (p: CompiledProperty, v: unknown): boolean => {
   }
 };
 
-const compileEvent = (plan: Plan, event: PlanEvent, severityOf: Parameters<typeof compileProperty>[1]): CompiledEvent => {
+const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): CompiledEvent => {
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
   let mask = 0;
@@ -116,26 +122,38 @@ const compileEvent = (plan: Plan, event: PlanEvent, severityOf: Parameters<typeo
     mask |= bit;
     properties.set(p.property.name, { bit, ...usualOf(p.property), test: compileProperty(p.property, severityOf) });
   }
-  return { properties, keys: [], found: [], required, mask };
+  return { properties, keys: [], found: [], required, mask, others: new Map() };
 };
 
 /** Compiles a plan to a checker.
- *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Properties that are not planned are let pass.
- *  Former names of an event are known names. Checks that the workspace switched off are left out.
+ *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Former names of an event are known names, with a
+ *  finding of their own. Checks that the workspace switched off are left out.
  */
 export const compileChecker = (plan: Plan): Checker => {
   const { rules } = settingsOf(plan);
-  const severityOf = (id: string, own: Severity): Severity | undefined => (rules[id]?.off ? undefined : (rules[id]?.severity ?? own));
+  const severityOf: SeverityOf = ({ id, severity }): Severity | undefined =>
+    rules[id]?.off ? undefined : (rules[id]?.severity ?? severity);
   const events = new Map<string, CompiledEvent>();
+  /** Former name → the name of now. */
+  const former = new Map<string, string>();
   for (const [, e] of entries(plan, 'event')) {
     const compiled = compileEvent(plan, e, severityOf);
-    for (const name of e.formerNames) if (!events.has(name)) events.set(name, compiled);
-    if (e.name !== '') events.set(e.name, compiled);
+    for (const name of e.formerNames)
+      if (!events.has(name)) {
+        events.set(name, compiled);
+        former.set(name, e.name);
+      }
+    if (e.name === '') continue;
+    events.set(e.name, compiled);
+    former.delete(e.name);
   }
   const planned = entries(plan, 'event').map(([, e]) => e.name);
-  const missing = severityOf(propertyMissing.id, propertyMissing.severity);
-  const unknown = severityOf(unknownEvent.id, unknownEvent.severity);
-  const placeholder = severityOf(placeholderValue.id, placeholderValue.severity);
+  const missing = severityOf(propertyMissing);
+  const unknown = severityOf(unknownEvent);
+  const outdated = severityOf(formerName);
+  const testIds = identifierTest(plan, severityOf);
+  const testUserProperties = userPropertyTest(plan, severityOf);
+  const describeUnplanned = unplannedTest(plan, severityOf);
   const unknownNames = new Map<string, UnknownEvent>();
 
   const describeUnknown = (name: string): UnknownEvent => {
@@ -151,20 +169,24 @@ export const compileChecker = (plan: Plan): Checker => {
     knows: (name) => events.has(name),
     check(message) {
       let found: MessageFinding[] | undefined;
-      const { ids, properties } = message;
-      if (placeholder !== undefined)
-        for (const kind in ids) {
-          const value = ids[kind]!;
-          if (!isPlaceholderId(value)) continue;
-          const params: PlaceholderValue = { property: kind, value: value.slice(0, 60), identifier: true };
-          (found ??= []).push({ code: 'placeholder-value', severity: placeholder, path: ['ids', kind], params });
-        }
+      const { ids, properties, userProperties } = message;
+      const onIds = testIds(ids);
+      if (onIds.length > 0) found = [...onIds];
+      if (userProperties) {
+        const onUser = testUserProperties(userProperties);
+        if (onUser.length > 0) (found ??= []).push(...onUser);
+      }
       if (message.kind === 'identify') return found ?? NONE;
       const event = events.get(message.name);
       if (!event) {
         if (unknown !== undefined)
           (found ??= []).push({ code: 'unknown-event', severity: unknown, path: ['name'], params: describeUnknown(message.name) });
         return found ?? NONE;
+      }
+      if (former.size > 0 && outdated !== undefined) {
+        const now = former.get(message.name);
+        if (now !== undefined)
+          (found ??= []).push({ code: formerName.id, severity: outdated, path: ['name'], params: { name: message.name, now } });
       }
       let seen = 0;
       let i = 0;
@@ -178,7 +200,16 @@ export const compileChecker = (plan: Plan): Checker => {
           at[i] = p;
         } else p = event.properties.get(key);
         i++;
-        if (p === undefined) continue;
+        if (p === undefined) {
+          let other = event.others.get(key);
+          if (!other) {
+            other = describeUnplanned(key, [...event.properties.keys()]);
+            if (event.others.size < REMEMBERED_NAMES) event.others.set(key, other);
+          }
+          if (other.always) (found ??= []).push(other.always);
+          if (other.without && !(other.without[0] in ids)) (found ??= []).push(other.without[1]);
+          continue;
+        }
         seen |= p.bit;
         const value = properties[key];
         if (isUsual(p, value)) continue;

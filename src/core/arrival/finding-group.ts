@@ -1,8 +1,9 @@
 /** Findings on messages, grouped by cause: what a person reads, instead of one line a message. */
 import { bySeverity, type Severity } from '../findings/severity';
-import { settingsOf, type Plan } from '../plan/plan';
+import { settingsOf } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
-import { findsPremature, reconcile, unconfirmedAttempts } from './batch/unconfirmed-attempts';
+import { manyChecks } from './batch/index';
+import type { ManyCheck, ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { findingSentence, wordsFor } from './words';
 
@@ -104,46 +105,45 @@ const describe = (code: string, eventName: string, params: unknown) => {
   };
 };
 
-const prematureGroups = (plan: Plan, table: MessageTable, now: number): FindingGroup[] => {
-  const { id, severity } = unconfirmedAttempts;
-  const set = settingsOf(plan).rules[id];
-  if (set?.off) return [];
+/** What the checks over many find, one group for each cause; what a check finds in several releases of a source is one cause.
+ *  Shape: a step for each check, so that whoever runs it can do other things in between; the groups are what it returns.
+ */
+export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
+  const { rules } = settingsOf(c.plan);
   const joined = new Map<string, FindingGroup>();
-  for (const g of reconcile(plan, table, now)) {
-    if (!findsPremature(g)) continue;
-    const { eventName } = g.params;
-    const key = JSON.stringify([id, eventName, g.sourceId]);
-    const known = joined.get(key);
-    const samples = g.rows.slice(-5).map((row) => table.seq.get(row));
-    joined.set(key, {
-      ...describe(id, eventName, g.params),
-      key,
-      code: id,
-      severity: set?.severity ?? severity,
-      eventName,
-      touches: [eventName],
-      sourceId: g.sourceId,
-      releases: [...(known?.releases ?? []), g.release],
-      count: (known?.count ?? 0) + g.unconfirmed,
-      of: (known?.of ?? 0) + g.judged,
-      firstAt: Math.min(known?.firstAt ?? Infinity, g.firstAt),
-      lastAt: Math.max(known?.lastAt ?? -Infinity, g.lastAt),
-      samples: [...samples, ...(known?.samples ?? [])].sort((a, b) => b - a).slice(0, 5),
-    });
+  for (const check of manyChecks as readonly ManyCheck<string, unknown>[]) {
+    const set = rules[check.id];
+    if (set?.off) continue;
+    yield;
+    for (const f of check.find(c)) {
+      const key = JSON.stringify([check.id, f.eventName, f.field, f.sourceId]);
+      const known = joined.get(key);
+      joined.set(key, {
+        // The words are those of the newest.
+        ...(known && known.lastAt > f.lastAt ? known : describe(check.id, f.eventName, f.params)),
+        key,
+        code: check.id,
+        severity: set?.severity ?? f.severity ?? check.severity,
+        eventName: f.eventName,
+        touches: f.eventName === '' ? [] : [f.eventName],
+        sourceId: f.sourceId,
+        releases: [...new Set([...(known?.releases ?? []), ...f.releases])],
+        count: (known?.count ?? 0) + f.count,
+        of: (known?.of ?? 0) + f.of,
+        firstAt: Math.min(known?.firstAt ?? Infinity, f.firstAt),
+        lastAt: Math.max(known?.lastAt ?? -Infinity, f.lastAt),
+        samples: [...f.rows.map((row) => c.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, 5),
+      });
+    }
   }
   return [...joined.values()];
-};
+}
 
 /** All groups, gravest first, then by how many messages.
- *  Shape: counted findings joined over releases, and the checks over many, which run on the table. `of` counts the messages of
+ *  Shape: counted findings joined over releases, and those of the checks over many. `of` counts the messages of
  *  the same event, source and releases.
  */
-export const groupFindings = (
-  counts: readonly FindingCount[],
-  plan: Plan | undefined,
-  table: MessageTable,
-  now: number,
-): FindingGroup[] => {
+export const groupFindings = (counts: readonly FindingCount[], table: MessageTable, many: readonly FindingGroup[]): FindingGroup[] => {
   const groups: FindingGroup[] = groupCounts(counts).map((g) => ({
     ...describe(g.code, g.eventName, g.params),
     key: JSON.stringify([g.code, g.eventName, g.field, g.sourceId]),
@@ -159,5 +159,5 @@ export const groupFindings = (
     lastAt: g.lastAt,
     samples: g.samples,
   }));
-  return [...groups, ...(plan ? prematureGroups(plan, table, now) : [])].sort((a, b) => bySeverity(a, b) || b.count - a.count);
+  return [...groups, ...many].sort((a, b) => bySeverity(a, b) || b.count - a.count);
 };

@@ -1,13 +1,11 @@
 /** The words of arrival findings, by code. */
-import { unconfirmedAttempts } from './batch/unconfirmed-attempts';
-import type { BatchCheck, MessageCheck, ValueCheck } from './check';
+import { manyChecks } from './batch/index';
+import type { CheckWords } from './check';
 import { messageChecks, valueChecks } from './checks/index';
 
-type AnyCheck = ValueCheck<string, unknown> | MessageCheck<string, unknown> | BatchCheck<string, unknown>;
+type AnyCheck = CheckWords<string, unknown>;
 
-const byId = new Map<string, AnyCheck>(
-  [...valueChecks, ...messageChecks, unconfirmedAttempts].map((c) => [c.id, c as unknown as AnyCheck]),
-);
+const byId = new Map<string, AnyCheck>([...valueChecks, ...messageChecks, ...manyChecks].map((c) => [c.id, c as unknown as AnyCheck]));
 
 export interface FindingWords {
   readonly title: string;
@@ -22,6 +20,9 @@ export const wordsFor = (code: string, params: unknown): FindingWords | undefine
   const c = byId.get(code);
   return c && { title: c.title, why: c.why, message: c.message(params), cause: c.cause(params), mend: c.mend(params) };
 };
+
+/** The title of a check; its code where there is none of it. */
+export const checkTitle = (code: string): string => byId.get(code)?.title ?? code;
 
 /** The finding as a whole sentence, which begins with the event's name; without one it speaks of messages. */
 export const findingSentence = (code: string, eventName: string, params: unknown): string => {

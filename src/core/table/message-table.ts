@@ -11,6 +11,10 @@ export interface TableMessage {
   readonly release: string;
   /** UTC epoch ms. */
   readonly occurredAt: number;
+  /** When it came in, UTC epoch ms; as it occurred where that is not said. */
+  readonly receivedAt?: number;
+  /** Page or screen; empty for none. */
+  readonly page?: string;
   readonly ids: { readonly [kind: string]: string };
   readonly properties: { readonly [name: string]: unknown };
   /** User properties that the message sets. */
@@ -41,12 +45,15 @@ const NO_ROWS = new Int32Array(0);
 export class MessageTable {
   readonly seq = new Float64Column();
   readonly time = new Float64Column();
+  readonly received = new Float64Column();
   readonly name = new IndexColumn();
   readonly source = new IndexColumn();
   readonly release = new IndexColumn();
+  readonly page = new IndexColumn();
   readonly names = new Dictionary<string>();
   readonly sources = new Dictionary<string>();
   readonly releases = new Dictionary<string>();
+  readonly pages = new Dictionary<string>();
   /** Identifier nodes: kind → value → node. */
   private readonly nodeIndex = new Map<string, Map<string, number>>();
   readonly nodes: IdentifierNode[] = [];
@@ -79,7 +86,9 @@ export class MessageTable {
   /** Appends a message; its row. Property values other than text, number and boolean are not kept in columns. */
   append(m: TableMessage, verdicts?: readonly Verdict[]): number {
     const name = m.kind === 'identify' ? -1 : this.names.intern(m.name);
-    const row = this.begin(m.seq, m.occurredAt, name, this.sources.intern(m.sourceId), this.releases.intern(m.release));
+    const source = this.sources.intern(m.sourceId);
+    const row = this.begin(m.seq, m.occurredAt, m.receivedAt ?? m.occurredAt, name, source, this.releases.intern(m.release));
+    if (m.page) this.setPage(row, m.page);
     for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.node(kind, m.ids[kind]!));
     this.keep('properties', row, m.properties);
     if (m.userProperties) this.keep('userProperties', row, m.userProperties);
@@ -92,10 +101,11 @@ export class MessageTable {
   }
 
   /** Appends a row without identifiers and values; which row. `name` is −1 for an identify call. */
-  begin(seq: number, occurredAt: number, name: number, source: number, release: number): number {
+  begin(seq: number, occurredAt: number, receivedAt: number, name: number, source: number, release: number): number {
     const row = this.length++;
     this.seq.push(seq);
     this.time.push(occurredAt);
+    this.received.push(receivedAt);
     this.name.set(row, name);
     if (name >= 0) (this.rowsByName[name] ??= new RowList()).push(row);
     this.source.set(row, source);
@@ -104,8 +114,14 @@ export class MessageTable {
     return row;
   }
 
-  /** Takes the identifiers and values of a row away. */
+  /** Notes the page of a row; an empty one is none. */
+  setPage(row: number, page: string): void {
+    this.page.set(row, page === '' ? -1 : this.pages.intern(page));
+  }
+
+  /** Takes the identifiers, the values and the page of a row away. */
   clear(row: number): void {
+    this.page.set(row, -1);
     for (const column of this.ids.values()) column.set(row, -1);
     for (const columns of [this.properties, this.userProperties]) for (const { column } of columns.values()) column.set(row, -1);
   }

@@ -105,11 +105,11 @@ export class RowReader {
   /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none.
    *  All fields must be followed by at least three bytes more, whatever they are.
    */
-  read(from: DataView, at: Int32Array, seq: number, occurredAt: number): void {
+  read(from: DataView, at: Int32Array, seq: number, occurredAt: number, receivedAt: number): void {
     const source = this.internShort(0, from, at[0]!, at[1]!);
     // Of the kinds "event" and "identify" the first letter tells enough.
     const name = from.getUint8(at[2]!) === 105 ? -1 : this.internShort(1, from, at[4]!, at[5]!);
-    const row = this.table.begin(seq, occurredAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
+    const row = this.table.begin(seq, occurredAt, receivedAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
     if (!this.readBody(from, at[8]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
     if (at[11]! > at[10]!) this.readVerdicts(from, at[10]!, at[11]!, row);
   }
@@ -137,8 +137,11 @@ export class RowReader {
       if (!key) return false;
       i += key.bytes;
       const { section } = key;
-      if (!section) i = pastValue(from, i);
-      else {
+      if (!section) {
+        const begin = i;
+        i = pastValue(from, i);
+        if (key.name === 'page') this.readPage(from, key, begin, i, row);
+      } else {
         if (seen & section.bit) return false;
         seen |= section.bit;
         i = from.getUint8(i) === OPEN ? this.readSection(from, i + 1, section, eventName, row) : pastValue(from, i);
@@ -180,9 +183,21 @@ export class RowReader {
     }
   }
 
+  private readPage(from: DataView, key: Key, begin: number, end: number, row: number): void {
+    const hash = hashOf(from, begin, end);
+    let found = key.known.find(from, begin, end, hash);
+    if (found < 0) {
+      const page: unknown = JSON.parse(this.decode(begin, end));
+      found = typeof page === 'string' && page !== '' ? this.table.pages.intern(page) + 1 : 0;
+      key.known.add(from, begin, end, hash, found);
+    }
+    this.table.page.set(row, found - 1);
+  }
+
   private parseBody(text: string, row: number): void {
     this.table.clear(row);
     const body = JSON.parse(text) as Record<string, unknown>;
+    if (typeof body['page'] === 'string') this.table.setPage(row, body['page']);
     for (const [part, { intern, columnOf }] of this.sections) {
       const given = body[part];
       if (typeof given !== 'object' || given === null || Array.isArray(given)) continue;

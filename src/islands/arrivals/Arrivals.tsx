@@ -16,6 +16,8 @@ import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useFindings } from '../workplace/queries';
 import { LiveList } from './LiveList';
+import { LogbookView } from './LogbookView';
+import { Matrix } from './Matrix';
 import { MessageDetail } from './MessageDetail';
 
 const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
@@ -135,8 +137,18 @@ const Arrivals = () => {
   const [message, setMessage] = useState<LiveMessage | undefined>();
   const group = data?.groups.find((g) => g.key === place.item);
   const hasWeb = plan.source['web'] !== undefined;
+  const [view, kind, ...value] = place.item?.startsWith('[') ? [] : (place.item ?? '').split(':');
+  const showsMatrix = view === 'matrix';
+  const showsLogbook = view === 'logbook';
+  const identifier = showsLogbook && kind ? { kind, value: value.join(':') } : undefined;
   const list = (
     <>
+      <ListRow chosen={showsMatrix} onChoose={() => go('arrivals', 'matrix')} className="!py-1.5">
+        Where and when
+      </ListRow>
+      <ListRow chosen={showsLogbook} onChoose={() => go('arrivals', 'logbook')} className="!py-1.5">
+        Logbook of a person
+      </ListRow>
       <ListHead title="Findings" note={data ? `${data.groups.length} causes` : ''}>
         {hasWeb ? (
           <Button look={standIn ? 'full' : 'plain'} aria-pressed={standIn} className="!px-2 text-sm" onClick={() => setStandIn(!standIn)}>
@@ -186,20 +198,22 @@ const Arrivals = () => {
       list={list}
       listLabel="Findings"
       margin={
-        message ? (
+        showsMatrix ? undefined : message ? (
           <MessageDetail message={message} />
         ) : (
-          <MarginPart title="A message">Choose one in the live view to see its verdict, its properties and its identifiers.</MarginPart>
+          <MarginPart title="A message">Choose one to see its verdict, its properties and its identifiers.</MarginPart>
         )
       }
     >
       <div className="flex min-h-0 flex-1">
-        {standIn ? (
+        {standIn && !showsMatrix && !showsLogbook ? (
           <iframe title="Stand-in: web catalogue" src="/stand-ins/web" className="w-[372px] shrink-0 border-r border-rule" />
         ) : null}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
+          {showsMatrix ? <Matrix /> : null}
+          {showsLogbook ? <LogbookView identifier={identifier} chosen={message?.seq} onChoose={setMessage} /> : null}
           {group && !standIn ? <FindingBench group={group} onChoose={setMessage} onClose={() => go('arrivals')} /> : null}
-          <LiveList chosen={message?.seq} onChoose={setMessage} />
+          {showsMatrix || showsLogbook ? null : <LiveList chosen={message?.seq} onChoose={setMessage} />}
         </div>
       </div>
     </Frame>

@@ -5,8 +5,10 @@ import { count, instantText, timeText } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { logbookPlace } from './LogbookView';
 
 const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
+const lagText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);
 const EDGE = { stop: 'border-stop', caution: 'border-caution-fill', note: 'border-ink-2' } as const;
 
 const Values = ({ values, words }: { values: Record<string, unknown>; words?: ReadonlyMap<string, string> }) => (
@@ -27,12 +29,15 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const found = findEvent(plan, message.name);
   const words = new Map(found ? propertiesOf(plan, found[1]).map((p) => [p.property.name, p.property.description]) : []);
   const properties = record(message.body['properties']);
+  const userProperties = record(message.body['user_properties']);
+  const ids = Object.entries(record(message.body['ids']));
+  const first = ids.find(([kind]) => kind === 'user') ?? ids[0];
   return (
     <>
       <p className="pr-4 wire text-[1.05rem] font-semibold break-words">{message.kind === 'identify' ? 'identify call' : message.name}</p>
       <p className="mb-3 text-sm text-ink-2" title={instantText(message.occurredAt)}>
-        {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)}, received{' '}
-        {count(Math.max(0, message.receivedAt - message.occurredAt))} ms later
+        {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)},{' '}
+        {lagText(message.receivedAt - message.occurredAt)}
       </p>
       <MarginPart title={message.findings.length === 0 ? 'Verdict' : `Findings (${message.findings.length})`}>
         {message.findings.length === 0 ? <p className="text-clear">Conforms to the published plan.</p> : null}
@@ -62,7 +67,21 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
       ) : null}
       <MarginPart title="Identifiers">
         <Values values={record(message.body['ids'])} />
+        {first ? (
+          <button
+            type="button"
+            className="mt-1 min-h-[24px] text-sm text-accent underline decoration-dotted"
+            onClick={() => go('arrivals', logbookPlace({ kind: first[0], value: String(first[1]) }))}
+          >
+            Logbook of this person
+          </button>
+        ) : null}
       </MarginPart>
+      {Object.keys(userProperties).length > 0 ? (
+        <MarginPart title="User properties set">
+          <Values values={userProperties} />
+        </MarginPart>
+      ) : null}
       {Object.keys(properties).length > 0 ? (
         <MarginPart title="Properties">
           <Values values={properties} words={words} />

@@ -31,9 +31,8 @@ const check = (name: string, properties: Record<string, unknown>, ids: Record<st
     .map((f) => ({ code: f.code, path: f.path, says: findingSentence(f.code, name, f.params) }));
 
 describe('checks on a message', () => {
-  test('a message that keeps the plan has no finding; unplanned properties pass', () => {
-    expect(check('Tool Viewed', { ...good, more: 1 })).toEqual([]);
-    expect(check('Tool Reserved', {})).toEqual([]);
+  test('a message that keeps the plan has no finding', () => {
+    expect(check('Tool Viewed', good)).toEqual([]);
   });
   test.each([
     [
@@ -106,6 +105,18 @@ describe('checks on a message', () => {
   test('a placeholder as an identifier', () => {
     expect(check('Tool Viewed', good, { user: 'undefined' })).toMatchObject([{ code: 'placeholder-value', path: ['ids', 'user'] }]);
   });
+  test('what is not planned is a note; a former name is a finding of its own', () => {
+    expect(check('Tool Viewed', { ...good, deposits: 1 })).toEqual([
+      {
+        code: 'unplanned-property',
+        path: ['properties', 'deposits'],
+        says: '`Tool Viewed` came with `deposits`, which is not planned on it; the nearest planned name is `deposit`.',
+      },
+    ]);
+    expect(check('Tool Reserved', {})).toEqual([
+      { code: 'former-name', path: ['name'], says: '`Tool Reserved` is a former name of `Reservation Requested` and still arrives.' },
+    ]);
+  });
   test('names of object members are names like others', () => {
     for (const name of ['constructor', '__proto__', 'toString', 'hasOwnProperty'])
       expect(check(name, {})).toMatchObject([{ code: 'unknown-event' }]);
@@ -114,7 +125,7 @@ describe('checks on a message', () => {
         'Tool Viewed',
         JSON.parse('{"__proto__": 1, "constructor": 2, "tool_id": "T", "branch": "Quayside", "deposit": 1}') as Record<string, unknown>,
       ),
-    ).toEqual([]);
+    ).toMatchObject([{ path: ['properties', '__proto__'] }, { path: ['properties', 'constructor'] }]);
   });
   test('a check that is switched off is silent; its severity can be changed', () => {
     const off = compileChecker(planWith([event('e', { name: 'A' })], { rules: { 'unknown-event': { off: true } } }));

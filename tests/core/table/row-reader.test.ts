@@ -34,7 +34,7 @@ const byBytes = (rows: readonly Row[]): MessageTable => {
   rows.forEach((r, i) => {
     const l = laidOut(['web', r.identify ? 'identify' : 'event', r.name, '1.0', r.body, r.findings]);
     bytes = l.bytes;
-    reader.read(l.view, l.at, i + 1, i * 1000);
+    reader.read(l.view, l.at, i + 1, i * 1000, i * 1000 + 7);
   });
   return table;
 };
@@ -51,6 +51,8 @@ const byParsing = (rows: readonly Row[]): MessageTable => {
         sourceId: 'web',
         release: '1.0',
         occurredAt: i * 1000,
+        receivedAt: i * 1000 + 7,
+        ...(typeof body['page'] === 'string' ? { page: body['page'] } : {}),
         ids: Object.fromEntries(
           Object.entries(fields(body['ids'])).flatMap(([k, v]) => (typeof v === 'string' || typeof v === 'number' ? [[k, String(v)]] : [])),
         ),
@@ -68,6 +70,8 @@ const said = (t: MessageTable): unknown =>
   Array.from({ length: t.length }, (_, row) => ({
     name: t.names.values[t.name.get(row)],
     time: t.time.get(row),
+    received: t.received.get(row),
+    page: t.page.get(row) < 0 ? '' : t.pages.values[t.page.get(row)],
     ids: new Map([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes[c.get(row)]]]))),
     ...Object.fromEntries(
       (['properties', 'userProperties'] as const).map((of) => [

@@ -2,7 +2,7 @@ import { Dictionary } from '../../table/column';
 import type { MessageTable } from '../../table/message-table';
 import { entries, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
-import { defineBatchCheck } from '../check';
+import { defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Unconfirmed {
   readonly eventName: string;
@@ -26,7 +26,7 @@ export interface UnconfirmedGroup {
   readonly lastAt: number;
 }
 
-export const unconfirmedAttempts = defineBatchCheck({
+export const unconfirmedAttempts = defineManyCheck({
   id: 'premature-trigger',
   on: 'many',
   title: 'Premature trigger',
@@ -35,6 +35,29 @@ export const unconfirmedAttempts = defineBatchCheck({
   message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
   cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
+  find({ plan, table, now }) {
+    const joined = new Map<string, Map<string, ManyFound<Unconfirmed>>>();
+    for (const g of reconcile(plan, table, now)) {
+      if (!findsPremature(g)) continue;
+      const { eventName } = g.params;
+      const bySource = joined.get(eventName) ?? new Map<string, ManyFound<Unconfirmed>>();
+      joined.set(eventName, bySource);
+      const known = bySource.get(g.sourceId);
+      bySource.set(g.sourceId, {
+        params: g.params,
+        eventName,
+        field: '',
+        sourceId: g.sourceId,
+        releases: [...(known?.releases ?? []), g.release],
+        count: (known?.count ?? 0) + g.unconfirmed,
+        of: (known?.of ?? 0) + g.judged,
+        firstAt: Math.min(known?.firstAt ?? Infinity, g.firstAt),
+        lastAt: Math.max(known?.lastAt ?? -Infinity, g.lastAt),
+        rows: [...g.rows.slice(-5).reverse(), ...(known?.rows ?? [])].sort((a, b) => b - a).slice(0, 5),
+      });
+    }
+    return [...joined.values()].flatMap((m) => [...m.values()]);
+  },
 });
 
 const shortSpan = (ms: number): string => (ms < 60_000 ? `${ms / 1000} s` : spanText(ms));

@@ -1,0 +1,30 @@
+/** The registry of checks over many messages. */
+import { clockAhead } from './clock-ahead';
+import { doubleFire } from './double-fire';
+import { lateArrival } from './late-arrival';
+import { milestones } from './milestones';
+import { neverSeen } from './never-seen';
+import { outOfScope } from './out-of-scope';
+import { repeated } from './repeated';
+import { sharedDevice } from './shared-device';
+import { silence } from './silence';
+import { tooManyValues } from './too-many-values';
+import { unconfirmedAttempts } from './unconfirmed-attempts';
+import { unitSuspicion } from './unit-suspicion';
+import { volumeChange } from './volume-change';
+
+export const manyChecks = [
+  neverSeen,
+  silence,
+  volumeChange,
+  doubleFire,
+  repeated,
+  unconfirmedAttempts,
+  milestones,
+  outOfScope,
+  tooManyValues,
+  unitSuspicion,
+  clockAhead,
+  lateArrival,
+  sharedDevice,
+] as const;

@@ -1,0 +1,47 @@
+import { entries } from '../../plan/plan';
+import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+
+export interface LateArrival {
+  readonly expectedMs: number;
+  readonly p95Ms: number;
+}
+
+const LEAST = 100;
+/** So many times the expectation is late. */
+const TIMES = 2;
+
+export const lateArrival = defineManyCheck({
+  id: 'late-arrival',
+  on: 'many',
+  title: 'Later than expected',
+  why: 'The newest days look too low until the late ones are in.',
+  severity: 'note',
+  message: (p: LateArrival) =>
+    `need longer than expected: one in twenty arrives more than ${roughSpan(p.p95Ms)} after it happened, where ${roughSpan(p.expectedMs)} was expected`,
+  cause: () => 'Messages wait on the device, or in a queue.',
+  mend: () => 'Send sooner, or raise the expected lag of the source, so that figures wait for it.',
+  find({ plan, table }) {
+    const out: ManyFound<LateArrival>[] = [];
+    const time = table.time.raw;
+    const received = table.received.raw;
+    for (const [sourceId, source] of entries(plan, 'source')) {
+      const index = table.sources.find(sourceId);
+      if (index < 0 || source.expectedLagMs <= 0) continue;
+      const lags: number[] = [];
+      for (let row = 0; row < table.length; row++) if (table.source.get(row) === index) lags.push(received[row]! - time[row]!);
+      if (lags.length < LEAST) continue;
+      const p95Ms = Float64Array.from(lags).sort()[Math.ceil(lags.length * 0.95) - 1]!;
+      if (p95Ms <= TIMES * source.expectedLagMs) continue;
+      const causes = new CausesBySource(table);
+      for (let row = 0; row < table.length; row++) {
+        if (table.source.get(row) !== index) continue;
+        const own = causes.of(row);
+        own.of++;
+        if (received[row]! - time[row]! > source.expectedLagMs) own.add(row);
+      }
+      for (const found of causes.found())
+        out.push({ params: { expectedMs: source.expectedLagMs, p95Ms }, eventName: '', field: '', ...found });
+    }
+    return out;
+  },
+});

@@ -1,0 +1,63 @@
+import { entries, type OncePer } from '../../plan/plan';
+import { groupRows, SESSION_GAP_MS } from '../../table/sessions';
+import { CausesBySource, defineManyCheck, personsIn, type ManyFound } from '../check-many';
+
+export interface Repeated {
+  readonly eventName: string;
+  readonly oncePer: OncePer;
+}
+
+/** Once in a while a person does it again for good reasons. */
+const LEAST = 5;
+const LEAST_SHARE = 0.05;
+
+export const repeated = defineManyCheck({
+  id: 'repeated',
+  on: 'many',
+  title: 'Fires again and again',
+  why: 'What is done once and counted on each view of a page measures views.',
+  severity: 'stop',
+  message: (p: Repeated) => `came more than once per ${p.oncePer}, where the plan says once`,
+  cause: () => 'It fires whenever its page is shown, not when the thing is done.',
+  mend: (p: Repeated) => `Send \`${p.eventName}\` at the moment it happens, not when its page opens.`,
+  /** A session is as everywhere: the same person on the same source, 30 minutes without a message end it. A page view is taken for the
+   *  same page within a session. By release, so that one release is not hidden by others.
+   */
+  find({ plan, table, personOfMessage }) {
+    const out: ManyFound<Repeated>[] = [];
+    const persons = personsIn({ personOfMessage });
+    for (const [, event] of entries(plan, 'event')) {
+      const { oncePer } = event;
+      // A series comes several times by its nature; it has a check of its own.
+      if (oncePer === '' || event.series) continue;
+      const rows = table.rowsOf(event.name);
+      const time = table.time.raw;
+      const { order, start } = groupRows(rows, (row) => personOfMessage[row] ?? -1, persons, time);
+      const byRelease = new Map<number, CausesBySource>();
+      const causesOf = (row: number): CausesBySource => {
+        const release = table.release.get(row);
+        let causes = byRelease.get(release);
+        if (!causes) byRelease.set(release, (causes = new CausesBySource(table)));
+        return causes;
+      };
+      for (const row of rows) causesOf(row).of(row).of++;
+      for (let p = 0; p < persons; p++)
+        for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
+          const row = order[i]!;
+          for (let j = i - 1; j >= start[p]!; j--) {
+            const before = order[j]!;
+            if (oncePer !== 'person' && time[row]! - time[before]! > SESSION_GAP_MS) break;
+            if (table.source.get(row) !== table.source.get(before)) continue;
+            if (oncePer === 'page view' && table.page.get(row) !== table.page.get(before)) continue;
+            causesOf(row).of(row).add(row);
+            break;
+          }
+        }
+      for (const causes of byRelease.values())
+        for (const found of causes.found())
+          if (found.count >= LEAST && found.count >= found.of * LEAST_SHARE)
+            out.push({ params: { eventName: event.name, oncePer }, eventName: event.name, field: '', ...found });
+    }
+    return out;
+  },
+});

@@ -1,0 +1,92 @@
+import { entries } from '../../plan/plan';
+import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+
+export interface SharedDevice {
+  readonly kind: string;
+  readonly devices: number;
+  /** The most user IDs on one device within the window. */
+  readonly users: number;
+  readonly windowMs: number;
+}
+
+const WINDOW_MS = 24 * 3_600_000;
+/** A family may share a phone. */
+const MOST_USERS = 3;
+
+export const sharedDevice = defineManyCheck({
+  id: 'shared-device',
+  on: 'many',
+  title: 'Shared device',
+  why: 'If its identifier links, everybody who used it becomes one person.',
+  severity: 'stop',
+  message: (p: SharedDevice) =>
+    `carry ${p.devices === 1 ? `a ${p.kind} ID` : `${p.devices} ${p.kind} IDs`} under which up to ${p.users} user IDs signed in within ${roughSpan(p.windowMs)}`,
+  cause: () => 'A device that stands in a public place signs people in one after another.',
+  mend: (p: SharedDevice) => `Do not send the ${p.kind} ID from shared devices, or forbid that it links.`,
+  find({ plan, table }) {
+    const out: ManyFound<SharedDevice>[] = [];
+    const user = table.ids.get('user');
+    if (!user) return out;
+    for (const [, kind] of entries(plan, 'identifierKind')) {
+      const column = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
+      if (!column) continue;
+      const byDevice = new Map<number, { row: number; user: number }[]>();
+      for (let row = 0; row < table.length; row++) {
+        const d = column.get(row);
+        const u = user.get(row);
+        if (d < 0 || u < 0) continue;
+        const list = byDevice.get(d);
+        if (list) list.push({ row, user: u });
+        else byDevice.set(d, [{ row, user: u }]);
+      }
+      const causes = new CausesBySource(table);
+      const devices = new Map<number, Set<number>>();
+      let most = 0;
+      for (const [d, list] of byDevice) {
+        if (new Set(list.map((x) => x.user)).size <= MOST_USERS) continue;
+        list.sort((a, b) => table.time.get(a.row) - table.time.get(b.row));
+        const users = mostWithin(
+          list.map((x) => ({ at: table.time.get(x.row), user: x.user })),
+          WINDOW_MS,
+        );
+        if (users <= MOST_USERS) continue;
+        most = Math.max(most, users);
+        for (const { row } of list) {
+          causes.of(row).add(row);
+          const source = table.source.get(row);
+          devices.set(source, (devices.get(source) ?? new Set<number>()).add(d));
+        }
+      }
+      for (let row = 0; row < table.length && causes.bySource.size > 0; row++) {
+        const own = causes.bySource.get(table.source.get(row));
+        if (own) own.of++;
+      }
+      for (const found of causes.found())
+        out.push({
+          params: { kind: kind.name, devices: devices.get(table.sources.find(found.sourceId))!.size, users: most, windowMs: WINDOW_MS },
+          eventName: '',
+          field: `ids.${kind.name}`,
+          ...found,
+        });
+    }
+    return out;
+  },
+});
+
+/** The most distinct users within a window; the list is by time. */
+const mostWithin = (list: readonly { at: number; user: number }[], windowMs: number): number => {
+  const counts = new Map<number, number>();
+  let most = 0;
+  let from = 0;
+  for (const { at, user } of list) {
+    counts.set(user, (counts.get(user) ?? 0) + 1);
+    for (; list[from]!.at < at - windowMs; from++) {
+      const u = list[from]!.user;
+      const left = counts.get(u)! - 1;
+      if (left === 0) counts.delete(u);
+      else counts.set(u, left);
+    }
+    most = Math.max(most, counts.size);
+  }
+  return most;
+};

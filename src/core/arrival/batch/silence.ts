@@ -1,0 +1,88 @@
+import { periodsBetween } from '../../questions/calendar';
+import { settingsOf, entries } from '../../plan/plan';
+import { median } from '../../stats/robust';
+import { defineManyCheck, type ManyFound } from '../check-many';
+
+export interface Silence {
+  readonly eventName: string;
+  readonly days: number;
+  /** Messages that its own weekdays let expect in these days. */
+  readonly expected: number;
+  readonly ongoing: boolean;
+}
+
+/** Weekdays looked back on. */
+const WEEKS = 4;
+/** Below this chance of no message at all the silence is not chance. */
+const CHANCE = 1e-4;
+
+export const silence = defineManyCheck({
+  id: 'silence',
+  on: 'many',
+  title: 'Gone silent',
+  why: 'A figure that falls because nothing arrives looks like a figure that falls.',
+  severity: 'stop',
+  message: (p: Silence) =>
+    p.ongoing
+      ? `has not arrived for ${dayWords(p.days)}, where about ${Math.round(p.expected)} messages would have been usual`
+      : `did not arrive for ${dayWords(p.days)}, where about ${Math.round(p.expected)} messages would have been usual`,
+  cause: (p: Silence) =>
+    p.ongoing ? 'The source stopped sending it.' : 'The source stopped sending it for a while, or what it sent was lost.',
+  mend: (p: Silence) =>
+    p.ongoing
+      ? 'Look at the last release of the source.'
+      : `Send the missing days of \`${p.eventName}\` again, or leave them out of figures.`,
+  /** Whole days without a message, where the median of the same weekday over the last four weeks lets expect some: the chance of none at
+   *  all, if messages came at that rate by themselves (Poisson), is exp(−expected). Source: common practice.
+   */
+  find({ plan, table, now }) {
+    const { timeZone, weekStartsOn } = settingsOf(plan);
+    const out: ManyFound<Silence>[] = [];
+    const { time } = table;
+    for (const [, event] of entries(plan, 'event')) {
+      const rows = table.rowsOf(event.name);
+      const bySource = new Map<number, number[]>();
+      for (const row of rows) {
+        const s = table.source.get(row);
+        const list = bySource.get(s);
+        if (list) list.push(time.get(row));
+        else bySource.set(s, [time.get(row)]);
+      }
+      for (const [source, times] of bySource) {
+        const first = times.reduce((a, b) => Math.min(a, b), Infinity);
+        const days = periodsBetween('day', first, now, timeZone, weekStartsOn);
+        const counts = new Float64Array(days.count);
+        for (const t of times) {
+          const d = days.find(t);
+          if (d >= 0 && d < counts.length) counts[d]!++;
+        }
+        // The day that is not over says nothing yet.
+        const whole = days.count - 1;
+        for (let d = 7 * WEEKS; d < whole; d++) {
+          if (counts[d]! > 0) continue;
+          const from = d;
+          let expected = 0;
+          for (; d < whole && counts[d] === 0; d++)
+            expected += median(Array.from({ length: WEEKS }, (_, w) => counts[d - 7 * (w + 1)]!)) ?? 0;
+          if (Math.exp(-expected) > CHANCE) continue;
+          const ongoing = d === whole;
+          out.push({
+            params: { eventName: event.name, days: d - from, expected, ongoing },
+            eventName: event.name,
+            field: ongoing ? '' : String(days.starts[from]),
+            sourceId: table.sources.values[source]!,
+            releases: [],
+            count: 0,
+            of: Math.round(expected),
+            firstAt: days.starts[from]!,
+            lastAt: days.starts[d] ?? now,
+            rows: [],
+          });
+        }
+      }
+    }
+    return out;
+  },
+});
+
+const dayWords = (n: number): string => (n === 1 ? 'a whole day' : `${n} whole days`);

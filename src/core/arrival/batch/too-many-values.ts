@@ -1,0 +1,59 @@
+import { entries, propertiesOf } from '../../plan/plan';
+import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface TooManyValues {
+  readonly eventName: string;
+  readonly property: string;
+  readonly planned: number;
+  readonly found: number;
+}
+
+/** An expectation is rough. */
+const TIMES = 1.5;
+
+export const tooManyValues = defineManyCheck({
+  id: 'too-many-values',
+  on: 'many',
+  title: 'More distinct values than planned',
+  why: 'A table grouped by it becomes a list of everything.',
+  severity: 'caution',
+  message: (p: TooManyValues) =>
+    `came with ${p.found.toLocaleString('en-GB')} distinct values of \`${p.property}\`, where about ${p.planned.toLocaleString('en-GB')} were planned`,
+  cause: () => 'A free text, a number or an address is sent where a list was meant.',
+  mend: (p: TooManyValues) => `Send a value of a list in \`${p.property}\`, or raise the expectation.`,
+  find({ plan, table }) {
+    const out: ManyFound<TooManyValues>[] = [];
+    for (const [, event] of entries(plan, 'event'))
+      for (const { property } of propertiesOf(plan, event)) {
+        const column = table.properties.get(property.name)?.column;
+        if (property.distinct === undefined || !column) continue;
+        const causes = new CausesBySource(table);
+        const values = new Map<number, Set<number>>();
+        for (const row of table.rowsOf(event.name)) {
+          const v = column.get(row);
+          const own = causes.of(row);
+          own.of++;
+          if (v < 0) continue;
+          const source = table.source.get(row);
+          const seen = values.get(source) ?? new Set<number>();
+          values.set(source, seen);
+          seen.add(v);
+          // What comes beyond the expectation is what shows it.
+          if (seen.size > property.distinct * TIMES) own.add(row);
+        }
+        for (const found of causes.found())
+          out.push({
+            params: {
+              eventName: event.name,
+              property: property.name,
+              planned: property.distinct,
+              found: values.get(table.sources.find(found.sourceId))!.size,
+            },
+            eventName: event.name,
+            field: `properties.${property.name}`,
+            ...found,
+          });
+      }
+    return out;
+  },
+});

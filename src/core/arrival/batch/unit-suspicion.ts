@@ -1,0 +1,116 @@
+import { entries, propertiesOf } from '../../plan/plan';
+import { isNumeric } from '../../plan/property-type';
+import { distributionDistance } from '../../stats/distribution-distance';
+import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface UnitSuspicion {
+  readonly eventName: string;
+  readonly property: string;
+  readonly unit: string;
+  /** How many times the values of the others the values are. */
+  readonly factor: number;
+  /** What such a factor mostly is. */
+  readonly reading: string;
+}
+
+/** Factors between units that are taken for one another. */
+const FACTORS: readonly (readonly [number, string])[] = [
+  [60, 'seconds for minutes, or minutes for hours'],
+  [3600, 'seconds for hours'],
+  [24, 'hours for days'],
+  [86_400, 'seconds for days'],
+  [1440, 'minutes for days'],
+  [7, 'days for weeks'],
+  [100, 'hundredths: minor units of a currency, per cent, or centimetres'],
+  [1000, 'thousandths: milliseconds, grams or metres'],
+  [1.609344, 'kilometres for miles'],
+  [2.20462262, 'pounds for kilograms'],
+  [3.2808399, 'feet for metres'],
+];
+const LEAST = 20;
+/** As it is, most of the values must lie elsewhere than those of the others. */
+const APART = 0.5;
+/** Converted, they must lie as those of the others do: the distance that one in a hundred pairs of samples of the same exceeds. */
+const MOST_APART = 1.63;
+const MOST_APART_EVER = 0.25;
+
+export const unitSuspicion = defineManyCheck({
+  id: 'unit-suspicion',
+  on: 'many',
+  title: 'Another unit, it seems',
+  why: 'Sums and averages over sources mix two units, and no single value looks wrong.',
+  severity: 'stop',
+  message: (p: UnitSuspicion) =>
+    `sends \`${p.property}\` about ${factorText(p.factor)} what the others send: ${p.reading}${p.unit === '' ? '' : `, where the plan says ${p.unit}`}`,
+  cause: () => 'A release measures in another unit than the plan asks for.',
+  mend: (p: UnitSuspicion) => `Convert \`${p.property}\`${p.unit === '' ? '' : ` to ${p.unit}`} before sending.`,
+  /** For each numeric property of an event: the values of a release of a source against those of all other messages, as they are and
+   *  divided by each factor, by the two-sample statistic of Kolmogorov and Smirnov. Source: Smirnov 1948, Ann. Math. Stat. 19, for the
+   *  bound 1.63 √((n + m) / nm) of the one-per-cent level; the factors are common practice.
+   */
+  find({ plan, table }) {
+    const out: ManyFound<UnitSuspicion>[] = [];
+    for (const [, event] of entries(plan, 'event')) {
+      const rows = table.rowsOf(event.name);
+      if (rows.length < 2 * LEAST) continue;
+      for (const { property } of propertiesOf(plan, event)) {
+        const column = table.properties.get(property.name);
+        if (!column || !isNumeric(property.type)) continue;
+        const dictionary = column.values.values;
+        const numeric = dictionary
+          .flatMap((v, i) => (typeof v === 'number' ? [i] : []))
+          .sort((a, b) => Number(dictionary[a]) - Number(dictionary[b]));
+        const values = numeric.map((i) => Number(dictionary[i]));
+        const place = new Int32Array(dictionary.length).fill(-1);
+        numeric.forEach((i, at) => (place[i] = at));
+        const all = new Float64Array(values.length);
+        const groups = new Map<number, Map<number, { cause: Cause; counts: Float64Array }>>();
+        for (const row of rows) {
+          const v = column.column.get(row);
+          const at = v < 0 ? -1 : place[v]!;
+          if (at < 0) continue;
+          const source = table.source.get(row);
+          const release = table.release.get(row);
+          let ofSource = groups.get(source);
+          if (!ofSource) groups.set(source, (ofSource = new Map()));
+          let g = ofSource.get(release);
+          if (!g) ofSource.set(release, (g = { cause: new Cause(table), counts: new Float64Array(values.length) }));
+          g.cause.add(row);
+          g.cause.of++;
+          g.counts[at]!++;
+          all[at]!++;
+        }
+        for (const [source, ofSource] of groups)
+          for (const { cause, counts } of ofSource.values()) {
+            const rest = all.map((n, i) => n - counts[i]!);
+            // Against a majority: the one release that is right among many that are wrong is not to be blamed.
+            if (cause.count < LEAST || rest.reduce((n, x) => n + x, 0) < Math.max(LEAST, cause.count)) continue;
+            const others = rest.reduce((n, x) => n + x, 0);
+            if (distributionDistance(values, counts, rest, 1) < APART) continue;
+            const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((cause.count + others) / (cause.count * others)));
+            const [factor] = FACTORS.flatMap(([f, reading]) => [
+              { f, reading },
+              { f: 1 / f, reading },
+            ])
+              .map((x) => ({ ...x, distance: distributionDistance(values, counts, rest, x.f) }))
+              .filter((x) => x.distance <= bound)
+              .sort((x, y) => x.distance - y.distance);
+            if (!factor) continue;
+            out.push({
+              params: { eventName: event.name, property: property.name, unit: property.unit, factor: factor.f, reading: factor.reading },
+              eventName: event.name,
+              field: `properties.${property.name}`,
+              sourceId: table.sources.values[source]!,
+              ...cause.found(),
+            });
+          }
+      }
+    }
+    return out;
+  },
+});
+
+const factorText = (f: number): string =>
+  f >= 1
+    ? `${f.toLocaleString('en-GB', { maximumFractionDigits: 2 })} times`
+    : `1/${(1 / f).toLocaleString('en-GB', { maximumFractionDigits: 2 })} of`;

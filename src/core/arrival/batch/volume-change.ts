@@ -1,0 +1,97 @@
+import { periodsBetween } from '../../questions/calendar';
+import { entries, settingsOf } from '../../plan/plan';
+import { robustBand } from '../../stats/robust';
+import { defineManyCheck, type ManyFound } from '../check-many';
+
+export interface VolumeChange {
+  readonly eventName: string;
+  readonly direction: 'fewer' | 'more';
+  /** Messages of the day that is farthest out, and what was usual. */
+  readonly messages: number;
+  readonly usual: number;
+  readonly days: number;
+}
+
+/** Same weekdays looked back on, as their last eight. */
+const WEEKS = 8;
+/** Robust standard deviations from the median; wider where they come from few days. */
+const widthOf = (days: number): number => 6 * (1 + 4 / days);
+/** Below so many messages a day, chance is greater than any band. */
+const LEAST = 30;
+
+export const volumeChange = defineManyCheck({
+  id: 'volume-change',
+  on: 'many',
+  title: 'Volume off its weekday',
+  why: 'A loss of half of the messages is no half of the persons.',
+  severity: 'caution',
+  message: (p: VolumeChange) =>
+    `came ${p.direction === 'fewer' ? 'less' : 'more'} often than usual on ${p.days === 1 ? 'one day' : `${p.days} days`}: ${p.messages} messages on the farthest, where ${Math.round(p.usual)} were usual for the weekday`,
+  cause: () => 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
+  mend: () => 'Compare the day with the releases; note it if it is real.',
+  /** Each whole day against the same weekday of up to eight weeks before it, as a share of all messages of the source, so that the
+   *  source's own growth is no finding: median ± 9 to 12 robust standard deviations. Source: stats/robust.
+   */
+  find({ plan, table, now }) {
+    const { timeZone, weekStartsOn } = settingsOf(plan);
+    const out: ManyFound<VolumeChange>[] = [];
+    const { length } = table;
+    if (length === 0) return out;
+    const time = table.time.raw;
+    let first = Infinity;
+    for (let row = 0; row < length; row++) first = Math.min(first, time[row]!);
+    const days = periodsBetween('day', first, now, timeZone, weekStartsOn);
+    const dayOf = new Int32Array(length);
+    for (let row = 0; row < length; row++) dayOf[row] = days.find(time[row]!);
+    const totals = table.sources.values.map(() => new Float64Array(days.count));
+    for (let row = 0; row < length; row++) totals[table.source.get(row)]![dayOf[row]!]!++;
+    for (const [, event] of entries(plan, 'event')) {
+      const bySource = new Map<number, Float64Array>();
+      for (const row of table.rowsOf(event.name)) {
+        const s = table.source.get(row);
+        let counts = bySource.get(s);
+        if (!counts) bySource.set(s, (counts = new Float64Array(days.count)));
+        counts[dayOf[row]!]!++;
+      }
+      for (const [source, counts] of bySource) {
+        const total = totals[source]!;
+        let farthest: { at: number; messages: number; usual: number; off: number } | undefined;
+        const off: number[] = [];
+        for (let d = 7 * 4; d < days.count - 1; d++) {
+          const before = Array.from({ length: WEEKS }, (_, w) => d - 7 * (w + 1)).filter((x) => x > 0 && total[x]! > 0);
+          // What the same weekdays would have been, had the source sent as much as on this day.
+          const band = robustBand(
+            before.map((x) => (counts[x]! / total[x]!) * total[d]!),
+            widthOf(before.length),
+          );
+          if (!band || band.median < LEAST) continue;
+          const n = counts[d]!;
+          if (n === 0 || (n >= band.low && n <= band.high)) continue;
+          off.push(d);
+          const by = Math.abs(n - band.median) / band.median;
+          if (!farthest || by > farthest.off) farthest = { at: d, messages: n, usual: band.median, off: by };
+        }
+        if (!farthest) continue;
+        out.push({
+          params: {
+            eventName: event.name,
+            direction: farthest.messages < farthest.usual ? 'fewer' : 'more',
+            messages: farthest.messages,
+            usual: farthest.usual,
+            days: off.length,
+          },
+          eventName: event.name,
+          field: '',
+          sourceId: table.sources.values[source]!,
+          releases: [],
+          count: off.reduce((n, d) => n + counts[d]!, 0),
+          of: counts.reduce((n, x) => n + x, 0),
+          firstAt: days.starts[off[0]!]!,
+          lastAt: days.starts[off.at(-1)! + 1] ?? now,
+          rows: [],
+        });
+      }
+    }
+    return out;
+  },
+});

@@ -1,0 +1,119 @@
+/** The face of the checks over many messages, and what they share. One check a file in batch/. */
+import type { Severity } from '../findings/severity';
+import type { Plan } from '../plan/plan';
+import type { MessageTable } from '../table/message-table';
+import type { CheckWords } from './check';
+
+export interface ManyContext {
+  readonly plan: Plan;
+  readonly table: MessageTable;
+  /** Message row → person, −1 for nobody. */
+  readonly personOfMessage: Int32Array;
+  /** UTC epoch ms. */
+  readonly now: number;
+  /** Since when the plan in force is watched: its publishing, or the first message where that is later. UTC epoch ms. */
+  readonly watchedSince: number;
+}
+
+/** One cause, as a check over many found it. */
+export interface ManyFound<Params> {
+  readonly params: Params;
+  readonly eventName: string;
+  /** What tells it from other findings of the check on the same event and source. */
+  readonly field: string;
+  readonly sourceId: string;
+  readonly releases: readonly string[];
+  readonly count: number;
+  readonly of: number;
+  /** UTC epoch ms. */
+  readonly firstAt: number;
+  readonly lastAt: number;
+  /** Rows of messages that show it, newest first. */
+  readonly rows: readonly number[];
+  /** Where it is other than the check's own. */
+  readonly severity?: Severity;
+}
+
+export interface ManyCheck<Code extends string = string, Params = never> extends CheckWords<Code, Params> {
+  readonly on: 'many';
+  /** Shape: one entry for each cause, in the order of first sight. */
+  find(c: ManyContext): readonly ManyFound<Params>[];
+}
+
+/** One more than the greatest person. Messages that came after the persons were worked out are nobody's yet. */
+export const personsIn = ({ personOfMessage }: Pick<ManyContext, 'personOfMessage'>): number => {
+  let most = -1;
+  for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > most) most = personOfMessage[i]!;
+  return most + 1;
+};
+
+export const defineManyCheck = <const Code extends string, Params>(c: ManyCheck<Code, Params>): ManyCheck<Code, Params> => c;
+
+const SHOWN = 5;
+
+/** Rows of one cause, added one by one. */
+export class Cause {
+  private readonly releases = new Set<number>();
+  private readonly rows: number[] = [];
+  count = 0;
+  of = 0;
+  firstAt = Infinity;
+  lastAt = -Infinity;
+  constructor(private readonly table: MessageTable) {}
+
+  add(row: number): void {
+    const at = this.table.time.get(row);
+    this.count++;
+    this.firstAt = Math.min(this.firstAt, at);
+    this.lastAt = Math.max(this.lastAt, at);
+    this.releases.add(this.table.release.get(row));
+    this.rows.push(row);
+  }
+
+  /** What is the same in every finding. */
+  found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows'> {
+    const { table } = this;
+    const newest = [...this.rows].sort((a, b) => table.time.get(b) - table.time.get(a) || b - a).slice(0, SHOWN);
+    return {
+      releases: [...this.releases].map((r) => table.releases.values[r]!),
+      count: this.count,
+      of: this.of,
+      firstAt: this.firstAt,
+      lastAt: this.lastAt,
+      rows: newest,
+    };
+  }
+}
+
+/** Causes by source: made at first sight. */
+export class CausesBySource {
+  readonly bySource = new Map<number, Cause>();
+  constructor(private readonly table: MessageTable) {}
+  of(row: number): Cause {
+    const source = this.table.source.get(row);
+    let cause = this.bySource.get(source);
+    if (!cause) this.bySource.set(source, (cause = new Cause(this.table)));
+    return cause;
+  }
+  /** Those with at least one message found, each with its source. */
+  *found(): Iterable<ReturnType<Cause['found']> & { readonly sourceId: string }> {
+    for (const [source, cause] of this.bySource)
+      if (cause.count > 0) yield { sourceId: this.table.sources.values[source]!, ...cause.found() };
+  }
+}
+
+const HOUR_MS = 3_600_000;
+const DAY_MS = 24 * HOUR_MS;
+/** A span in words, to one unit. */
+export const roughSpan = (ms: number): string => {
+  const [n, unit] =
+    ms >= 2 * DAY_MS
+      ? [ms / DAY_MS, 'day']
+      : ms >= HOUR_MS
+        ? [ms / HOUR_MS, 'hour']
+        : ms >= 60_000
+          ? [ms / 60_000, 'minute']
+          : [ms / 1000, 'second'];
+  const whole = Math.max(1, Math.round(n));
+  return `${whole} ${unit}${whole === 1 ? '' : 's'}`;
+};

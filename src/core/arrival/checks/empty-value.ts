@@ -1,0 +1,27 @@
+import type { Property } from '../../plan/plan';
+import { defineValueCheck } from '../check';
+
+export interface EmptyValue {
+  readonly property: string;
+  readonly value: 'empty text' | 'blanks' | 'null';
+}
+
+export const emptyValue = defineValueCheck({
+  id: 'empty-value',
+  on: 'value',
+  title: 'Empty value',
+  why: 'An empty text is a value of its own in every ranking, and hides that the property is missing.',
+  severity: 'caution',
+  message: (p: EmptyValue) => `came with ${p.value} in \`${p.property}\``,
+  cause: () => 'The field was not filled in when the message was made.',
+  mend: (p: EmptyValue) => `Leave \`${p.property}\` out where there is nothing to say.`,
+  compile({ name, allowed }: Property) {
+    if (allowed.includes('')) return undefined;
+    return (v): EmptyValue | undefined =>
+      v === null
+        ? { property: name, value: 'null' }
+        : typeof v === 'string' && v.trim() === ''
+          ? { property: name, value: v === '' ? 'empty text' : 'blanks' }
+          : undefined;
+  },
+});

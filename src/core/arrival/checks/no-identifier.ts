@@ -1,0 +1,17 @@
+import { defineMessageCheck } from '../check';
+
+export interface NoIdentifier {
+  /** Kinds that the plan knows. */
+  readonly kinds: readonly string[];
+}
+
+export const noIdentifier = defineMessageCheck({
+  id: 'no-identifier',
+  on: 'message',
+  title: 'No identifier',
+  why: 'A message of nobody is in no figure that counts persons.',
+  severity: 'stop',
+  message: (p: NoIdentifier) => `came without any identifier (${p.kinds.join(', ')})`,
+  cause: () => 'The identifiers were not there yet when the message was made, or they stand among the properties.',
+  mend: () => 'Send in `ids` at least one identifier of a kind that the plan has.',
+});

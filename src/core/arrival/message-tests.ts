@@ -1,0 +1,126 @@
+/** What a checker looks at besides the planned properties: identifiers, user properties, and names that are not planned. */
+import type { Severity } from '../findings/severity';
+import { isPlaceholderId } from '../identity/placeholder';
+import { foldName } from '../naming/likeness';
+import { entries, type Plan } from '../plan/plan';
+import { patternOf } from '../plan/sample';
+import { swappedUserProperty as swappedIn } from '../plan/swapped';
+import type { MessageFinding } from './compile';
+import { identifierAsProperty } from './checks/identifier-as-property';
+import { malformedIdentifier } from './checks/malformed-identifier';
+import { noIdentifier } from './checks/no-identifier';
+import { personalIdentifier } from './checks/personal-identifier';
+import { placeholderValue } from './checks/placeholder-value';
+import { swappedUserProperty } from './checks/swapped-user-property';
+import { unplannedParams, unplannedProperty } from './checks/unplanned-property';
+import { unplannedUserParams, unplannedUserProperty } from './checks/unplanned-user-property';
+import { personalDataIn } from './personal-data';
+
+/** The severity in force for a check; `undefined` where it is switched off. */
+export type SeverityOf = (check: { readonly id: string; readonly severity: Severity }) => Severity | undefined;
+type Test<T> = (given: T) => readonly MessageFinding[];
+type Values = { readonly [name: string]: unknown };
+
+const NONE: readonly MessageFinding[] = Object.freeze([]);
+const REMEMBERED = 1000;
+
+/** Test of the identifiers of a message. */
+export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ readonly [kind: string]: string }> => {
+  const kinds = entries(plan, 'identifierKind').map(([, k]) => k);
+  const names = kinds.map((k) => k.name);
+  const byName = new Map(kinds.map((k) => [k.name, { pattern: k.pattern === '' ? undefined : patternOf(k.pattern), kind: k }]));
+  const [placeholder, none, malformed, personal] = [placeholderValue, noIdentifier, malformedIdentifier, personalIdentifier].map(
+    severityOf,
+  );
+  return (ids) => {
+    let found: MessageFinding[] | undefined;
+    let any = false;
+    for (const kind in ids) {
+      any = true;
+      const value = ids[kind]!;
+      const path = ['ids', kind];
+      if (isPlaceholderId(value)) {
+        if (placeholder === undefined) continue;
+        const params = { property: kind, value: value.slice(0, 60), identifier: true };
+        (found ??= []).push({ code: placeholderValue.id, severity: placeholder, path, params });
+        continue;
+      }
+      const known = byName.get(kind);
+      if (personal !== undefined && known?.kind.personalData !== true) {
+        const data = personalDataIn(value);
+        // Digits may be anything; an address is one.
+        if (data === 'e-mail address') {
+          (found ??= []).push({ code: personalIdentifier.id, severity: personal, path, params: { kind, data } });
+          continue;
+        }
+      }
+      if (malformed !== undefined && known?.pattern?.test(value) === false)
+        (found ??= []).push({
+          code: malformedIdentifier.id,
+          severity: malformed,
+          path,
+          params: { kind, value: value.slice(0, 60), pattern: known.kind.pattern },
+        });
+    }
+    if (!any && none !== undefined && names.length > 0)
+      (found ??= []).push({ code: noIdentifier.id, severity: none, path: ['ids'], params: { kinds: names } });
+    return found ?? NONE;
+  };
+};
+
+/** Test of the user properties that a message sets. */
+export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Values> => {
+  const planned = entries(plan, 'userProperty').filter(([, u]) => !u.retired);
+  const names = planned.map(([, u]) => u.name);
+  const known = new Set(names);
+  const [swapped, unplanned] = [severityOf(swappedUserProperty), severityOf(unplannedUserProperty)];
+  const params = new Map<string, ReturnType<typeof unplannedUserParams>>();
+  return (values) => {
+    let found: MessageFinding[] | undefined;
+    for (const name of Object.keys(values)) {
+      if (known.has(name)) continue;
+      const value = values[name];
+      const path = ['user_properties', name];
+      const meant = swapped === undefined ? undefined : swappedIn(plan, name, value);
+      if (meant !== undefined && swapped !== undefined) {
+        const was = { sent: name, value: String(value).slice(0, 60), meant: plan.userProperty[meant]!.name };
+        (found ??= []).push({ code: swappedUserProperty.id, severity: swapped, path: ['user_properties', was.meant], params: was });
+      } else if (unplanned !== undefined) {
+        let p = params.get(name);
+        if (!p) {
+          p = unplannedUserParams(name, names);
+          if (params.size < REMEMBERED) params.set(name, p);
+        }
+        (found ??= []).push({ code: unplannedUserProperty.id, severity: unplanned, path, params: p });
+      }
+    }
+    return found ?? NONE;
+  };
+};
+
+/** What is to be said of a property that is not planned on an event, worked out once for each name; `undefined` for nothing. */
+export const unplannedTest = (
+  plan: Plan,
+  severityOf: SeverityOf,
+): ((
+  name: string,
+  planned: readonly string[],
+) => { readonly always: MessageFinding | undefined; readonly without: readonly [string, MessageFinding] | undefined }) => {
+  const automatic = new Set(entries(plan, 'source').flatMap(([, s]) => s.automaticProperties));
+  const [unplanned, identifier] = [severityOf(unplannedProperty), severityOf(identifierAsProperty)];
+  const kindOf = new Map(entries(plan, 'identifierKind').flatMap(([, k]) => [[foldName(`${k.name} id`), k.name] as const]));
+  return (name, planned) => {
+    const path = ['properties', name];
+    const kind = kindOf.get(foldName(name));
+    return {
+      always:
+        automatic.has(name) || unplanned === undefined
+          ? undefined
+          : { code: unplannedProperty.id, severity: unplanned, path, params: unplannedParams(name, planned) },
+      without:
+        kind === undefined || identifier === undefined
+          ? undefined
+          : [kind, { code: identifierAsProperty.id, severity: identifier, path, params: { property: name, kind } }],
+    };
+  };
+};
