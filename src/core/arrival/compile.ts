@@ -1,18 +1,15 @@
 /** A plan version, compiled to a checker: closures per event and property, no generated code. */
-import type { Finding } from '../findings/finding';
 import type { Severity } from '../findings/severity';
 import { isPlaceholder } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
-import { valueChecks, type messageChecks } from './checks/index';
+import { valueChecks } from './checks/index';
 import { formerName } from './checks/former-name';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
 import type { Message } from './message';
+import type { MessageFinding } from './message-finding';
 import { identifierTest, unplannedTest, userPropertyTest, type SeverityOf } from './message-tests';
 import { mayBePersonal } from './personal-data';
-
-export type ArrivalCode = (typeof valueChecks)[number]['id'] | (typeof messageChecks)[number]['id'];
-export type MessageFinding = Finding<ArrivalCode, unknown>;
 
 /** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
 const NO_USUAL = 0;

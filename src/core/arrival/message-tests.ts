@@ -5,7 +5,7 @@ import { foldName } from '../naming/likeness';
 import { entries, type Plan } from '../plan/plan';
 import { patternOf } from '../plan/sample';
 import { swappedUserProperty as swappedIn } from '../plan/swapped';
-import type { MessageFinding } from './compile';
+import type { MessageFinding } from './message-finding';
 import { identifierAsProperty } from './checks/identifier-as-property';
 import { malformedIdentifier } from './checks/malformed-identifier';
 import { noIdentifier } from './checks/no-identifier';

@@ -13,7 +13,7 @@ const EMAIL = /[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[A-Za-z0-9](?:[A-Za-z0-9-]{
 const CARD = /(?<![\w.-])\d(?:[ -]?\d){12,18}(?![\w.-]*\w)/;
 const IBAN = /(?<!\w)[A-Z]{2}\d\d(?: ?[A-Z0-9]{4}){2,7}(?: ?[A-Z0-9]{1,3})?(?!\w)/;
 /** With a country's code, or a trunk prefix in brackets or before blanks: bare digits are too often a number of something else. */
-const PHONE = /(?<![\w.+-])(?:\+\d{1,3}|00\d{2}|\(0\d{1,5}\)|0\d{2,5}[ /-])[ /-]?\d(?:[ ()./-]?\d){5,12}(?!\w)/;
+const PHONE = /(?<![\w.+-])(?:\+\d{1,3}|00\d{2}|\(0\d{1,5}\)|0\d{2,5}[ /-])[ ()/-]{0,2}\d(?:[ ()./-]{0,2}\d){5,12}(?!\w)/;
 
 /** Whether digits have the check digit of a payment card. Source: ISO/IEC 7812-1, annex B (the Luhn formula). */
 export const passesLuhn = (digits: string): boolean => {

@@ -22,7 +22,7 @@ export const distributionDistance = (
     const x = i < values.length ? values[i]! / factor : Infinity;
     const y = j < values.length ? values[j]! : Infinity;
     // A quotient need not come out exactly.
-    const same = Math.abs(x - y) <= 1e-9 * Math.abs(y);
+    const same = Number.isFinite(y) && Math.abs(x - y) <= 1e-9 * Math.abs(y);
     if (same || x < y) a += first[i++]!;
     if (same || y < x) b += second[j++]!;
     most = Math.max(most, Math.abs(a / n - b / m));

@@ -1,0 +1,248 @@
+/** The checks over many messages: what each finds, and that it is silent where nothing is wrong. */
+import { describe, expect, test } from 'vitest';
+import { manyChecks } from '../../../src/core/arrival/batch/index';
+import type { ManyCheck, ManyFound } from '../../../src/core/arrival/check-many';
+import { manyGroups } from '../../../src/core/arrival/finding-group';
+import { findingSentence } from '../../../src/core/arrival/words';
+import { resolvePersons } from '../../../src/core/identity/persons';
+import type { Plan } from '../../../src/core/plan/plan';
+import type { MessageTable } from '../../../src/core/table/message-table';
+import { seeded } from '../../../src/demo/random';
+import { create, deepFreeze, event, planWith, property } from '../../plans';
+import { RULES, tableOf } from '../../tables';
+
+const DAY = 1440;
+const MINUTE_MS = 60_000;
+type Row = Parameters<typeof tableOf>[0][number];
+
+const sentBy = (...sources: string[]) => sources.map((sourceId) => ({ sourceId, required: true, build: 'built' as const }));
+const required = (...ids: string[]) => ids.map((propertyId) => ({ propertyId, required: true }));
+const plan = deepFreeze(
+  planWith(
+    [
+      create('source', 's', { name: 'Hall', kind: 'web', expectedLagMs: 60_000 }),
+      create('identifierKind', 'user', { name: 'user', identifies: 'person' }),
+      create('identifierKind', 'device', { name: 'device', identifies: 'device' }),
+      property('weight', { type: 'number', unit: 'kg' }),
+      property('share', { type: 'integer' }),
+      property('crate', { distinct: 3 }),
+      event('e', { name: 'E', sources: sentBy('s'), properties: required('weight', 'crate') }),
+      event('once', { name: 'Opened', sources: sentBy('s'), oncePer: 'session' }),
+      event('read', {
+        name: 'Read',
+        sources: sentBy('s'),
+        series: { property: 'share', values: ['25', '50', '100'] },
+        scope: '/guides',
+        properties: required('share'),
+      }),
+    ],
+    { timeZone: 'UTC' },
+  ),
+);
+
+const run = (code: string, rows: readonly Row[], nowMinutes: number, of: Plan = plan, watchedSince = 0): readonly ManyFound<unknown>[] => {
+  const table: MessageTable = tableOf(rows);
+  const check = manyChecks.find((c) => c.id === code) as ManyCheck<string, unknown> | undefined;
+  if (!check) throw new Error(`no check ${code}`);
+  const { personOfMessage } = resolvePersons(table, RULES);
+  return check.find({ plan: of, table, personOfMessage, now: nowMinutes * MINUTE_MS, watchedSince: watchedSince * MINUTE_MS });
+};
+const says = (code: string, found: readonly ManyFound<unknown>[]): string[] =>
+  found.map((f) => findingSentence(code, f.eventName, f.params));
+const user = (n: number) => ({ user: `m-${n}` });
+
+describe('never seen', () => {
+  const rows = [{ at: 10, ids: user(1) }];
+  test('too early before a day, waiting before three, a fault then; only of sources that send at all', () => {
+    expect(run('never-seen', rows, 0.9 * DAY)).toEqual([]);
+    expect(run('never-seen', rows, 2 * DAY).map((f) => [f.eventName, f.severity])).toEqual([
+      ['Opened', 'note'],
+      ['Read', 'note'],
+    ]);
+    const found = run('never-seen', rows, 5 * DAY);
+    expect(found.map((f) => f.severity)).toEqual([undefined, undefined]);
+    expect(says('never-seen', found)[0]).toBe('`Opened` was never sent in the 5 days since it was planned.');
+    expect(run('never-seen', [], 5 * DAY)).toEqual([]);
+  });
+});
+
+describe('silence', () => {
+  const daily = (silent: (day: number) => boolean, perDay = 6): Row[] =>
+    Array.from({ length: 42 }, (_, d) => d)
+      .filter((d) => !silent(d))
+      .flatMap((d) => Array.from({ length: perDay }, (_, i) => ({ at: d * DAY + 30 * i, ids: user(i) })));
+  test('whole days without any, where the weekdays let expect enough; over or not', () => {
+    const [gap] = run(
+      'silence',
+      daily((d) => d === 35 || d === 36),
+      42 * DAY,
+    );
+    expect(gap).toMatchObject({ params: { days: 2, expected: 12, ongoing: false }, firstAt: 35 * DAY * MINUTE_MS, of: 12 });
+    expect(
+      run(
+        'silence',
+        daily((d) => d >= 39),
+        42 * DAY,
+      ),
+    ).toMatchObject([{ params: { ongoing: true, days: 3 } }]);
+  });
+  test('a rare event may well be silent', () => {
+    expect(
+      run(
+        'silence',
+        daily((d) => d === 35 || d === 36, 2),
+        42 * DAY,
+      ),
+    ).toEqual([]);
+    expect(
+      run(
+        'silence',
+        daily(() => false),
+        42 * DAY,
+      ),
+    ).toEqual([]);
+  });
+});
+
+test('volume: a day far off its weekday, not one that goes with its source', () => {
+  const random = seeded(3);
+  const rows = (perDay: (d: number) => number): Row[] =>
+    Array.from({ length: 56 }, (_, d) => d).flatMap((d) => [
+      ...Array.from({ length: perDay(d) + random.int(0, 6) }, (_, i) => ({ at: d * DAY + i, ids: user(i) })),
+      ...Array.from({ length: (d % 7 === 6 ? 400 : 1000) + random.int(0, 9) }, (_, i) => ({
+        at: d * DAY + i,
+        name: 'Opened',
+        ids: user(i),
+      })),
+    ]);
+  const weekly = (d: number) => (d % 7 === 6 ? 80 : 200);
+  expect(run('volume-change', rows(weekly), 56 * DAY)).toEqual([]);
+  const found = run(
+    'volume-change',
+    rows((d) => (d === 50 ? 20 : weekly(d))),
+    56 * DAY,
+  );
+  expect(found.filter((f) => f.eventName === 'E')).toMatchObject([
+    { params: { direction: 'fewer', days: 1 }, firstAt: 50 * DAY * MINUTE_MS },
+  ]);
+});
+
+test('double fire: the same person, properties and source within a second', () => {
+  const pairs = (gap: number, crate: (i: number) => string): Row[] =>
+    Array.from({ length: 40 }, (_, i) => i).flatMap((i) => [
+      { at: i * 60, ids: user(i), properties: { crate: `c${i}` } },
+      { at: i * 60 + gap, ids: user(i), properties: { crate: crate(i) } },
+    ]);
+  expect(
+    run(
+      'double-fire',
+      pairs(0.01, (i) => `c${i}`),
+      DAY * 9,
+    ),
+  ).toMatchObject([{ eventName: 'E', count: 40, of: 80 }]);
+  expect(
+    run(
+      'double-fire',
+      pairs(0.01, (i) => `d${i}`),
+      DAY * 9,
+    ),
+  ).toEqual([]);
+  expect(
+    run(
+      'double-fire',
+      pairs(0.1, (i) => `c${i}`),
+      DAY * 9,
+    ),
+  ).toEqual([]);
+});
+
+test('repeated: once per session is kept over sessions, broken within one; told by release', () => {
+  const opened = (gap: number, release: string): Row[] =>
+    Array.from({ length: 20 }, (_, i) => i).flatMap((i) =>
+      [0, gap].map((d) => ({ at: i * DAY + d, name: 'Opened', ids: user(i), release })),
+    );
+  expect(run('repeated', opened(31, '1'), 30 * DAY)).toEqual([]);
+  expect(
+    run('repeated', [...opened(40, '1'), ...opened(5, '2').map((r) => ({ ...r, ids: { user: `${r.ids.user}x` } }))], 30 * DAY),
+  ).toMatchObject([{ eventName: 'Opened', releases: ['2'], count: 20, of: 40 }]);
+});
+
+test('milestones: again on the same page, or a lower one after a higher; another page begins anew', () => {
+  const read = (shares: readonly number[], n: number, page = '/guides/a'): Row[] =>
+    shares.map((share, i) => ({ at: n * DAY + i, name: 'Read', ids: user(n), page, properties: { share } }));
+  const many = (shares: readonly number[]) => Array.from({ length: 5 }, (_, n) => read(shares, n)).flat();
+  expect(run('milestones', many([25, 50, 100]), 9 * DAY)).toEqual([]);
+  expect(run('milestones', many([25, 50, 25, 50]), 9 * DAY)).toMatchObject([{ field: 'repeated', count: 10, of: 20 }]);
+  expect(run('milestones', many([50, 25, 100]), 9 * DAY)).toMatchObject([{ field: 'out of order', count: 5 }]);
+  expect(
+    run('milestones', [...many([25, 50]), ...Array.from({ length: 5 }, (_, n) => read([25, 50], n, '/guides/b')).flat()], 9 * DAY),
+  ).toEqual([]);
+});
+
+test('out of scope: the page that it fires on most, and how many others', () => {
+  const on = (page: string, n: number): Row[] => Array.from({ length: n }, (_, i) => ({ at: i, name: 'Read', page, ids: user(i) }));
+  expect(run('out-of-scope', on('/guides/x', 9), DAY)).toEqual([]);
+  const found = run('out-of-scope', [...on('/guides/x', 5), ...on('/shop', 3), ...on('/', 1)], DAY);
+  expect(found).toMatchObject([{ count: 4, of: 9 }]);
+  expect(says('out-of-scope', found)).toEqual(['`Read` fires outside `/guides`: on `/shop` and 1 other page.']);
+});
+
+test.each([
+  [24, 'hours for days'],
+  [1 / 60, 'seconds for minutes, or minutes for hours'],
+  [1000, 'thousandths: milliseconds, grams or metres'],
+  [2.20462262, 'pounds for kilograms'],
+])('units: a release that sends %f times what the others send', (factor, reading) => {
+  const random = seeded(8);
+  const sent = (n: number, release: string, f: number): Row[] =>
+    Array.from({ length: n }, (_, i) => ({ at: i, ids: user(i), release, properties: { weight: (5 + random.int(0, 400) / 10) * f } }));
+  expect(run('unit-suspicion', [...sent(300, '1', 1), ...sent(80, '2', factor)], DAY)).toMatchObject([
+    { releases: ['2'], count: 80, params: { factor, reading, unit: 'kg' } },
+  ]);
+  // The same distribution, or one that is merely wider, is no other unit.
+  expect(run('unit-suspicion', [...sent(300, '1', 1), ...sent(80, '2', 1)], DAY)).toEqual([]);
+  expect(run('unit-suspicion', [...sent(300, '1', 1), ...sent(80, '2', 1.3)], DAY)).toEqual([]);
+});
+
+test('clock ahead of the receipt, with its device where it is one; late against the expectation', () => {
+  const ahead = (n: number, device: string): Row[] =>
+    Array.from({ length: n }, (_, i) => ({ at: 300 + i, receivedAt: i * MINUTE_MS, ids: { ...user(i), device } }));
+  expect(run('clock-ahead', ahead(5, 'k1'), DAY)).toMatchObject([{ params: { device: 'k1', aheadMs: 300 * MINUTE_MS }, count: 5, of: 5 }]);
+  expect(run('clock-ahead', [...ahead(5, 'k1'), ...ahead(5, 'k2')], DAY)).toMatchObject([{ params: { device: '' } }]);
+  const lagging = (ms: number): Row[] => Array.from({ length: 200 }, (_, i) => ({ at: i, receivedAt: i * MINUTE_MS + ms, ids: user(i) }));
+  expect(run('clock-ahead', lagging(0), DAY)).toEqual([]);
+  expect(run('late-arrival', lagging(30_000), DAY)).toEqual([]);
+  expect(run('late-arrival', lagging(180_000), DAY)).toMatchObject([{ params: { expectedMs: 60_000, p95Ms: 180_000 }, count: 200 }]);
+});
+
+test('shared device: many user IDs within a day on one device, not over a year', () => {
+  const signed = (everyMinutes: number): Row[] =>
+    Array.from({ length: 9 }, (_, i) => ({ at: i * everyMinutes, ids: { ...user(i), device: 'k1' } }));
+  expect(run('shared-device', signed(20), DAY)).toMatchObject([{ params: { kind: 'device', devices: 1, users: 9 }, count: 9, of: 9 }]);
+  expect(run('shared-device', signed(30 * DAY), 400 * DAY)).toEqual([]);
+});
+
+test('more distinct values than planned', () => {
+  const crates = (n: number): Row[] => Array.from({ length: n }, (_, i) => ({ at: i, ids: user(i), properties: { crate: `c${i}` } }));
+  expect(run('too-many-values', crates(4), DAY)).toEqual([]);
+  expect(run('too-many-values', crates(9), DAY)).toMatchObject([{ params: { planned: 3, found: 9 }, count: 5, of: 9 }]);
+});
+
+test('what a check finds in two releases of a source is one cause; a check that is switched off is silent', () => {
+  const table = tableOf(
+    ['1', '2'].flatMap((release) =>
+      Array.from({ length: 20 }, (_, i) => ({ at: i + 500, receivedAt: 0, release, ids: { user: `m-${release}-${i}` } })),
+    ),
+  );
+  const context = { table, personOfMessage: resolvePersons(table, RULES).personOfMessage, now: 600 * MINUTE_MS, watchedSince: 0 };
+  const groupsOf = (p: Plan) => {
+    const steps = manyGroups({ ...context, plan: p });
+    for (;;) {
+      const step = steps.next();
+      if (step.done) return step.value;
+    }
+  };
+  expect(groupsOf(plan)).toMatchObject([{ code: 'clock-ahead', releases: ['1', '2'], count: 40, samples: expect.any(Array) as number[] }]);
+  const settings = { ...plan.settings['settings']!, rules: { 'clock-ahead': { off: true } } };
+  expect(groupsOf({ ...plan, settings: { settings } })).toEqual([]);
+});
