@@ -3,8 +3,9 @@ import { Migrator, type Kysely, type Migration } from 'kysely';
 import type { Schema } from './schema';
 import * as first from './migrations/0001-first';
 import * as review from './migrations/0002-review';
+import * as triage from './migrations/0003-triage';
 
-const MIGRATIONS: Record<string, Migration> = { '0001-first': first, '0002-review': review };
+const MIGRATIONS: Record<string, Migration> = { '0001-first': first, '0002-review': review, '0003-triage': triage };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.
  *  Errors: throws when a migration fails; what it began is rolled back.

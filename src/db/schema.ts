@@ -127,5 +127,14 @@ export interface Schema {
     resolved_by: string | null;
     resolved_at: Date | null;
   };
+  acknowledgements: {
+    workspace_id: number;
+    finding_key: string;
+    reason: string;
+    until: Date;
+    assignee: string;
+    author: string;
+    at: Created;
+  };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

@@ -236,7 +236,7 @@ const events: Edit[] = [
   }),
   event('Loan Started', [...SERVER, ...KIOSK], 'Borrow', 9, {
     description: 'A member took a tool home.',
-    trigger: 'The desk or the kiosk handed the tool over and the loan was stored.',
+    trigger: 'The desk handed the tool over, or the kiosk did, and the loan was stored.',
     properties: required('tool_id', 'branch', 'loan_days'),
     conversion: true,
   }),

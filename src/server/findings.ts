@@ -1,12 +1,20 @@
-/** The findings on what arrived, grouped by cause. */
+/** The findings on what arrived, grouped by cause, with where each stands. */
+import { z } from 'zod';
 import { groupFindings } from '../core/arrival/finding-group';
+import { triaged } from '../core/arrival/triage';
+import { settingsOf } from '../core/plan/plan';
+import { acknowledge, acknowledgements, withdrawAcknowledgement } from '../db/acknowledgement-store';
 import { findingCounts } from '../db/finding-store';
 import { intakeTotals } from '../db/message-store';
-import { answering, json } from './answer';
+import { answering, json, readJson } from './answer';
+import { author } from './author-shape';
 import { currentTable } from './columns';
 import { database } from './context';
 import { manyFindings } from './many-findings';
 import { newestVersion } from './published';
+
+const HOUR_MS = 3_600_000;
+const DEFAULT_SETTLING_HOURS = 48;
 
 /** `GET /api/findings`: all groups under the version in force, and what each source sent. */
 export const findings = (): Promise<Response> =>
@@ -14,9 +22,35 @@ export const findings = (): Promise<Response> =>
     const version = await newestVersion();
     const table = await currentTable();
     const counts = await findingCounts(database(), version?.number ?? 0);
+    const groups = groupFindings(counts, table, version ? await manyFindings(table, version) : []);
+    const settlingHours = version ? settingsOf(version.plan).settlingHours : DEFAULT_SETTLING_HOURS;
     return json({
-      groups: groupFindings(counts, table, version ? await manyFindings(table, version) : []),
+      groups: triaged(groups, await acknowledgements(database()), table, Date.now(), settlingHours * HOUR_MS),
       messages: table.length,
       totals: await intakeTotals(database()),
     });
+  });
+
+const key = z.string().min(1).max(3000);
+
+/** `POST /api/findings`: a finding is acknowledged with a reason and an end, or that is taken back. */
+export const triage = (request: Request): Promise<Response> =>
+  answering(async () => {
+    const body = await readJson(
+      request,
+      z.union([
+        z.object({
+          key,
+          reason: z.string().trim().min(1, { error: 'Say why it is left as it is.' }).max(2000),
+          until: z.number().int().positive(),
+          assignee: z.string().trim().max(200).default(''),
+          author,
+        }),
+        z.object({ key, open: z.literal(true), author }),
+      ]),
+    );
+    if (!body.ok) return body.response;
+    if ('open' in body.value) await withdrawAcknowledgement(database(), body.value.key);
+    else await acknowledge(database(), body.value);
+    return json({ ok: true });
   });

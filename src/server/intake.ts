@@ -1,5 +1,6 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
 import { findingSentence, wordsFor } from '../core/arrival/words';
+import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
 import { readMessage, type Refused } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
 import { countTurnedAway } from '../db/message-writer';
@@ -12,7 +13,7 @@ export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5
 
 const CORS = {
   'access-control-allow-origin': '*',
-  'access-control-allow-headers': 'authorization, content-type, content-encoding',
+  'access-control-allow-headers': '*, authorization, content-type, content-encoding',
   'access-control-allow-methods': 'POST, OPTIONS',
   'access-control-max-age': '86400',
 };
@@ -20,7 +21,7 @@ const CORS = {
 type Answer =
   | { index: number; id: string; answer: 'accepted' | 'duplicate' }
   | { index: number; id: string; answer: 'accepted with findings'; findings: { code: string; sentence: string; mend: string }[] }
-  | { index: number; answer: 'refused'; reason: Refused['reason'] | 'not JSON'; detail: string };
+  | { index: number; answer: 'refused'; reason: Refused['reason'] | 'not JSON' | 'not a CloudEvent'; detail: string };
 
 const KEY_MEMORY_MS = 5000;
 const keys = new Map<string, { sourceId: string | undefined; until: number }>();
@@ -99,6 +100,8 @@ export interface RawMessage {
   readonly value: unknown;
   /** When it came, UTC epoch ms, where that is not now: a history that is loaded. */
   readonly receivedAt?: number;
+  /** Why it cannot be read, where that is known already. */
+  readonly refused?: string;
 }
 
 const parseLine = (text: string): RawMessage => {
@@ -109,8 +112,17 @@ const parseLine = (text: string): RawMessage => {
   }
 };
 
-/** Messages of a body: a JSON array, one JSON object, or NDJSON by its content type. */
-const splitBody = (body: string, contentType: string): RawMessage[] => {
+/** A CloudEvent as a message; one that is none keeps what is wrong with it. */
+const ofCloudEvent = (v: unknown): RawMessage => {
+  const read = messageOfCloudEvent(v);
+  return read.ok ? { text: JSON.stringify(read.message), value: read.message } : { text: '', value: v, refused: read.detail };
+};
+
+/** Messages of a body: a JSON array, one JSON object, NDJSON by its content type, or CloudEvents 1.0: structured and as a batch by the
+ *  content type, binary by the header `ce-specversion`.
+ */
+const splitBody = (body: string, headers: Headers): RawMessage[] => {
+  const contentType = headers.get('content-type') ?? '';
   if (/ndjson|jsonl/.test(contentType))
     return body
       .split('\n')
@@ -127,12 +139,15 @@ const splitBody = (body: string, contentType: string): RawMessage[] => {
       `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`,
     );
   }
+  if (headers.has('ce-specversion')) return [ofCloudEvent(structuredOf(headers, value))];
+  if (/^application\/cloudevents\+json/i.test(contentType)) return [ofCloudEvent(value)];
+  if (/^application\/cloudevents-batch\+json/i.test(contentType) && Array.isArray(value)) return value.map(ofCloudEvent);
   if (Array.isArray(value)) return value.map((v: unknown) => ({ text: JSON.stringify(v) ?? 'null', value: v }));
   if (typeof value === 'object' && value !== null) return [{ text: body, value }];
   throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.');
 };
 
-const refuse = (index: number, reason: Refused['reason'] | 'not JSON', detail: string): Answer => ({
+const refuse = (index: number, reason: Refused['reason'] | 'not JSON' | 'not a CloudEvent', detail: string): Answer => ({
   index,
   answer: 'refused',
   reason,
@@ -140,6 +155,7 @@ const refuse = (index: number, reason: Refused['reason'] | 'not JSON', detail: s
 });
 
 const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | Answer => {
+  if (raw.refused !== undefined) return refuse(index, 'not a CloudEvent', raw.refused);
   if (raw.value === undefined) return refuse(index, 'not JSON', `Line ${index + 1} is not JSON.`);
   if (raw.text.length > LIMITS.messageBytes)
     return refuse(
@@ -203,7 +219,7 @@ const take = async (request: Request): Promise<Response> => {
       'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
       CORS,
     );
-  const raw = splitBody(await readBody(request), request.headers.get('content-type') ?? '');
+  const raw = splitBody(await readBody(request), request.headers);
   if (raw.length > LIMITS.messages) throw tooLarge();
   const answers = await acceptBatch(raw, sourceId, Date.now());
   const count = (a: Answer['answer']): number => answers.filter((x) => x.answer === a).length;

@@ -101,6 +101,32 @@ describe('answers', () => {
     expect(body.answers[1]).toMatchObject({ index: 1, reason: 'not JSON' });
   });
 
+  test('CloudEvents in structured, batch and binary mode; one that is none is refused alone', async () => {
+    const ce = (id: string) => ({
+      specversion: '1.0',
+      id,
+      source: '/hall',
+      type: 'Signed Out',
+      time: '2026-11-01T10:00:00Z',
+      userid: 'm-7',
+      data: {},
+    });
+    expect(await answerOf(await send(JSON.stringify(ce('c1')), { 'content-type': 'application/cloudevents+json' }))).toMatchObject({
+      accepted: 1,
+    });
+    const batch = [ce('c2'), { ...ce('c3'), specversion: '2.0' }, ce('c2')];
+    const body = await answerOf(await send(JSON.stringify(batch), { 'content-type': 'application/cloudevents-batch+json' }));
+    expect(body.answers.map((a) => [a.answer, a.reason])).toEqual([
+      ['accepted', undefined],
+      ['refused', 'not a CloudEvent'],
+      ['duplicate', undefined],
+    ]);
+    const { data, ...attributes } = ce('c4');
+    const headers = Object.fromEntries(Object.entries(attributes).map(([k, v]) => [`ce-${k}`, encodeURIComponent(v)]));
+    expect(await answerOf(await send(JSON.stringify(data), headers))).toMatchObject({ accepted: 1 });
+    expect(await count(`message_id like '/hall c%' and name = 'Signed Out'`)).toBe(3);
+  });
+
   test('the raw text of a line is stored as it came', async () => {
     const line = `{"id":"raw-1", "name":"Signed Out",  "time":"2026-11-01T10:00:00Z","properties":{"n":1.000,"s":"\\u0000\\ud800"}}`;
     expect((await answerOf(await send(line, { 'content-type': 'application/x-ndjson' }))).acceptedWithFindings).toBe(1);

@@ -47,8 +47,8 @@ export interface FindingGroup {
   readonly samples: readonly number[];
 }
 
-/** A finding on an identifier has one cause, whichever event carried it. */
-const isOnIdentifier = (c: { field: string }): boolean => c.field.startsWith('ids.');
+/** A finding on an identifier or a user property has one cause, whichever event carried it. */
+const isOnPerson = (c: { field: string }): boolean => c.field.startsWith('ids.') || c.field.startsWith('user_properties.');
 
 const countRows = (table: MessageTable, g: Pick<FindingGroup, 'eventName' | 'touches' | 'sourceId' | 'releases'>): number => {
   const names = new Set(g.touches.map((n) => table.names.find(n)));
@@ -72,7 +72,7 @@ type Joined = FindingCount & { releases: string[]; touches: string[] };
 const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
   const groups = new Map<string, Joined>();
   for (const counted of counts) {
-    const c = isOnIdentifier(counted) ? { ...counted, eventName: '' } : counted;
+    const c = isOnPerson(counted) ? { ...counted, eventName: '' } : counted;
     const key = JSON.stringify([c.code, c.eventName, c.field, c.sourceId]);
     const g = groups.get(key);
     groups.set(

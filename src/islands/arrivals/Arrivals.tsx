@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { AppWindow, X } from 'lucide-react';
 import { useState } from 'react';
-import type { FindingGroup } from '../../core/arrival/finding-group';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import type { TriagedFinding } from '../../core/arrival/triage';
 import { settingsOf } from '../../core/plan/plan';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { Button } from '../../ui/Button';
@@ -19,10 +19,11 @@ import { LiveList } from './LiveList';
 import { LogbookView } from './LogbookView';
 import { Matrix } from './Matrix';
 import { MessageDetail } from './MessageDetail';
+import { Triage } from './Triage';
 
 const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
 
-const FindingRow = ({ group, chosen, onChoose }: { group: FindingGroup; chosen: boolean; onChoose: () => void }) => {
+const FindingRow = ({ group, chosen, onChoose }: { group: TriagedFinding; chosen: boolean; onChoose: () => void }) => {
   const plan = usePlan();
   const source = plan.source[group.sourceId];
   return (
@@ -40,7 +41,7 @@ const FindingRow = ({ group, chosen, onChoose }: { group: FindingGroup; chosen: 
   );
 };
 
-const Samples = ({ group, onChoose }: { group: FindingGroup; onChoose: (m: LiveMessage) => void }) => {
+const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void }) => {
   const { timeZone } = settingsOf(usePlan());
   const { data } = useQuery({
     queryKey: ['samples', group.samples],
@@ -65,7 +66,7 @@ const Samples = ({ group, onChoose }: { group: FindingGroup; onChoose: (m: LiveM
   );
 };
 
-const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onChoose: (m: LiveMessage) => void; onClose: () => void }) => {
+const FindingBench = ({ group, onChoose, onClose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void; onClose: () => void }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
@@ -123,11 +124,22 @@ const FindingBench = ({ group, onChoose, onClose }: { group: FindingGroup; onCho
           </>
         ) : null}
       </dl>
-      <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>
-      <Samples group={group} onChoose={onChoose} />
+      <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
+      {group.samples.length > 0 ? (
+        <>
+          <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>
+          <Samples group={group} onChoose={onChoose} />
+        </>
+      ) : null}
     </article>
   );
 };
+
+const PARTS = [
+  { state: 'open', title: 'Open' },
+  { state: 'acknowledged', title: 'Acknowledged' },
+  { state: 'mended', title: 'Mended' },
+] as const;
 
 const Arrivals = () => {
   const plan = usePlan();
@@ -149,7 +161,7 @@ const Arrivals = () => {
       <ListRow chosen={showsLogbook} onChoose={() => go('arrivals', 'logbook')} className="!py-1.5">
         Logbook of a person
       </ListRow>
-      <ListHead title="Findings" note={data ? `${data.groups.length} causes` : ''}>
+      <ListHead title="Findings" note={data ? `${data.groups.filter((g) => g.state === 'open').length} open` : ''}>
         {hasWeb ? (
           <Button look={standIn ? 'full' : 'plain'} aria-pressed={standIn} className="!px-2 text-sm" onClick={() => setStandIn(!standIn)}>
             <AppWindow size={14} /> Stand-in
@@ -158,9 +170,21 @@ const Arrivals = () => {
       </ListHead>
       {error && !data ? <Failed what="The findings" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="findings" /> : null}
-      {data?.groups.map((g) => (
-        <FindingRow key={g.key} group={g} chosen={g.key === group?.key} onChoose={() => go('arrivals', g.key)} />
-      ))}
+      {PARTS.map(({ state, title }) => {
+        const part = data?.groups.filter((g) => g.state === state) ?? [];
+        return part.length === 0 ? null : (
+          <section key={state} aria-label={title}>
+            {state === 'open' ? null : (
+              <h3 className="border-b border-rule px-4 pt-4 pb-1 text-sm font-semibold text-ink-2">
+                {title} <span className="font-normal">{count(part.length)}</span>
+              </h3>
+            )}
+            {part.map((g) => (
+              <FindingRow key={g.key} group={g} chosen={g.key === group?.key} onChoose={() => go('arrivals', g.key)} />
+            ))}
+          </section>
+        );
+      })}
       {data?.groups.length === 0 ? (
         <p className="p-4 text-ink-2">
           {data.messages === 0

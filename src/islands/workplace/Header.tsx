@@ -60,7 +60,7 @@ const useStations = (): LineStation[] => {
   const findings = useFindings().data;
   const identity = useIdentity().data;
   const clearances = useClearances().data;
-  const arrived = findings && countBySeverity(findings.groups);
+  const arrived = findings && countBySeverity(findings.groups.filter((g) => g.state === 'open'));
   const judged = clearances ?? [];
   const stops = judged.filter((c) => c.signal === 'stop').length;
   const cautions = judged.filter((c) => c.signal === 'caution').length;

@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro';
-import { findings } from '../../server/findings';
+import { findings, triage } from '../../server/findings';
 
 export const GET: APIRoute = () => findings();
+export const POST: APIRoute = ({ request }) => triage(request);

@@ -1,0 +1,63 @@
+/** Where a finding stands: open, acknowledged by a person until a day, or mended because it stopped. */
+import type { MessageTable } from '../table/message-table';
+import type { FindingGroup } from './finding-group';
+
+export type FindingState = 'open' | 'acknowledged' | 'mended';
+
+export interface Acknowledgement {
+  /** Key of the finding's group. */
+  readonly key: string;
+  readonly reason: string;
+  /** UTC epoch ms; from then on the finding is open again. */
+  readonly until: number;
+  /** Who mends it; empty for the owner of the source. */
+  readonly assignee: string;
+  readonly author: string;
+  readonly at: number;
+}
+
+export interface TriagedFinding extends FindingGroup {
+  readonly state: FindingState;
+  readonly acknowledgement?: Acknowledgement;
+}
+
+/** Time of the newest message of the finding's events from its source; of any event where it speaks of none. */
+const newestOf = (table: MessageTable, g: FindingGroup, now: number): number => {
+  const source = table.sources.find(g.sourceId);
+  const names = g.touches.length > 0 ? g.touches : table.names.values;
+  let newest = -Infinity;
+  for (const name of names) {
+    const rows = table.rowsOf(name);
+    // The newest came last, but for what came late: a few are looked at.
+    for (let i = rows.length - 1, seen = 0; i >= 0 && seen < 50; i--) {
+      const row = rows[i]!;
+      if (table.source.get(row) !== source) continue;
+      seen++;
+      const at = table.time.get(row);
+      if (at <= now && at > newest) newest = at;
+    }
+  }
+  return newest;
+};
+
+/** The findings with where each stands. A finding is mended when the same events went on coming from the same source for the settling
+ *  window without it; it is open again by itself when it comes back, since its last message is then a new one. A silence is mended
+ *  when messages came after it. What was never seen stays open until it comes.
+ *  Shape: the open ones first, each part in the order given. Units: ms.
+ */
+export const triaged = (
+  groups: readonly FindingGroup[],
+  acknowledgements: readonly Acknowledgement[],
+  table: MessageTable,
+  now: number,
+  settlingMs: number,
+): TriagedFinding[] => {
+  const byKey = new Map(acknowledgements.map((a) => [a.key, a]));
+  const all = groups.map((g): TriagedFinding => {
+    const acknowledgement = byKey.get(g.key);
+    const mended = g.code !== 'never-seen' && newestOf(table, g, now) - g.lastAt > settlingMs;
+    const state = mended ? 'mended' : acknowledgement && acknowledgement.until > now ? 'acknowledged' : 'open';
+    return { ...g, state, ...(acknowledgement ? { acknowledgement } : {}) };
+  });
+  return (['open', 'acknowledged', 'mended'] as const).flatMap((s) => all.filter((g) => g.state === s));
+};
