@@ -47,8 +47,8 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
       }
       const known = byName.get(kind);
       if (personal !== undefined && known?.kind.personalData !== true) {
-        const data = personalDataIn(value);
         // Digits may be anything; an address is one.
+        const data = value.includes('@') ? personalDataIn(value) : undefined;
         if (data === 'e-mail address') {
           (found ??= []).push({ code: personalIdentifier.id, severity: personal, path, params: { kind, data } });
           continue;

@@ -2,11 +2,20 @@
 
 export type PersonalData = 'e-mail address' | 'payment card number' | 'bank account number' | 'telephone number';
 
-/** Cheap to ask, and true of every text that `personalDataIn` finds something in. */
-const WORTH_A_LOOK = /@|\d[\d ().\-/]{6,}\d|^[A-Z]{2}\d\d/;
+const AT = 64;
+const LEAST_DIGITS = 7;
 
-/** Whether a text is worth a closer look. */
-export const mayBePersonal = (text: string): boolean => text.length > 5 && WORTH_A_LOOK.test(text);
+/** Whether a text is worth a closer look: cheap to ask, and true of every text that `personalDataIn` finds something in. */
+export const mayBePersonal = (text: string): boolean => {
+  if (text.length < 6) return false;
+  let digits = 0;
+  for (let i = 0; i < text.length; i++) {
+    const c = text.charCodeAt(i);
+    if (c === AT) return true;
+    if (c >= 48 && c <= 57) digits++;
+  }
+  return digits >= LEAST_DIGITS;
+};
 
 /** Enough of RFC 5322's addr-spec for what people type; not quoted local parts. */
 const EMAIL = /[A-Za-z0-9.!#$%&'*+/=?^_`{|}~-]{1,64}@[A-Za-z0-9](?:[A-Za-z0-9-]{0,61}[A-Za-z0-9])?(?:\.[A-Za-z0-9-]{1,63})*\.[A-Za-z]{2,}/;
