@@ -5,7 +5,7 @@ import addFormatsModule from 'ajv-formats';
 import { Ajv2020, type ValidateFunction } from 'ajv/dist/2020.js';
 import { compileChecker } from '../src/core/arrival/compile';
 import { readMessage } from '../src/core/arrival/message';
-import { eventSchema, schemaCarries } from '../src/core/formats/json-schema';
+import { eventSchema } from '../src/core/formats/json-schema';
 import { PLACEHOLDER_PATTERN } from '../src/core/identity/placeholder';
 import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { applyEdits } from '../src/core/plan/edit';
@@ -13,6 +13,7 @@ import { emptyPlan, entries } from '../src/core/plan/plan';
 import { FAULT_IDS } from '../src/demo/faults';
 import { generate } from '../src/demo/generator';
 import { publishedEdits } from '../src/demo/plan';
+import { schemaCarries } from '../tests/schema-codes';
 import { goal, measure } from './measure';
 
 const addFormats = addFormatsModule as unknown as (ajv: Ajv2020) => void;

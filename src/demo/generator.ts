@@ -1,4 +1,6 @@
-/** The history of Oddment: eight weeks of persons who look, join, reserve and borrow. The same seed gives the same history. */
+/** The history of Oddment: eight weeks of persons who look, join, reserve and borrow. The same seed gives the same history.
+ *  Long because each step of a person's life draws from the same random numbers, and each fault sits where its message is made.
+ */
 import type { FaultId } from './faults';
 import { BRANCHES, CATEGORIES } from './plan';
 import { seeded, type Rng } from './random';

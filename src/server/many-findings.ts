@@ -31,6 +31,7 @@ const work = async (table: MessageTable, version: PublishedPlan): Promise<Held> 
     plan: version.plan,
     table,
     personOfMessage: persons.personOfMessage,
+    persons: persons.count,
     now,
     watchedSince: Math.max(version.at, first),
   });

@@ -24,6 +24,8 @@ const VIEWS = [
   '/identity/bench',
   '/hand-off/tool-viewed',
   '/arrivals',
+  '/arrivals/matrix',
+  '/arrivals/logbook',
   '/clearance',
   '/stand-ins/web',
 ];

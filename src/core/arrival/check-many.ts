@@ -1,7 +1,9 @@
 /** The face of the checks over many messages, and what they share. One check a file in batch/. */
+import { formatDistanceStrict } from 'date-fns';
 import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
+import { groupRows } from '../table/sessions';
 import type { CheckWords } from './check';
 
 export interface ManyContext {
@@ -9,6 +11,8 @@ export interface ManyContext {
   readonly table: MessageTable;
   /** Message row → person, −1 for nobody. */
   readonly personOfMessage: Int32Array;
+  /** How many persons there are. */
+  readonly persons: number;
   /** UTC epoch ms. */
   readonly now: number;
   /** Since when the plan in force is watched: its publishing, or the first message where that is later. UTC epoch ms. */
@@ -40,12 +44,14 @@ export interface ManyCheck<Code extends string = string, Params = never> extends
   find(c: ManyContext): readonly ManyFound<Params>[];
 }
 
-/** One more than the greatest person. Messages that came after the persons were worked out are nobody's yet. */
-export const personsIn = ({ personOfMessage }: Pick<ManyContext, 'personOfMessage'>): number => {
-  let most = -1;
-  for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > most) most = personOfMessage[i]!;
-  return most + 1;
-};
+/** The rows of an event by person, those of each by time: of person p they are `order[start[p] .. start[p+1])`. Messages that came after
+ *  the persons were worked out are nobody's yet.
+ */
+export const rowsByPerson = (
+  { table, personOfMessage, persons }: Pick<ManyContext, 'table' | 'personOfMessage' | 'persons'>,
+  eventName: string,
+): { readonly order: Int32Array; readonly start: Int32Array } =>
+  groupRows(table.rowsOf(eventName), (row) => personOfMessage[row] ?? -1, persons, table.time.raw);
 
 export const defineManyCheck = <const Code extends string, Params>(c: ManyCheck<Code, Params>): ManyCheck<Code, Params> => c;
 
@@ -54,6 +60,7 @@ const SHOWN = 5;
 /** Rows of one cause, added one by one. */
 export class Cause {
   private readonly releases = new Set<number>();
+  /** The newest, newest first. */
   private readonly rows: number[] = [];
   count = 0;
   of = 0;
@@ -67,20 +74,24 @@ export class Cause {
     this.firstAt = Math.min(this.firstAt, at);
     this.lastAt = Math.max(this.lastAt, at);
     this.releases.add(this.table.release.get(row));
-    this.rows.push(row);
+    // Only the newest are shown, so only they are kept.
+    let i = this.rows.length;
+    while (i > 0 && this.table.time.get(this.rows[i - 1]!) <= at) i--;
+    if (i === SHOWN) return;
+    this.rows.splice(i, 0, row);
+    if (this.rows.length > SHOWN) this.rows.pop();
   }
 
   /** What is the same in every finding. */
   found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows'> {
     const { table } = this;
-    const newest = [...this.rows].sort((a, b) => table.time.get(b) - table.time.get(a) || b - a).slice(0, SHOWN);
     return {
       releases: [...this.releases].map((r) => table.releases.values[r]!),
       count: this.count,
       of: this.of,
       firstAt: this.firstAt,
       lastAt: this.lastAt,
-      rows: newest,
+      rows: [...this.rows],
     };
   }
 }
@@ -102,18 +113,5 @@ export class CausesBySource {
   }
 }
 
-const HOUR_MS = 3_600_000;
-const DAY_MS = 24 * HOUR_MS;
 /** A span in words, to one unit. */
-export const roughSpan = (ms: number): string => {
-  const [n, unit] =
-    ms >= 2 * DAY_MS
-      ? [ms / DAY_MS, 'day']
-      : ms >= HOUR_MS
-        ? [ms / HOUR_MS, 'hour']
-        : ms >= 60_000
-          ? [ms / 60_000, 'minute']
-          : [ms / 1000, 'second'];
-  const whole = Math.max(1, Math.round(n));
-  return `${whole} ${unit}${whole === 1 ? '' : 's'}`;
-};
+export const roughSpan = (ms: number): string => formatDistanceStrict(0, ms);

@@ -1,6 +1,7 @@
 /** Event × source × day: what was planned, and what came. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
+import { DAY_MS } from '../questions/formula';
 import type { MessageTable } from '../table/message-table';
 
 export type MatrixState = 'seen' | 'silent' | 'too early' | 'waiting' | 'never' | 'not planned' | 'not built';
@@ -16,6 +17,13 @@ export interface MatrixRow {
   readonly lastAt: number | undefined;
 }
 
+/** What came of an event from a source. */
+interface Came {
+  readonly counts: number[];
+  total: number;
+  lastAt: number;
+}
+
 export interface ArrivalMatrix {
   /** Begin of each day, UTC epoch ms; the last day is not over. */
   readonly days: readonly number[];
@@ -23,7 +31,6 @@ export interface ArrivalMatrix {
 }
 
 const HOUR_MS = 3_600_000;
-const DAY_MS = 24 * HOUR_MS;
 const TOO_EARLY_MS = DAY_MS;
 /** Without a message for so many whole days, after it came on most days before, an event is silent. */
 const SILENT_DAYS = 2;
@@ -37,11 +44,11 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
   const periods = periodsBetween('day', now - (days - 1) * DAY_MS, now, timeZone, weekStartsOn);
   const source = table.source.rawFor(table.length);
   const time = table.time.raw;
-  const seen = new Map<string, Map<number, { counts: number[]; total: number; lastAt: number }>>();
+  const seen = new Map<string, Map<string, Came>>();
   for (const name of table.names.values) {
-    const of = new Map<number, { counts: number[]; total: number; lastAt: number }>();
+    const of = new Map<string, Came>();
     for (const row of table.rowsOf(name)) {
-      const s = source[row]!;
+      const s = table.sources.values[source[row]!]!;
       let own = of.get(s);
       if (!own) of.set(s, (own = { counts: new Array<number>(periods.count).fill(0), total: 0, lastAt: -Infinity }));
       const at = time[row]!;
@@ -66,9 +73,11 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
     .filter((e) => e.name !== '' && !e.retired)
     .sort((a, b) => a.order - b.order || (a.name < b.name ? -1 : 1));
   for (const e of planned) {
-    const of = seen.get(e.name) ?? new Map<number, { counts: number[]; total: number; lastAt: number }>();
+    const of = seen.get(e.name);
     for (const s of e.sources) {
-      const own = of.get(table.sources.find(s.sourceId));
+      const own = of?.get(s.sourceId);
+      // What is left over was not planned.
+      of?.delete(s.sourceId);
       rows.push({
         eventName: e.name,
         sourceId: s.sourceId,
@@ -79,12 +88,6 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
       });
     }
   }
-  const isPlanned = new Set(rows.map((r) => r.eventName));
-  for (const [name, of] of seen)
-    for (const [s, own] of of) {
-      const sourceId = table.sources.values[s]!;
-      if (isPlanned.has(name) && rows.some((r) => r.eventName === name && r.sourceId === sourceId)) continue;
-      rows.push({ eventName: name, sourceId, state: 'not planned', counts: own.counts, total: own.total, lastAt: own.lastAt });
-    }
+  for (const [eventName, of] of seen) for (const [sourceId, own] of of) rows.push({ eventName, sourceId, state: 'not planned', ...own });
   return { days: periods.starts.slice(0, periods.count), rows };
 };

@@ -13,7 +13,7 @@ import { personalIdentifier } from './checks/personal-identifier';
 import { placeholderValue } from './checks/placeholder-value';
 import { swappedUserProperty } from './checks/swapped-user-property';
 import { unplannedParams, unplannedProperty } from './checks/unplanned-property';
-import { unplannedUserParams, unplannedUserProperty } from './checks/unplanned-user-property';
+import { unplannedUserProperty } from './checks/unplanned-user-property';
 import { personalDataIn } from './personal-data';
 
 /** The severity in force for a check; `undefined` where it is switched off. */
@@ -74,7 +74,7 @@ export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Value
   const names = planned.map(([, u]) => u.name);
   const known = new Set(names);
   const [swapped, unplanned] = [severityOf(swappedUserProperty), severityOf(unplannedUserProperty)];
-  const params = new Map<string, ReturnType<typeof unplannedUserParams>>();
+  const params = new Map<string, ReturnType<typeof unplannedParams>>();
   return (values) => {
     let found: MessageFinding[] | undefined;
     for (const name of Object.keys(values)) {
@@ -88,7 +88,7 @@ export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Value
       } else if (unplanned !== undefined) {
         let p = params.get(name);
         if (!p) {
-          p = unplannedUserParams(name, names);
+          p = unplannedParams(name, names);
           if (params.size < REMEMBERED) params.set(name, p);
         }
         (found ??= []).push({ code: unplannedUserProperty.id, severity: unplanned, path, params: p });

@@ -1,6 +1,6 @@
 /** Calendar periods in a workspace's time zone. */
 import { TZDate } from '@date-fns/tz';
-import { addDays, addMonths, addWeeks, startOfDay, startOfMonth, startOfWeek } from 'date-fns';
+import { addDays, addMonths, addWeeks, format, startOfDay, startOfMonth, startOfWeek } from 'date-fns';
 import type { Period } from './formula';
 
 const ADD = { day: addDays, week: addWeeks, month: addMonths } as const;
@@ -19,6 +19,19 @@ export const periodStarts = (period: Period, from: number, to: number, timeZone:
   }
   return out;
 };
+
+/** First instant of a calendar day in a zone, and of the day after it, as UTC epoch ms. `day` is written YYYY-MM-DD (ISO 8601); `undefined`
+ *  for what is no day.
+ */
+export const dayBounds = (day: string, timeZone: string): { readonly from: number; readonly to: number } | undefined => {
+  const m = /^(\d{4})-(\d{2})-(\d{2})$/.exec(day);
+  if (!m) return undefined;
+  const start = new TZDate(Number(m[1]), Number(m[2]) - 1, Number(m[3]), timeZone);
+  return start.getDate() === Number(m[3]) ? { from: start.getTime(), to: addDays(start, 1).getTime() } : undefined;
+};
+
+/** The calendar day of an instant in a zone, written YYYY-MM-DD. */
+export const dayOf = (at: number, timeZone: string): string => format(new TZDate(at, timeZone), 'yyyy-MM-dd');
 
 /** Index of the period that an instant lies in; −1 outside. `starts` as from `periodStarts`. */
 export const periodIndex = (starts: readonly number[], at: number): number => {

@@ -35,13 +35,10 @@ const NEVER: RowTest = () => false;
 /** Whether an absent value fulfils the condition: only "is absent" does; "is not" asks for a value. */
 const absentHolds = (c: Condition): boolean => c.op === 'is absent';
 
-/** Each distinct value is judged once; a row is then one look-up. */
-const judged = (values: Dictionary<Scalar> | { values: readonly Scalar[] }, c: Condition): Uint8Array =>
-  Uint8Array.from(values.values, (v) => (holds(v, c) ? 1 : 0));
-
-/** Whether a condition on an event's property holds for each index of its values, one place further on: the first is for "absent". */
-export const truthOf = (table: MessageTable, c: Condition): Uint8Array => {
-  const values = table.properties.get(c.property)?.values.values ?? [];
+/** Whether a condition holds for each index of a list of values, one place further on: the first place is for "absent". Each distinct
+ *  value is judged once; a row is then one look-up.
+ */
+export const truthOf = (values: readonly Scalar[], c: Condition): Uint8Array => {
   const truth = new Uint8Array(values.length + 1);
   truth[0] = absentHolds(c) ? 1 : 0;
   values.forEach((v, i) => (truth[i + 1] = holds(v, c) ? 1 : 0));
@@ -49,14 +46,10 @@ export const truthOf = (table: MessageTable, c: Condition): Uint8Array => {
 };
 
 const onColumn = (p: { column: IndexColumn; values: Dictionary<Scalar> } | undefined, c: Condition, length: number): RowTest => {
-  const absent = absentHolds(c);
-  if (!p) return absent ? () => true : NEVER;
-  const truth = judged(p.values, c);
+  if (!p) return absentHolds(c) ? () => true : NEVER;
+  const truth = truthOf(p.values.values, c);
   const raw = p.column.rawFor(length);
-  return (row) => {
-    const v = raw[row]!;
-    return v < 0 ? absent : truth[v] === 1;
-  };
+  return (row) => truth[raw[row]! + 1] === 1;
 };
 
 /** The conditions as one test of rows; `undefined` when there is none.
@@ -71,11 +64,8 @@ export const compileConditions = (
     if (c.of !== 'user property') return onColumn(table.properties.get(c.property), c, table.length);
     const user = userValues?.(c.property);
     if (!user) return absentHolds(c) ? () => true : NEVER;
-    const truth = judged({ values: user.values }, c);
-    return (row) => {
-      const v = user.at(row);
-      return v < 0 ? absentHolds(c) : truth[v] === 1;
-    };
+    const truth = truthOf(user.values, c);
+    return (row) => truth[user.at(row) + 1] === 1;
   });
   const [a, b] = tests;
   if (!a) return undefined;

@@ -5,7 +5,7 @@ import { count, instantText, timeText } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
-import { logbookPlace } from './LogbookView';
+import { logbookPlace } from './IdentifierFinder';
 
 const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
 const lagText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);

@@ -3,6 +3,8 @@ import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { TriagedFinding } from '../../core/arrival/triage';
 import { settingsOf } from '../../core/plan/plan';
+import { dayBounds, dayOf } from '../../core/questions/calendar';
+import { DAY_MS } from '../../core/questions/formula';
 import { Button } from '../../ui/Button';
 import { dayText, instantText } from '../../ui/format';
 import { post } from '../workplace/api';
@@ -10,16 +12,14 @@ import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
 
 const FIELD = 'w-full border border-rule bg-transparent px-2 py-1 focus:border-accent';
-const DAY_MS = 86_400_000;
 const DEFAULT_DAYS = 14;
-const dayOf = (at: number): string => new Date(at).toISOString().slice(0, 10);
 
 export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string }) => {
   const queries = useQueryClient();
   const { timeZone } = settingsOf(usePlan());
   const [open, setOpen] = useState(false);
   const [reason, setReason] = useState('');
-  const [until, setUntil] = useState(() => dayOf(Date.now() + DEFAULT_DAYS * DAY_MS));
+  const [until, setUntil] = useState(() => dayOf(Date.now() + DEFAULT_DAYS * DAY_MS, timeZone));
   const [assignee, setAssignee] = useState('');
   const [error, setError] = useState('');
   const send = async (body: object) => {
@@ -57,7 +57,8 @@ export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string 
       className="mt-3 grid max-w-[560px] grid-cols-2 gap-x-4 gap-y-2 border border-rule p-3"
       onSubmit={(e) => {
         e.preventDefault();
-        void send({ reason, until: Date.parse(`${until}T23:59:59Z`), assignee });
+        const day = dayBounds(until, timeZone);
+        if (day) void send({ reason, until: day.to - 1, assignee });
       }}
     >
       <label className="col-span-2 text-sm text-ink-2">

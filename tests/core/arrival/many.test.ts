@@ -44,8 +44,8 @@ const run = (code: string, rows: readonly Row[], nowMinutes: number, of: Plan = 
   const table: MessageTable = tableOf(rows);
   const check = manyChecks.find((c) => c.id === code) as ManyCheck<string, unknown> | undefined;
   if (!check) throw new Error(`no check ${code}`);
-  const { personOfMessage } = resolvePersons(table, RULES);
-  return check.find({ plan: of, table, personOfMessage, now: nowMinutes * MINUTE_MS, watchedSince: watchedSince * MINUTE_MS });
+  const { personOfMessage, count: persons } = resolvePersons(table, RULES);
+  return check.find({ plan: of, table, personOfMessage, persons, now: nowMinutes * MINUTE_MS, watchedSince: watchedSince * MINUTE_MS });
 };
 const says = (code: string, found: readonly ManyFound<unknown>[]): string[] =>
   found.map((f) => findingSentence(code, f.eventName, f.params));
@@ -234,7 +234,8 @@ test('what a check finds in two releases of a source is one cause; a check that 
       Array.from({ length: 20 }, (_, i) => ({ at: i + 500, receivedAt: 0, release, ids: { user: `m-${release}-${i}` } })),
     ),
   );
-  const context = { table, personOfMessage: resolvePersons(table, RULES).personOfMessage, now: 600 * MINUTE_MS, watchedSince: 0 };
+  const { personOfMessage, count: persons } = resolvePersons(table, RULES);
+  const context = { table, personOfMessage, persons, now: 600 * MINUTE_MS, watchedSince: 0 };
   const groupsOf = (p: Plan) => {
     const steps = manyGroups({ ...context, plan: p });
     for (;;) {

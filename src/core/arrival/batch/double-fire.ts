@@ -1,7 +1,6 @@
 import { entries } from '../../plan/plan';
-import { groupRows } from '../../table/sessions';
 import type { MessageTable } from '../../table/message-table';
-import { CausesBySource, defineManyCheck, personsIn, type ManyFound } from '../check-many';
+import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface DoubleFire {
   readonly eventName: string;
@@ -23,13 +22,13 @@ export const doubleFire = defineManyCheck({
   message: (p: DoubleFire) => `came twice for the same person with the same properties within ${p.withinMs / 1000} s`,
   cause: () => 'A handler is bound twice, or two libraries listen for the same thing.',
   mend: (p: DoubleFire) => `Bind the handler of \`${p.eventName}\` once; until then, count one of each pair.`,
-  find({ plan, table, personOfMessage }) {
+  find(c) {
+    const { plan, table, persons } = c;
     const out: ManyFound<DoubleFire>[] = [];
-    const persons = personsIn({ personOfMessage });
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
-      const { order, start } = groupRows(rows, (row) => personOfMessage[row] ?? -1, persons, time);
+      const { order, start } = rowsByPerson(c, event.name);
       const causes = new CausesBySource(table);
       for (let p = 0; p < persons; p++)
         for (let i = start[p]! + 1; i < start[p + 1]!; i++) {

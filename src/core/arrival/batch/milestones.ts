@@ -1,6 +1,6 @@
 import { entries } from '../../plan/plan';
-import { groupRows, SESSION_GAP_MS } from '../../table/sessions';
-import { CausesBySource, defineManyCheck, personsIn, type ManyFound } from '../check-many';
+import { SESSION_GAP_MS } from '../../table/sessions';
+import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface MilestoneFault {
   readonly eventName: string;
@@ -29,9 +29,9 @@ export const milestones = defineManyCheck({
   /** The milestones of one person on one page within a session, by time. A milestone that was reached before is repeated; one that is
    *  lower than a reached one, and new, is out of order.
    */
-  find({ plan, table, personOfMessage }) {
+  find(c) {
+    const { plan, table, persons } = c;
     const out: ManyFound<MilestoneFault>[] = [];
-    const persons = personsIn({ personOfMessage });
     for (const [, event] of entries(plan, 'event')) {
       const { series } = event;
       const column = series && table.properties.get(series.property);
@@ -39,7 +39,7 @@ export const milestones = defineManyCheck({
       const rank = column.values.values.map((v) => series.values.indexOf(String(v)));
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
-      const { order, start } = groupRows(rows, (row) => personOfMessage[row] ?? -1, persons, time);
+      const { order, start } = rowsByPerson(c, event.name);
       const causes = { repeated: new CausesBySource(table), 'out of order': new CausesBySource(table) };
       for (let p = 0; p < persons; p++) {
         const onPage = new Map<number, { last: number; reached: number; seen: number }>();

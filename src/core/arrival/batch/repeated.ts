@@ -1,6 +1,6 @@
 import { entries, type OncePer } from '../../plan/plan';
-import { groupRows, SESSION_GAP_MS } from '../../table/sessions';
-import { CausesBySource, defineManyCheck, personsIn, type ManyFound } from '../check-many';
+import { SESSION_GAP_MS } from '../../table/sessions';
+import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface Repeated {
   readonly eventName: string;
@@ -23,16 +23,16 @@ export const repeated = defineManyCheck({
   /** A session is as everywhere: the same person on the same source, 30 minutes without a message end it. A page view is taken for the
    *  same page within a session. By release, so that one release is not hidden by others.
    */
-  find({ plan, table, personOfMessage }) {
+  find(c) {
+    const { plan, table, persons } = c;
     const out: ManyFound<Repeated>[] = [];
-    const persons = personsIn({ personOfMessage });
     for (const [, event] of entries(plan, 'event')) {
       const { oncePer } = event;
       // A series comes several times by its nature; it has a check of its own.
       if (oncePer === '' || event.series) continue;
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
-      const { order, start } = groupRows(rows, (row) => personOfMessage[row] ?? -1, persons, time);
+      const { order, start } = rowsByPerson(c, event.name);
       const byRelease = new Map<number, CausesBySource>();
       const causesOf = (row: number): CausesBySource => {
         const release = table.release.get(row);

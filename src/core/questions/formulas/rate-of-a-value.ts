@@ -14,7 +14,7 @@ const judgedIn = (c: FigureContext, v: EventView, condition: Condition): Uint8Ar
   const out = new Uint8Array(v.rows.length);
   const values = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
   if (values) {
-    const truth = truthOf(c.table, condition);
+    const truth = truthOf(c.table.properties.get(condition.property)!.values.values, condition);
     for (let i = 0; i < out.length; i++) out[i] = truth[values[i]! + 1]!;
   } else {
     const test = compileConditions(c.table, [condition], (name) => userValuesIn(c, name))!;

@@ -1,0 +1,62 @@
+/** Finds a person by any identifier, or a part of one. */
+import { useQuery } from '@tanstack/react-query';
+import { Search } from 'lucide-react';
+import { useState } from 'react';
+import type { IdentifierNode } from '../../core/table/message-table';
+import { get } from '../workplace/api';
+import { useWorkplace } from '../workplace/context';
+
+/** Where the logbook of a person stands, who has this identifier. */
+export const logbookPlace = (i: IdentifierNode): string => `logbook:${i.kind}:${i.value}`;
+
+export const IdentifierFinder = ({ small }: { small: boolean }) => {
+  const { go } = useWorkplace();
+  const [text, setText] = useState('');
+  const { data } = useQuery({
+    queryKey: ['identifiers', text],
+    queryFn: ({ signal }) => get<IdentifierNode[]>(`/api/logbook?like=${encodeURIComponent(text)}`, signal),
+    enabled: text.trim().length > 0,
+    placeholderData: (before) => before,
+  });
+  const found = text.trim() === '' ? [] : (data ?? []);
+  return (
+    <div className={small ? 'relative w-72' : 'relative w-[440px]'}>
+      <label className="flex items-center gap-2 border border-ink-2 px-2">
+        <Search size={15} className="text-ink-2" />
+        <input
+          type="search"
+          aria-label="Find a person by an identifier"
+          placeholder={small ? 'Find another person' : 'User ID, device, anonymous ID, or a part of it'}
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter' && found[0]) {
+              go('arrivals', logbookPlace(found[0]));
+              setText('');
+            }
+          }}
+          className="w-full bg-transparent py-1.5 wire outline-none placeholder:font-[inherit]"
+        />
+      </label>
+      {text.trim() !== '' && data ? (
+        <ul className="absolute z-30 max-h-72 w-full overflow-y-auto border border-t-0 border-ink bg-paper shadow-[4px_4px_0_var(--rule)]">
+          {found.map((i) => (
+            <li key={`${i.kind} ${i.value}`}>
+              <button
+                type="button"
+                className="flex min-h-[28px] w-full items-baseline gap-3 px-2 text-left hover:bg-wash"
+                onClick={() => {
+                  go('arrivals', logbookPlace(i));
+                  setText('');
+                }}
+              >
+                <span className="wire">{i.value}</span> <span className="ml-auto text-sm text-ink-2">{i.kind}</span>
+              </button>
+            </li>
+          ))}
+          {found.length === 0 ? <li className="px-2 py-1 text-ink-2">No identifier contains this.</li> : null}
+        </ul>
+      ) : null}
+    </div>
+  );
+};
