@@ -59,7 +59,8 @@ const SHOWN = 5;
 
 /** Rows of one cause, added one by one. */
 export class Cause {
-  private readonly releases = new Set<number>();
+  /** Each release with when it was first found. */
+  private readonly releases = new Map<number, number>();
   /** The newest, newest first. */
   private readonly rows: number[] = [];
   count = 0;
@@ -73,7 +74,8 @@ export class Cause {
     this.count++;
     this.firstAt = Math.min(this.firstAt, at);
     this.lastAt = Math.max(this.lastAt, at);
-    this.releases.add(this.table.release.get(row));
+    const release = this.table.release.get(row);
+    this.releases.set(release, Math.min(this.releases.get(release) ?? Infinity, at));
     // Only the newest are shown, so only they are kept.
     let i = this.rows.length;
     while (i > 0 && this.table.time.get(this.rows[i - 1]!) <= at) i--;
@@ -86,7 +88,7 @@ export class Cause {
   found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows'> {
     const { table } = this;
     return {
-      releases: [...this.releases].map((r) => table.releases.values[r]!),
+      releases: [...this.releases].sort((a, b) => a[1] - b[1]).map(([r]) => table.releases.values[r]!),
       count: this.count,
       of: this.of,
       firstAt: this.firstAt,

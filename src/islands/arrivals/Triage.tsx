@@ -11,7 +11,7 @@ import { post } from '../workplace/api';
 import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
 
-const FIELD = 'w-full border border-rule bg-transparent px-2 py-1 focus:border-accent';
+const FIELD = 'mt-1 w-full border border-rule bg-transparent px-2 py-1 focus:border-accent';
 const DEFAULT_DAYS = 14;
 
 export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string }) => {
