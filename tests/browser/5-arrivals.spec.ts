@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 test('a finding is acknowledged, and opened again', async ({ page }) => {
   await page.goto('/arrivals');
   const open = page.getByRole('region', { name: 'Open' });
-  await open.getByRole('button', { name: /^Planned and never seen/ }).click();
+  await open.getByRole('button', { name: /^Wrong type/ }).click();
   const finding = page.getByRole('article', { name: 'Finding' });
   await finding.getByRole('button', { name: 'Acknowledge …' }).click();
   await finding.getByLabel('Why it is left as it is for now').fill('It is built next month.');
@@ -11,11 +11,11 @@ test('a finding is acknowledged, and opened again', async ({ page }) => {
   await finding.getByRole('button', { name: 'Acknowledge', exact: true }).click();
   await expect(finding.getByText(/It is built next month\. \(Ravi\)/)).toBeVisible();
   const known = page.getByRole('region', { name: 'Acknowledged' });
-  await expect(known.getByRole('button', { name: /^Planned and never seen/ })).toBeVisible();
+  await expect(known.getByRole('button', { name: /^Wrong type/ })).toBeVisible();
   await page.reload();
   await expect(known).toBeVisible();
   await finding.getByRole('button', { name: 'Open it again' }).click();
-  await expect(open.getByRole('button', { name: /^Planned and never seen/ })).toBeVisible();
+  await expect(open.getByRole('button', { name: /^Wrong type/ })).toBeVisible();
   await expect(known).toBeHidden();
 });
 
@@ -39,7 +39,7 @@ test('by keyboard: a person is found by a part of an identifier, and the matrix 
   ).toBeVisible();
   await page.goto('/arrivals/matrix');
   await page.getByLabel('Filter the matrix').focus();
-  await page.keyboard.type('never seen');
-  await expect(page.getByRole('cell', { name: 'never seen' }).first()).toBeVisible();
+  await page.keyboard.type('not planned');
+  await expect(page.getByRole('cell', { name: 'not planned' }).first()).toBeVisible();
   await expect(page.getByRole('cell', { name: 'seen', exact: true })).toHaveCount(0);
 });

@@ -26,9 +26,18 @@ const PAGES = {
   clearance: lazy(() => import('../clearance/ClearanceStation')),
 } as const satisfies Record<StationId, unknown>;
 
+/** What can stand in a path as it is. All else, such as the key of a finding or an address in an identifier, stands behind it as a query:
+ *  a server may take a path with dots and quotation marks for a file that it does not have.
+ */
+const PLAIN = /^[\w:-]+$/;
+
+const addressOf = (station: StationId, item?: string): string =>
+  item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`;
+
 const readPlace = (): Place => {
-  const [, station, item] = location.pathname.split('/');
-  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item: item ? decodeURIComponent(item) : undefined };
+  const [, station, inPath] = location.pathname.split('/');
+  const item = inPath ? decodeURIComponent(inPath) : (new URLSearchParams(location.search).get('item') ?? undefined);
+  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item };
 };
 
 const usePlace = (): [Place, (station: StationId, item?: string) => void] => {
@@ -39,7 +48,7 @@ const usePlace = (): [Place, (station: StationId, item?: string) => void] => {
     return () => removeEventListener('popstate', back);
   }, []);
   const go = useCallback((station: StationId, item?: string) => {
-    history.pushState(null, '', `/${station}${item === undefined ? '' : `/${encodeURIComponent(item)}`}`);
+    history.pushState(null, '', addressOf(station, item));
     setPlace({ station, item });
   }, []);
   return [place, go];
