@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 test('a finding is acknowledged, and opened again', async ({ page }) => {
   await page.goto('/arrivals');
   const open = page.getByRole('region', { name: 'Open' });
-  await open.getByRole('button', { name: /^Wrong type/ }).click();
+  await open.getByRole('button', { name: /^Clock runs ahead/ }).click();
   const finding = page.getByRole('article', { name: 'Finding' });
   await finding.getByRole('button', { name: 'Acknowledge …' }).click();
   await finding.getByLabel('Why it is left as it is for now').fill('It is built next month.');
@@ -11,11 +11,11 @@ test('a finding is acknowledged, and opened again', async ({ page }) => {
   await finding.getByRole('button', { name: 'Acknowledge', exact: true }).click();
   await expect(finding.getByText(/It is built next month\. \(Ravi\)/)).toBeVisible();
   const known = page.getByRole('region', { name: 'Acknowledged' });
-  await expect(known.getByRole('button', { name: /^Wrong type/ })).toBeVisible();
+  await expect(known.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible();
   await page.reload();
   await expect(known).toBeVisible();
   await finding.getByRole('button', { name: 'Open it again' }).click();
-  await expect(open.getByRole('button', { name: /^Wrong type/ })).toBeVisible();
+  await expect(open.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible();
   await expect(known).toBeHidden();
 });
 
