@@ -2,11 +2,11 @@
 import type { RecordedMessage } from '../core/arrival/live-message';
 import type { IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
-import type { StoredFinding } from './finding-tally';
+import type { JudgedMessage } from '../core/arrival/tally';
 import { THE_WORKSPACE } from './workspace-store';
 
 export interface ReadMessage extends RecordedMessage {
-  readonly findings: readonly StoredFinding[];
+  readonly findings: JudgedMessage['findings'];
 }
 
 interface RawRow {
@@ -19,7 +19,7 @@ interface RawRow {
   occurred_at: Date;
   received_at: Date;
   body: Record<string, unknown>;
-  findings: StoredFinding[] | null;
+  findings: JudgedMessage['findings'] | null;
 }
 
 const toMessage = (r: RawRow): ReadMessage => ({

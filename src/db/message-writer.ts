@@ -5,7 +5,8 @@ import { sql } from 'kysely';
 import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Database } from './database';
-import { addTallies, type JudgedMessage, type StoredFinding } from './finding-tally';
+import type { JudgedMessage } from '../core/arrival/tally';
+import { addTallies } from './finding-tally';
 import { THE_WORKSPACE } from './workspace-store';
 
 /** Advisory lock under which messages get their sequence numbers, so that the order of numbers is the order of commits and
@@ -23,7 +24,7 @@ export interface MessageRow {
   readonly receivedAt: number;
   /** The message as JSON text, as it came. */
   readonly body: string;
-  findings: readonly StoredFinding[];
+  findings: JudgedMessage['findings'];
 }
 
 export interface WriteResult {
@@ -81,7 +82,7 @@ export const writeMessages = async (
     const judged: JudgedMessage[] = [];
     for (const { message_id: id, seq } of answer.rows) {
       if (seq === null) duplicates.add(id);
-      else judged.push({ seq, ...byId.get(id)! });
+      else judged.push({ ...byId.get(id)!, seq: Number(seq) });
     }
     await addTallies(client, version ?? 0, judged);
     await countIntake(client, rows, duplicates);

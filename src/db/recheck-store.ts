@@ -1,6 +1,7 @@
 /** Rechecks: recorded messages that a new version has still to judge. */
+import type { JudgedMessage } from '../core/arrival/tally';
 import type { Database } from './database';
-import { addTallies, type JudgedMessage } from './finding-tally';
+import { addTallies } from './finding-tally';
 import { MESSAGE_CHANNEL } from './message-writer';
 import { THE_WORKSPACE } from './workspace-store';
 

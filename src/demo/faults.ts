@@ -94,7 +94,7 @@ export const PLANTED: readonly PlantedFault[] = [
     '8.1.0',
   ]),
   finding('kiosk-clock', 'The kiosk in Millrace runs five hours ahead', 'clock-ahead', '', 'kiosk', STEADY),
-  finding('silent-fees', '`Late Fee Charged` stops arriving for two days', 'silence', 'Late Fee Charged', 'payments', []),
+  finding('silent-fees', '`Late Fee Charged` stops arriving for three days', 'silence', 'Late Fee Charged', 'payments', []),
   finding('typed-email', 'An e-mail address is typed into `damage_note`', 'personal-data', 'Loan Returned', 'backend', STEADY),
   finding(
     'email-user-id',

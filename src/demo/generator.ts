@@ -28,15 +28,20 @@ export interface GeneratorOptions {
   readonly now: number;
   readonly visitors: number;
   readonly faults: ReadonlySet<FaultId>;
+  /** Share of the messages, persons or days on which a planted fault shows; 1 where not said. */
+  readonly strength?: number;
 }
 
 const DAY = 86_400_000;
 const MINUTE = 60_000;
 const WEEKS = 8;
 const CLOCK_AHEAD = 5 * 3_600_000;
-/** Days of the history without late fees. */
+/** Whole days of the history without late fees, and how far the silence reaches beyond them, so that they are whole in the desk's own
+ *  time zone too.
+ */
 const SILENT_FROM = 44;
 const SILENT_TO = 47;
+const SILENT_EDGE = 3 * 3_600_000;
 
 interface Tool {
   readonly tool_id: string;
@@ -105,6 +110,12 @@ class History {
     return this.o.faults.has(fault);
   }
 
+  /** Whether a planted fault shows on this message. */
+  private shows(fault: FaultId): boolean {
+    const { strength = 1 } = this.o;
+    return this.has(fault) && (strength >= 1 || this.rng.chance(strength));
+  }
+
   private releaseOf(p: Person, at: number): string {
     const age = (at - this.start) / (7 * DAY);
     return p.client === 'web' ? webRelease(age) : p.ios ? iosRelease(age, p.late) : androidRelease(age, p.late);
@@ -127,7 +138,7 @@ class History {
     const receivedAt = Math.min(this.o.now - 1, Math.round(at + lag));
     const full = { id: rng.hex(24), time: new Date(Math.round(at + ahead)).toISOString(), ...message };
     this.out.push({ sourceId, receivedAt, message: full });
-    if (this.has('retries') && rng.chance(0.01))
+    if (this.shows('retries') && rng.chance(0.01))
       this.out.push({ sourceId, receivedAt: Math.min(this.o.now - 1, receivedAt + 2000), message: full });
   }
 
@@ -141,13 +152,13 @@ class History {
   ): void {
     const release = this.releaseOf(p, at);
     const ids: Record<string, string> = p.client === 'web' ? { anonymous: p.anonymous } : { anonymous: p.anonymous, device: p.device };
-    if (p.signedIn) ids['user'] = this.has('template-user-id') && release === '8.2.0' ? '{{member_id}}' : p.user;
+    if (p.signedIn) ids['user'] = release === '8.2.0' && this.shows('template-user-id') ? '{{member_id}}' : p.user;
     this.push(p.client, at, { name, ids, properties, ...(user ? { user_properties: user } : {}), release, page });
   }
 
   /** The user properties that a client sets at a sign-in. */
   private traits(p: Person): Record<string, unknown> {
-    return this.has('swapped-user-property') && p.client === 'app' && !p.ios ? { [p.branch]: 'home_branch' } : { home_branch: p.branch };
+    return p.client === 'app' && !p.ios && this.shows('swapped-user-property') ? { [p.branch]: 'home_branch' } : { home_branch: p.branch };
   }
 
   private server(p: Person, at: number, name: string, properties: Record<string, unknown>): void {
@@ -155,15 +166,16 @@ class History {
   }
 
   private kiosk(p: Person, at: number, branch: string, name: string, properties: Record<string, unknown>): void {
-    const ids = { ...(this.has('shared-kiosk') ? { device: `kiosk-${branch.toLowerCase().replace(' ', '-')}` } : {}), user: p.user };
-    const ahead = this.has('kiosk-clock') && branch === 'Millrace' ? CLOCK_AHEAD : 0;
+    const ids = { ...(this.shows('shared-kiosk') ? { device: `kiosk-${branch.toLowerCase().replace(' ', '-')}` } : {}), user: p.user };
+    const ahead = branch === 'Millrace' && this.shows('kiosk-clock') ? CLOCK_AHEAD : 0;
     this.push('kiosk', at, { name, ids, properties, release: '2026.9' }, ahead);
   }
 
   private fee(p: Person, at: number, properties: Record<string, unknown>): void {
-    const age = (at - this.start) / DAY;
-    if (this.has('silent-fees') && age >= SILENT_FROM && age < SILENT_TO) return;
-    const user = this.has('email-user-id') ? `${p.user}@example.org` : p.user;
+    const first = Math.floor(this.start / DAY) * DAY;
+    const silent = at >= first + SILENT_FROM * DAY - SILENT_EDGE && at < first + SILENT_TO * DAY + SILENT_EDGE;
+    if (silent && this.has('silent-fees')) return;
+    const user = this.shows('email-user-id') ? `${p.user}@example.org` : p.user;
     this.push('payments', at, { name: 'Late Fee Charged', ids: { user }, properties, release: '2026.9' });
   }
 
@@ -184,13 +196,13 @@ class History {
       return t;
     };
     const end = reads(at);
-    if (this.has('milestones-again') && p.client === 'web' && rng.chance(0.2)) reads(end + 5000);
+    if (this.shows('milestones-again') && p.client === 'web' && rng.chance(0.2)) reads(end + 5000);
   }
 
   private view(p: Person, at: number): Tool {
     const tool = this.rng.pick(this.tools);
-    const twin = this.has('wrong-case-twin') && this.releaseOf(p, at).startsWith('ios 5.1') && this.rng.chance(0.35);
-    const unlisted = this.has('unlisted-category') && this.releaseOf(p, at) === '8.2.1' && tool.tool_category === 'garden';
+    const twin = this.shows('wrong-case-twin') && this.releaseOf(p, at).startsWith('ios 5.1') && this.rng.chance(0.35);
+    const unlisted = this.shows('unlisted-category') && this.releaseOf(p, at) === '8.2.1' && tool.tool_category === 'garden';
     const shown = unlisted ? { ...tool, tool_category: 'garden & balcony' } : tool;
     this.client(p, at, twin ? 'Tool viewed' : 'Tool Viewed', { ...shown }, `/tools/${tool.tool_id}`);
     return tool;
@@ -200,7 +212,7 @@ class History {
     const { rng } = this;
     const found = { query_length: rng.int(2, 24), result_count: rng.chance(0.11) ? 0 : rng.int(1, 40), branch: rng.pick(BRANCHES) };
     this.client(p, at, 'Catalogue Searched', found, '/search');
-    const twice = this.has('bound-twice') && this.releaseOf(p, at) === '8.1.0' && rng.chance(0.2);
+    const twice = this.shows('bound-twice') && this.releaseOf(p, at) === '8.1.0' && rng.chance(0.2);
     if (twice) this.client(p, at + 8, 'Catalogue Searched', found, '/search');
   }
 
@@ -211,10 +223,10 @@ class History {
     const done = at + 2 * MINUTE + rng.exponential(4 * MINUTE);
     p.member = true;
     this.server(p, done, 'Membership Activated', { membership_tier: rng.pick(['neighbour', 'neighbour', 'maker', 'patron']) });
-    if (this.has('unlinked-join') && p.form === 'short form') return;
+    if (this.shows('unlinked-join') && p.form === 'short form') return;
     p.signedIn = true;
     const release = this.releaseOf(p, done);
-    const template = this.has('template-user-id') && release === '8.2.0';
+    const template = release === '8.2.0' && this.shows('template-user-id');
     const ids = { anonymous: p.anonymous, ...(p.client === 'app' ? { device: p.device } : {}), user: template ? '{{member_id}}' : p.user };
     this.push(p.client, done + 1500, { kind: 'identify', ids, user_properties: this.traits(p), release });
   }
@@ -225,8 +237,8 @@ class History {
     const loanDays = rng.pick([2, 3, 3, 5, 7, 7, 10, 14, 21]);
     const release = this.releaseOf(p, at);
     const refused = rng.chance(0.14);
-    const onPress = this.has('press-not-outcome') && p.client === 'web' && release !== '8.0.3';
-    const hours = this.has('hours-for-days') && release === 'android 3.4.0';
+    const onPress = this.shows('press-not-outcome') && p.client === 'web' && release !== '8.0.3';
+    const hours = this.shows('hours-for-days') && release === 'android 3.4.0';
     const loan = { ...tool, request_id, loan_days: hours ? loanDays * 24 : loanDays };
     const answered = at + 400 + rng.exponential(300);
     if (onPress) this.client(p, at, 'Reservation Requested', loan, `/tools/${tool.tool_id}`);
@@ -237,7 +249,7 @@ class History {
     const begun = at + 0.2 * DAY + rng.exponential(1.2 * DAY);
     const lent = { tool_id: tool.tool_id, branch: tool.branch };
     if (rng.chance(0.4)) {
-      const deposit = this.has('text-deposit') ? String(tool.deposit) : tool.deposit;
+      const deposit = this.shows('text-deposit') ? String(tool.deposit) : tool.deposit;
       // A signed-in member has a card, so the kiosk knows who it is.
       this.kiosk(p, begun - 2 * MINUTE, tool.branch, 'Signed In', { sign_in_method: 'card' });
       this.kiosk(p, begun - MINUTE, tool.branch, 'Deposit Paid', { ...lent, deposit });
@@ -248,7 +260,7 @@ class History {
     const kept = Math.max(0, Math.round(loanDays - 1 + rng.exponential(1.5)));
     const back = begun + kept * DAY + rng.next() * 0.2 * DAY;
     const tool_condition = rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']);
-    const typed = this.has('typed-email') && rng.chance(0.2);
+    const typed = this.shows('typed-email') && rng.chance(0.2);
     const note = typed ? `Call ${p.user}@example.org about it` : rng.pick(['Cable is loose', 'Blade is blunt', 'Handle is cracked']);
     this.server(p, back, 'Loan Returned', {
       ...lent,
@@ -267,7 +279,7 @@ class History {
       p.signedIn = true;
       this.client(p, at, 'Signed In', { sign_in_method: rng.pick(['card', 'e-mail link', 'passkey']) }, '/account', this.traits(p));
     }
-    if (p.signedIn && this.has('signed-in-on-view') && this.releaseOf(p, at) === 'ios 5.1.0')
+    if (p.signedIn && this.shows('signed-in-on-view') && this.releaseOf(p, at) === 'ios 5.1.0')
       for (let n = 2; n > 0; n--) this.client(p, step(20_000), 'Signed In', { sign_in_method: 'passkey' }, '/account', this.traits(p));
     for (let n = 1 + Math.floor(rng.exponential(1.1)); n > 0; n--) {
       if (rng.chance(0.55)) this.search(p, step(25_000));

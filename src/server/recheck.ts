@@ -2,7 +2,7 @@
 import { readMessage } from '../core/arrival/message';
 import { messagesAfter } from '../db/message-store';
 import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
-import type { JudgedMessage } from '../db/finding-tally';
+import type { JudgedMessage } from '../core/arrival/tally';
 import { database } from './context';
 import { compiledVersion } from './published';
 
@@ -16,7 +16,7 @@ const recheckPage = async (r: Recheck): Promise<boolean> => {
     const read = readMessage(m.body);
     const findings = read.ok ? checker.check(read.message) : [];
     if (findings.length > 0)
-      judged.push({ seq: String(m.seq), name: m.name, sourceId: m.sourceId, release: m.release, occurredAt: m.occurredAt, findings });
+      judged.push({ seq: m.seq, name: m.name, sourceId: m.sourceId, release: m.release, occurredAt: m.occurredAt, findings });
   }
   const upTo = page.length < PAGE ? r.upTo : page.at(-1)!.seq;
   return storeRecheckPage(database(), r, upTo, judged);

@@ -1,6 +1,6 @@
 /** Clearance: the seven gates of a question and the signal that they give. */
 import type { UnconfirmedGroup } from '../arrival/batch/unconfirmed-attempts';
-import { findsPremature } from '../arrival/batch/unconfirmed-attempts';
+import { prematureAmong } from '../arrival/batch/unconfirmed-attempts';
 import { likeness } from '../naming/likeness';
 import { findEvent, type Plan, type Question } from '../plan/plan';
 import { coverageOf, lackText, type Need } from '../questions/coverage';
@@ -131,8 +131,8 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
         if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty.add(row);
       }
     }
-    for (const g of c.reconciled)
-      if (g.params.eventName === need.eventName && findsPremature(g)) for (const row of g.rows) premature.add(row);
+    for (const g of prematureAmong(c.reconciled.filter((x) => x.params.eventName === need.eventName)))
+      for (const row of g.rows) premature.add(row);
   }
   if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
   const bad = twins + new Set([...faulty, ...premature]).size;

@@ -1,5 +1,5 @@
 /** Finds a person by any identifier, or a part of one. */
-import { useQuery } from '@tanstack/react-query';
+import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import type { IdentifierNode } from '../../core/table/message-table';
@@ -9,16 +9,26 @@ import { useWorkplace } from '../workplace/context';
 /** Where the logbook of a person stands, who has this identifier. */
 export const logbookPlace = (i: IdentifierNode): string => `logbook:${i.kind}:${i.value}`;
 
+const search = (text: string) =>
+  queryOptions({
+    queryKey: ['identifiers', text],
+    queryFn: ({ signal }) => get<IdentifierNode[]>(`/api/logbook?like=${encodeURIComponent(text)}`, signal),
+    staleTime: 5000,
+  });
+
 export const IdentifierFinder = ({ small }: { small: boolean }) => {
   const { go } = useWorkplace();
   const [text, setText] = useState('');
-  const { data } = useQuery({
-    queryKey: ['identifiers', text],
-    queryFn: ({ signal }) => get<IdentifierNode[]>(`/api/logbook?like=${encodeURIComponent(text)}`, signal),
-    enabled: text.trim().length > 0,
-    placeholderData: (before) => before,
-  });
+  const client = useQueryClient();
+  const { data } = useQuery({ ...search(text), enabled: text.trim().length > 0, placeholderData: (before) => before });
   const found = text.trim() === '' ? [] : (data ?? []);
+  /** The first of what contains the whole text, although the list may still show what contains less of it. */
+  const openFirst = async (): Promise<void> => {
+    const [first] = text.trim() === '' ? [] : await client.fetchQuery(search(text));
+    if (!first) return;
+    go('arrivals', logbookPlace(first));
+    setText('');
+  };
   return (
     <div className={small ? 'relative w-72' : 'relative w-[440px]'}>
       <label className="flex items-center gap-2 border border-ink-2 px-2">
@@ -30,10 +40,7 @@ export const IdentifierFinder = ({ small }: { small: boolean }) => {
           value={text}
           onChange={(e) => setText(e.target.value)}
           onKeyDown={(e) => {
-            if (e.key === 'Enter' && found[0]) {
-              go('arrivals', logbookPlace(found[0]));
-              setText('');
-            }
+            if (e.key === 'Enter') openFirst().catch(() => undefined);
           }}
           className="w-full bg-transparent py-1.5 wire outline-none placeholder:font-[inherit]"
         />

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { reconcile, findsPremature } from '../../../src/core/arrival/batch/unconfirmed-attempts';
+import { reconcile, prematureAmong } from '../../../src/core/arrival/batch/unconfirmed-attempts';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { readMessage } from '../../../src/core/arrival/message';
 import { findingSentence } from '../../../src/core/arrival/words';
@@ -223,12 +223,12 @@ describe('unconfirmed attempts', () => {
       { release: '1', judged: 1, unconfirmed: 0, waiting: 0 },
       { release: '2', judged: 3, unconfirmed: 2, waiting: 0, rows: [2, 3] },
     ]);
-    expect(groups.map(findsPremature)).toEqual([false, true]);
+    expect(prematureAmong(groups)).toEqual([groups[1]]);
   });
   test('whose window is open are waited for, and one lost confirmation is no premature trigger', () => {
     const table = tableOf([requested(99.5, 'a'), requested(1, 'b'), requested(2, 'c'), confirmed(2, 'c')]);
     const [g] = reconcile(plan, table, now);
     expect(g).toMatchObject({ judged: 2, unconfirmed: 1, waiting: 1 });
-    expect(findsPremature(g!)).toBe(false);
+    expect(prematureAmong([g!])).toEqual([]);
   });
 });

@@ -2,6 +2,7 @@ import { Dictionary } from '../../table/column';
 import type { MessageTable } from '../../table/message-table';
 import { entries, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
+import { wilson } from '../../stats/wilson';
 import { defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Unconfirmed {
@@ -37,8 +38,7 @@ export const unconfirmedAttempts = defineManyCheck({
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
   find({ plan, table, now }) {
     const joined = new Map<string, Map<string, ManyFound<Unconfirmed>>>();
-    for (const g of reconcile(plan, table, now)) {
-      if (!findsPremature(g)) continue;
+    for (const g of prematureAmong(reconcile(plan, table, now))) {
       const { eventName } = g.params;
       const bySource = joined.get(eventName) ?? new Map<string, ManyFound<Unconfirmed>>();
       joined.set(eventName, bySource);
@@ -65,9 +65,12 @@ const shortSpan = (ms: number): string => (ms < 60_000 ? `${ms / 1000} s` : span
 /** Share of unconfirmed messages from which the check speaks; a lost confirmation now and then is not a premature trigger. */
 export const UNCONFIRMED_SHARE = 0.05;
 export const UNCONFIRMED_LEAST = 2;
+/** What gets lost on the way to a server is less than this. */
+const FAINT_SHARE = 0.005;
+const FAINT_LEAST = 5;
 
 /** Client messages beside their server confirmations, for each event with a counterpart, by source and release.
- *  Shape: all groups, also those without a finding; `findsPremature` tells which. Order: as the groups first arrived.
+ *  Shape: all groups, also those without a finding; `prematureAmong` tells which. Order: as the groups first arrived.
  *  Missing values: a client message without the key counts as unconfirmed. Units: epoch ms.
  */
 export const reconcile = (plan: Plan, table: MessageTable, now: number): UnconfirmedGroup[] => {
@@ -119,6 +122,17 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
   return out;
 };
 
-/** Whether a group is a premature trigger rather than a lost confirmation now and then. */
-export const findsPremature = (g: UnconfirmedGroup): boolean =>
-  g.unconfirmed >= UNCONFIRMED_LEAST && g.unconfirmed > g.judged * UNCONFIRMED_SHARE;
+/** The groups that are a premature trigger, rather than a lost confirmation now and then: a release with a share of its own, or the
+ *  releases of a source that lack any, taken together, where even the low end of the interval is more than what gets lost.
+ *  Shape: a part of the groups, in their order. Source: Wilson 1927 for the interval; the shares are common practice.
+ */
+export const prematureAmong = (groups: readonly UnconfirmedGroup[]): UnconfirmedGroup[] => {
+  const plain = (g: UnconfirmedGroup): boolean => g.unconfirmed >= UNCONFIRMED_LEAST && g.unconfirmed > g.judged * UNCONFIRMED_SHARE;
+  const faint = (g: UnconfirmedGroup): boolean => {
+    if (g.unconfirmed === 0) return false;
+    const pooled = groups.filter((x) => x.params.eventName === g.params.eventName && x.sourceId === g.sourceId && x.unconfirmed > 0);
+    const [hits, trials] = [pooled.reduce((n, x) => n + x.unconfirmed, 0), pooled.reduce((n, x) => n + x.judged, 0)];
+    return hits >= FAINT_LEAST && wilson(hits, trials)!.low >= FAINT_SHARE;
+  };
+  return groups.filter((g) => plain(g) || faint(g));
+};

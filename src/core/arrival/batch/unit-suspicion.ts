@@ -11,6 +11,8 @@ export interface UnitSuspicion {
   readonly factor: number;
   /** What such a factor mostly is. */
   readonly reading: string;
+  /** Only some of its values are. */
+  readonly part: boolean;
 }
 
 /** Factors between units that are taken for one another. */
@@ -41,8 +43,11 @@ export const unitSuspicion = defineManyCheck({
   why: 'Sums and averages over sources mix two units, and no single value looks wrong.',
   severity: 'stop',
   message: (p: UnitSuspicion) =>
-    `sends \`${p.property}\` about ${factorText(p.factor)} what the others send: ${p.reading}${p.unit === '' ? '' : `, where the plan says ${p.unit}`}`,
-  cause: () => 'A release measures in another unit than the plan asks for.',
+    `${p.part ? 'sometimes sends' : 'sends'} \`${p.property}\` about ${factorText(p.factor)} what the others send: ${p.reading}${p.unit === '' ? '' : `, where the plan says ${p.unit}`}`,
+  cause: (p: UnitSuspicion) =>
+    p.part
+      ? 'Somewhere in a release it is measured in another unit than the plan asks for.'
+      : 'A release measures in another unit than the plan asks for.',
   mend: (p: UnitSuspicion) => `Convert \`${p.property}\`${p.unit === '' ? '' : ` to ${p.unit}`} before sending.`,
   /** For each numeric property of an event: the values of a release of a source against those of all other messages, as they are and
    *  divided by each factor, by the two-sample statistic of Kolmogorov and Smirnov. Source: Smirnov 1948, Ann. Math. Stat. 19, for the
@@ -81,27 +86,44 @@ export const unitSuspicion = defineManyCheck({
           all[at]!++;
         }
         for (const [source, ofSource] of groups)
-          for (const { cause, counts } of ofSource.values()) {
+          for (const [release, { cause, counts }] of ofSource) {
             const rest = all.map((n, i) => n - counts[i]!);
             // Against a majority: the one release that is right among many that are wrong is not to be blamed.
-            if (cause.count < LEAST || rest.reduce((n, x) => n + x, 0) < Math.max(LEAST, cause.count)) continue;
             const others = rest.reduce((n, x) => n + x, 0);
-            if (distributionDistance(values, counts, rest, 1) < APART) continue;
-            const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((cause.count + others) / (cause.count * others)));
+            if (cause.count < LEAST || others < Math.max(LEAST, cause.count)) continue;
+            const part = distributionDistance(values, counts, rest, 1) < APART;
+            // Where most are as they should be, those that lie beyond all others may still be of another unit.
+            const [lowest, highest] = part ? ends(values, rest) : [NaN, NaN];
+            const odd = part ? counts.map((n, i) => (values[i]! < lowest || values[i]! > highest ? n : 0)) : counts;
+            const size = odd.reduce((n, x) => n + x, 0);
+            if (size < LEAST) continue;
+            const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((size + others) / (size * others)));
             const [factor] = FACTORS.flatMap(([f, reading]) => [
               { f, reading },
               { f: 1 / f, reading },
             ])
-              .map((x) => ({ ...x, distance: distributionDistance(values, counts, rest, x.f) }))
+              .map((x) => ({ ...x, distance: distributionDistance(values, odd, rest, x.f) }))
               .filter((x) => x.distance <= bound)
               .sort((x, y) => x.distance - y.distance);
             if (!factor) continue;
+            const only = new Cause(table);
+            for (const row of part ? rows : [])
+              if (table.source.get(row) === source && table.release.get(row) === release && odd[place[column.column.get(row)]!]! > 0)
+                only.add(row);
+            only.of = cause.of;
             out.push({
-              params: { eventName: event.name, property: property.name, unit: property.unit, factor: factor.f, reading: factor.reading },
+              params: {
+                eventName: event.name,
+                property: property.name,
+                unit: property.unit,
+                factor: factor.f,
+                reading: factor.reading,
+                part,
+              },
               eventName: event.name,
               field: `properties.${property.name}`,
               sourceId: table.sources.values[source]!,
-              ...cause.found(),
+              ...(part ? only : cause).found(),
             });
           }
       }
@@ -109,6 +131,12 @@ export const unitSuspicion = defineManyCheck({
     return out;
   },
 });
+
+/** The lowest and the highest value that occurs. */
+const ends = (values: readonly number[], counts: Float64Array): readonly [number, number] => [
+  values[counts.findIndex((n) => n > 0)]!,
+  values[counts.findLastIndex((n) => n > 0)]!,
+];
 
 const factorText = (f: number): string =>
   f >= 1

@@ -1,0 +1,87 @@
+/** A recorded stretch of messages, judged in memory: what the intake and the checks would say of it, without storing anything. */
+import type { Plan } from '../plan/plan';
+import { settingsOf } from '../plan/plan';
+import { resolvePersons, type Persons } from '../identity/persons';
+import { MessageTable, type TableMessage } from '../table/message-table';
+import { compileChecker } from './compile';
+import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
+import { readMessage, type Message, type Refused } from './message';
+import { tallyFindings, type JudgedMessage } from './tally';
+
+export interface RecordedLine {
+  readonly sourceId: string;
+  /** UTC epoch ms. */
+  readonly receivedAt: number;
+  /** The message as parsed JSON. */
+  readonly value: unknown;
+}
+
+export interface JudgedHistory {
+  /** As in the list of findings, gravest first. */
+  readonly groups: readonly FindingGroup[];
+  readonly table: MessageTable;
+  readonly persons: Persons;
+  readonly duplicates: number;
+  /** What could not be read, with its place in the history, from 0. */
+  readonly refused: readonly { readonly index: number; readonly refused: Refused }[];
+}
+
+/** A message as a row of the columns. */
+export const tableMessage = (m: Message, seq: number, sourceId: string, receivedAt: number): TableMessage => ({
+  seq,
+  kind: m.kind,
+  name: m.name,
+  sourceId,
+  release: m.release,
+  occurredAt: m.occurredAt,
+  receivedAt,
+  page: m.page,
+  ids: m.ids,
+  properties: m.properties,
+  userProperties: m.userProperties,
+});
+
+/** Judges messages in the order given.
+ *  Shape: `now` and `watchedSince` UTC epoch ms, as the checks over many take them.
+ *  Errors: none; what cannot be read is told in `refused`.
+ */
+export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: number, watchedSince = -Infinity): JudgedHistory => {
+  const checker = compileChecker(plan);
+  const table = new MessageTable();
+  const judged: JudgedMessage[] = [];
+  const refused: JudgedHistory['refused'][number][] = [];
+  const seen = new Set<string>();
+  let [index, duplicates, first] = [-1, 0, now];
+  for (const { sourceId, receivedAt, value } of lines) {
+    index++;
+    const read = readMessage(value);
+    if (!read.ok) {
+      refused.push({ index, refused: read.refused });
+      continue;
+    }
+    const { message } = read;
+    if (seen.has(message.id)) {
+      duplicates++;
+      continue;
+    }
+    seen.add(message.id);
+    const findings = checker.check(message);
+    const seq = table.length + 1;
+    table.append(tableMessage(message, seq, sourceId, receivedAt), findings);
+    first = Math.min(first, receivedAt);
+    if (findings.length > 0)
+      judged.push({ seq, name: message.name, sourceId, release: message.release, occurredAt: message.occurredAt, findings });
+  }
+  const persons = resolvePersons(table, settingsOf(plan).identity);
+  const steps = manyGroups({
+    plan,
+    table,
+    personOfMessage: persons.personOfMessage,
+    persons: persons.count,
+    now,
+    watchedSince: Math.max(watchedSince, first),
+  });
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return { groups: groupFindings(tallyFindings(judged), table, step.value), table, persons, duplicates, refused };
+};
