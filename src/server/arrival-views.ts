@@ -1,11 +1,23 @@
-/** What the views of the Arrivals station show beside the findings: the matrix, and the logbook of one person. */
+/** What the views of the Arrivals station show beside the findings. Each is worked out over the columns in memory. */
+import { z } from 'zod';
+import { driftSince } from '../core/arrival/drift';
 import { identifiersLike, logbookOf, personOfIdentifier } from '../core/arrival/logbook';
 import { arrivalMatrix } from '../core/arrival/matrix';
-import { emptyPlan, settingsOf } from '../core/plan/plan';
+import { arrivedNames, profileOf } from '../core/arrival/profile';
+import { reconciliation } from '../core/arrival/reconciliation';
+import { volumeOf } from '../core/arrival/volume';
+import { emptyPlan, settingsOf, type Plan } from '../core/plan/plan';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { listVersions } from '../db/plan-store';
 import { answering, json, problem } from './answer';
 import { currentPersons, currentTable } from './columns';
+import { database } from './context';
 import { newestVersion } from './published';
+
+const MOST_TEXT = 300;
+const DAY_MS = 86_400_000;
+
+const planInForce = async (): Promise<Plan> => (await newestVersion())?.plan ?? emptyPlan(DEFAULT_SETTINGS);
 
 /** `GET /api/matrix`: event × source × day of the last four weeks under the version in force. */
 export const matrix = (): Promise<Response> =>
@@ -15,8 +27,6 @@ export const matrix = (): Promise<Response> =>
     return json(arrivalMatrix(version?.plan ?? emptyPlan(DEFAULT_SETTINGS), table, now, version?.at ?? now));
   });
 
-const MOST_TEXT = 300;
-
 /** `GET /api/logbook?kind=…&value=…`: one person; `?like=…`: identifiers that contain a text. */
 export const logbook = (url: URL): Promise<Response> =>
   answering(async () => {
@@ -25,8 +35,7 @@ export const logbook = (url: URL): Promise<Response> =>
     if (like !== null) return json(identifiersLike(table, like.slice(0, MOST_TEXT)));
     const kind = url.searchParams.get('kind') ?? '';
     const value = url.searchParams.get('value') ?? '';
-    const version = await newestVersion();
-    const persons = currentPersons(table, settingsOf(version?.plan ?? emptyPlan(DEFAULT_SETTINGS)).identity);
+    const persons = currentPersons(table, settingsOf(await planInForce()).identity);
     const person = personOfIdentifier(table, persons, kind, value);
     if (table.findNode(kind, value) < 0)
       return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, MOST_TEXT)}”. Look for a part of it.`);
@@ -34,4 +43,39 @@ export const logbook = (url: URL): Promise<Response> =>
       return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, MOST_TEXT)}” is a placeholder, so it stands for nobody.`);
     const book = logbookOf(table, persons, person);
     return book ? json(book) : problem(404, 'no messages', 'This person has no messages of their own.');
+  });
+
+const given = (url: URL, name: string): string | undefined => url.searchParams.get(name) || undefined;
+
+/** `GET /api/volume?event=…&source=…`: messages of each day of the last eight weeks, both narrowed where given. */
+export const volume = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const [table, plan] = [await currentTable(), await planInForce()];
+    const { personOfMessage } = currentPersons(table, settingsOf(plan).identity);
+    const of = { eventName: given(url, 'event'), sourceId: given(url, 'source') };
+    return json(volumeOf(plan, table, personOfMessage, await listVersions(database()), Date.now(), of));
+  });
+
+/** `GET /api/reconciliation`: every client event with a counterpart beside what the server confirms. */
+export const pairs = (): Promise<Response> =>
+  answering(async () => json(reconciliation(await planInForce(), await currentTable(), Date.now())));
+
+/** `GET /api/profile`: the names that came; `?event=…`: the profile of one. */
+export const profile = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const [table, plan] = [await currentTable(), await planInForce()];
+    const name = url.searchParams.get('event');
+    if (name === null) return json(arrivedNames(plan, table));
+    const found = profileOf(plan, table, name, Date.now());
+    return found ? json(found) : problem(404, 'never came', `No message with the name “${name.slice(0, MOST_TEXT)}” has arrived yet.`);
+  });
+
+/** `GET /api/drift?since=…`: what is new or vanished since a moment (UTC epoch ms), against as much time before it, four weeks at least. */
+export const drift = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const now = Date.now();
+    const since = z.coerce.number().int().positive().max(now).safeParse(url.searchParams.get('since'));
+    if (!since.success) return problem(400, 'wrong moment', '`since` is a moment in the past, in milliseconds since 1970.');
+    const back = Math.max(28 * DAY_MS, now - since.data);
+    return json(driftSince(await currentTable(), since.data - back, since.data, now));
   });

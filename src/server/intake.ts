@@ -104,7 +104,7 @@ export interface RawMessage {
   readonly refused?: string;
 }
 
-const parseLine = (text: string): RawMessage => {
+export const parseLine = (text: string): RawMessage => {
   try {
     return { text, value: JSON.parse(text) as unknown };
   } catch {
@@ -156,7 +156,7 @@ const refuse = (index: number, reason: Refused['reason'] | 'not JSON' | 'not a C
 
 const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | Answer => {
   if (raw.refused !== undefined) return refuse(index, 'not a CloudEvent', raw.refused);
-  if (raw.value === undefined) return refuse(index, 'not JSON', `Line ${index + 1} is not JSON.`);
+  if (raw.value === undefined) return refuse(index, 'not JSON', `Message ${index + 1} is not JSON.`);
   if (raw.text.length > LIMITS.messageBytes)
     return refuse(
       index,

@@ -1,0 +1,144 @@
+/** What changed in what arrives since a moment: names, properties, types and values that are new or vanished. */
+import type { MessageTable, Scalar } from '../table/message-table';
+
+export interface DriftChange {
+  readonly what: 'event' | 'property' | 'type' | 'value';
+  readonly change: 'new' | 'vanished';
+  readonly eventName: string;
+  readonly sourceId: string;
+  /** Empty for an event. */
+  readonly property: string;
+  /** The type or the value; empty for events and properties. */
+  readonly value: string;
+  /** Messages on the side where it is. */
+  readonly messages: number;
+  /** First or last sight, UTC epoch ms: of what is new the first, of what vanished the last. */
+  readonly at: number;
+  /** Release that was first or last to send it. */
+  readonly release: string;
+}
+
+export interface Drift {
+  readonly changes: readonly DriftChange[];
+  /** Messages of each side. */
+  readonly before: number;
+  readonly after: number;
+}
+
+/** What the other side would have shown so often by chance; fewer say nothing. */
+const EXPECTED_LEAST = 10;
+/** More values than this are free text, whose values come and go. */
+const MOST_VALUES = 60;
+
+interface Sight {
+  before: number;
+  after: number;
+  firstAfter: number;
+  firstRow: number;
+  lastBefore: number;
+  lastRow: number;
+}
+
+const sight = (): Sight => ({ before: 0, after: 0, firstAfter: Infinity, firstRow: -1, lastBefore: -Infinity, lastRow: -1 });
+
+const typeName = (v: Scalar): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'boolean');
+
+/** Compares what came from `from` up to `since` with what came since, event by event and source by source.
+ *  Shape: gravest first: events, properties, types, values; then by how many messages. Something is new or vanished only where, at the
+ *  rate of the side that has it, the other side would have shown at least ten. Values are compared where there are at most sixty.
+ *  Units: UTC epoch ms, by the messages' own time.
+ */
+export const driftSince = (table: MessageTable, from: number, since: number, now: number): Drift => {
+  const changes: DriftChange[] = [];
+  const time = table.time.raw;
+  let [before, after] = [0, 0];
+  const sourceSizes = table.sources.values.map(() => ({ before: 0, after: 0 }));
+  const counts = (row: number): boolean => time[row]! >= from && time[row]! <= now;
+  for (let row = 0; row < table.length; row++) {
+    if (!counts(row)) continue;
+    const size = sourceSizes[table.source.get(row)]!;
+    if (time[row]! < since) {
+      before++;
+      size.before++;
+    } else {
+      after++;
+      size.after++;
+    }
+  }
+  const note = (s: Sight, row: number): void => {
+    const at = time[row]!;
+    if (at < since) {
+      s.before++;
+      if (at > s.lastBefore) [s.lastBefore, s.lastRow] = [at, row];
+    } else {
+      s.after++;
+      if (at < s.firstAfter) [s.firstAfter, s.firstRow] = [at, row];
+    }
+  };
+  /** Says whether it is new or vanished, given the messages on either side that could have shown it. */
+  const judge = (
+    s: Sight,
+    base: { readonly before: number; readonly after: number },
+    about: Pick<DriftChange, 'what' | 'eventName' | 'sourceId' | 'property' | 'value'>,
+  ): void => {
+    const isNew = s.before === 0 && s.after > 0 && (s.after / base.after) * base.before >= EXPECTED_LEAST;
+    const isGone = s.after === 0 && s.before > 0 && (s.before / base.before) * base.after >= EXPECTED_LEAST;
+    if (!isNew && !isGone) return;
+    const row = isNew ? s.firstRow : s.lastRow;
+    changes.push({
+      ...about,
+      change: isNew ? 'new' : 'vanished',
+      messages: isNew ? s.after : s.before,
+      at: time[row]!,
+      release: table.releases.values[table.release.get(row)]!,
+    });
+  };
+  for (const eventName of table.names.values) {
+    const bySource = new Map<number, { rows: number[]; all: Sight }>();
+    for (const row of table.rowsOf(eventName)) {
+      if (!counts(row)) continue;
+      const s = table.source.get(row);
+      let own = bySource.get(s);
+      if (!own) bySource.set(s, (own = { rows: [], all: sight() }));
+      own.rows.push(row);
+      note(own.all, row);
+    }
+    for (const [source, { rows, all }] of bySource) {
+      const sourceId = table.sources.values[source]!;
+      judge(all, sourceSizes[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
+      if (all.before === 0 || all.after === 0) continue;
+      for (const [property, { column, values }] of table.properties) {
+        const whole = sight();
+        const types = new Map<string, Sight>();
+        const byValue = new Map<number, Sight>();
+        for (const row of rows) {
+          const v = column.get(row);
+          if (v < 0) continue;
+          note(whole, row);
+          if (byValue.size <= MOST_VALUES) {
+            let s = byValue.get(v);
+            if (!s) byValue.set(v, (s = sight()));
+            note(s, row);
+          }
+          const type = typeName(values.values[v]!);
+          let t = types.get(type);
+          if (!t) types.set(type, (t = sight()));
+          note(t, row);
+        }
+        if (whole.before + whole.after === 0) continue;
+        judge(whole, all, { what: 'property', eventName, sourceId, property, value: '' });
+        if (whole.before === 0 || whole.after === 0) continue;
+        for (const [type, s] of types) judge(s, whole, { what: 'type', eventName, sourceId, property, value: type });
+        // Where a type is new, each of its values is; that is one change, not many.
+        if (byValue.size <= MOST_VALUES)
+          for (const [v, s] of byValue) {
+            const t = types.get(typeName(values.values[v]!))!;
+            if (t.before > 0 && t.after > 0)
+              judge(s, whole, { what: 'value', eventName, sourceId, property, value: String(values.values[v]) });
+          }
+      }
+    }
+  }
+  const rank = { event: 0, property: 1, type: 2, value: 3 } as const;
+  return { changes: changes.sort((a, b) => rank[a.what] - rank[b.what] || b.messages - a.messages), before, after };
+};

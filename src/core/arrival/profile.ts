@@ -1,0 +1,191 @@
+/** What an event and its properties really look like, beside what the plan says of them. */
+import { findEvent, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { periodsBetween } from '../questions/calendar';
+import { DAY_MS } from '../questions/formula';
+import { quantileOfCounts } from '../stats/quantile';
+import type { MessageTable, Scalar } from '../table/message-table';
+import { isPlaceholder } from '../identity/placeholder';
+
+export interface Counted<T> {
+  readonly value: T;
+  readonly messages: number;
+}
+
+export interface PropertyProfile {
+  readonly name: string;
+  readonly planned: Property | undefined;
+  readonly required: boolean;
+  /** Messages that carry it. */
+  readonly messages: number;
+  readonly distinct: number;
+  /** What the values are, by messages. */
+  readonly types: readonly Counted<'integer' | 'number' | 'text' | 'boolean'>[];
+  /** The most frequent, most frequent first. */
+  readonly top: readonly Counted<Scalar>[];
+  /** Of the numbers. */
+  readonly numbers: { readonly min: number; readonly median: number; readonly p95: number; readonly max: number } | undefined;
+  /** Values by source, where sources differ in which they send: those that only some of them send. */
+  readonly bySource: readonly {
+    readonly sourceId: string;
+    readonly messages: number;
+    readonly distinct: number;
+    readonly top: readonly Counted<Scalar>[];
+  }[];
+  /** What a plan entry would say. */
+  readonly inferred: { readonly type: PropertyType; readonly allowed: readonly string[]; readonly samples: readonly string[] };
+}
+
+export interface EventProfile {
+  readonly eventName: string;
+  readonly planned: boolean;
+  readonly messages: number;
+  /** UTC epoch ms. */
+  readonly firstAt: number;
+  readonly lastAt: number;
+  readonly sources: readonly (Counted<string> & { readonly days: readonly number[] })[];
+  /** Begin of each day that `days` counts, UTC epoch ms. */
+  readonly days: readonly number[];
+  readonly releases: readonly Counted<string>[];
+  /** The pages or screens with most, and whether the plan wants it there. */
+  readonly pages: readonly (Counted<string> & { readonly inScope: boolean })[];
+  readonly pageCount: number;
+  readonly properties: readonly PropertyProfile[];
+}
+
+export interface ArrivedName {
+  readonly eventName: string;
+  readonly messages: number;
+  readonly planned: boolean;
+}
+
+const DAYS = 28;
+const TOP = 8;
+const MOST_PAGES = 12;
+/** A text with no more values than this, each of them common, is taken for a list. */
+const MOST_LISTED = 12;
+const LEAST_PER_VALUE = 5;
+
+/** Every name that came, most frequent first. */
+export const arrivedNames = (plan: Plan, table: MessageTable): ArrivedName[] =>
+  table.names.values
+    .map((eventName) => ({ eventName, messages: table.rowsOf(eventName).length, planned: findEvent(plan, eventName) !== undefined }))
+    .sort((a, b) => b.messages - a.messages || (a.eventName < b.eventName ? -1 : 1));
+
+const typeOf = (v: Scalar): 'integer' | 'number' | 'text' | 'boolean' =>
+  typeof v === 'string' ? 'text' : typeof v === 'boolean' ? 'boolean' : Number.isInteger(v) ? 'integer' : 'number';
+
+const ranked = <T>(counts: ReadonlyMap<T, number>): Counted<T>[] =>
+  [...counts].map(([value, messages]) => ({ value, messages })).sort((a, b) => b.messages - a.messages);
+
+const inferredOf = (types: readonly Counted<string>[], top: readonly Counted<Scalar>[], distinct: number): PropertyProfile['inferred'] => {
+  const has = (t: string): boolean => types.some((x) => x.value === t);
+  const type: PropertyType = has('text') ? 'string' : has('number') ? 'number' : has('integer') ? 'integer' : 'boolean';
+  const usable = top.filter((x) => !(typeof x.value === 'string' && (x.value === '' || isPlaceholder(x.value))));
+  const listed =
+    type === 'string' && distinct <= MOST_LISTED && usable.length === distinct && usable.every((x) => x.messages >= LEAST_PER_VALUE);
+  return {
+    type,
+    allowed: listed ? usable.map((x) => String(x.value)).sort() : [],
+    samples: usable.slice(0, 3).map((x) => String(x.value)),
+  };
+};
+
+/** Profiles one event over all that came; `undefined` for a name that never came. */
+export const profileOf = (plan: Plan, table: MessageTable, eventName: string, now: number): EventProfile | undefined => {
+  const rows = table.rowsOf(eventName);
+  if (rows.length === 0) return undefined;
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const event = findEvent(plan, eventName)?.[1];
+  const periods = periodsBetween('day', now - (DAYS - 1) * DAY_MS, now, timeZone, weekStartsOn);
+  const time = table.time.raw;
+  let [firstAt, lastAt] = [Infinity, -Infinity];
+  const sources = new Map<number, { messages: number; days: number[] }>();
+  const releases = new Map<string, number>();
+  const pages = new Map<string, number>();
+  for (const row of rows) {
+    const at = time[row]!;
+    firstAt = Math.min(firstAt, at);
+    lastAt = Math.max(lastAt, at);
+    const s = table.source.get(row);
+    let own = sources.get(s);
+    if (!own) sources.set(s, (own = { messages: 0, days: new Array<number>(periods.count).fill(0) }));
+    own.messages++;
+    if (at >= periods.starts[0]! && at < periods.starts[periods.count]!) own.days[periods.find(at)]!++;
+    const release = table.releases.values[table.release.get(row)]!;
+    releases.set(release, (releases.get(release) ?? 0) + 1);
+    const page = table.page.get(row);
+    if (page >= 0) pages.set(table.pages.values[page]!, (pages.get(table.pages.values[page]!) ?? 0) + 1);
+  }
+  const plannedProperties = event ? propertiesOf(plan, event) : [];
+  const names = new Set(plannedProperties.map((p) => p.property.name));
+  for (const [name, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) names.add(name);
+  const properties = [...names].map((name): PropertyProfile => {
+    const planned = plannedProperties.find((p) => p.property.name === name);
+    const column = table.properties.get(name);
+    const counts = new Map<number, number>();
+    const perSource = new Map<number, Map<number, number>>();
+    for (const row of rows) {
+      const v = column?.column.get(row) ?? -1;
+      if (v < 0) continue;
+      counts.set(v, (counts.get(v) ?? 0) + 1);
+      const s = table.source.get(row);
+      let own = perSource.get(s);
+      if (!own) perSource.set(s, (own = new Map()));
+      own.set(v, (own.get(v) ?? 0) + 1);
+    }
+    const value = (i: number): Scalar => column!.values.values[i]!;
+    const types = new Map<ReturnType<typeof typeOf>, number>();
+    let messages = 0;
+    for (const [i, n] of counts) {
+      messages += n;
+      types.set(typeOf(value(i)), (types.get(typeOf(value(i))) ?? 0) + n);
+    }
+    const named = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] =>
+      ranked(m)
+        .slice(0, most)
+        .map((c) => ({ value: value(c.value), messages: c.messages }));
+    const numbers = [...counts].filter(([i]) => typeof value(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
+    const at = (p: number): number =>
+      quantileOfCounts(
+        numbers.map(([i]) => Number(value(i))),
+        numbers.map(([, n]) => n),
+        p,
+      )!;
+    const top = named(counts, MOST_LISTED);
+    const typeList = ranked(types);
+    return {
+      name,
+      planned: planned?.property,
+      required: planned?.required ?? false,
+      messages,
+      distinct: counts.size,
+      types: typeList,
+      top: top.slice(0, TOP),
+      numbers: numbers.length === 0 ? undefined : { min: at(0), median: at(0.5), p95: at(0.95), max: at(1) },
+      bySource: [...perSource].map(([s, own]) => ({
+        sourceId: table.sources.values[s]!,
+        messages: [...own.values()].reduce((a, b) => a + b, 0),
+        distinct: own.size,
+        top: named(own, TOP),
+      })),
+      inferred: inferredOf(typeList, top, counts.size),
+    };
+  });
+  const scope = event?.scope ?? '';
+  return {
+    eventName,
+    planned: event !== undefined,
+    messages: rows.length,
+    firstAt,
+    lastAt,
+    sources: [...sources].map(([s, own]) => ({ value: table.sources.values[s]!, ...own })).sort((a, b) => b.messages - a.messages),
+    days: periods.starts.slice(0, periods.count),
+    releases: ranked(releases),
+    pages: ranked(pages)
+      .map((p) => ({ ...p, inScope: scope === '' || p.value.startsWith(scope) }))
+      .sort((a, b) => Number(a.inScope) - Number(b.inScope) || b.messages - a.messages)
+      .slice(0, MOST_PAGES),
+    pageCount: pages.size,
+    properties: properties.sort((a, b) => Number(b.planned !== undefined) - Number(a.planned !== undefined) || b.messages - a.messages),
+  };
+};

@@ -1,0 +1,263 @@
+/** A file of messages brought in: what its columns are, how far it is, and what was refused. */
+import { proxy, wrap, type Remote } from 'comlink';
+import { FileUp } from 'lucide-react';
+import { useEffect, useRef, useState } from 'react';
+import { backfillTargets } from '../../core/formats/backfill';
+import { toCsv } from '../../core/formats/csv';
+import { entries, settingsOf } from '../../core/plan/plan';
+import type { BackfillPreview, BackfillReport, BackfillWorker } from '../../workers/backfill-worker';
+import { Button } from '../../ui/Button';
+import { count, plural } from '../../ui/format';
+import { Mapping } from '../plan/ImportPreview';
+import { usePlan } from '../workplace/context';
+
+const useBackfillWorker = (): Remote<BackfillWorker> => {
+  const [held] = useState(() => {
+    const worker = new Worker(new URL('../../workers/backfill-worker.ts', import.meta.url), { type: 'module' });
+    return { worker, api: wrap<BackfillWorker>(worker) };
+  });
+  useEffect(() => () => held.worker.terminate(), [held]);
+  return held.api;
+};
+
+const SHOWN = 100;
+
+const download = (report: BackfillReport): void => {
+  const text = toCsv([['row', 'what is wrong'], ...report.problems.map((p) => [String(p.row), p.detail])]);
+  const a = document.createElement('a');
+  a.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
+  a.download = 'refused-rows.csv';
+  a.click();
+  URL.revokeObjectURL(a.href);
+};
+
+const Report = ({ report }: { report: BackfillReport }) => (
+  <section aria-label="Report" className="mt-4" role="status">
+    <h2 className="font-bold">
+      {report.state === 'done'
+        ? 'The file is in.'
+        : report.state === 'cancelled'
+          ? 'Cancelled. What was accepted stays.'
+          : `Row ${count(report.rows)} …`}
+    </h2>
+    <dl className="mt-1 flex flex-wrap gap-x-6">
+      {(
+        [
+          ['rows read', report.rows],
+          ['accepted', report.accepted],
+          ['of them with findings', report.withFindings],
+          ['there before', report.duplicates],
+          ['refused', report.refused],
+        ] as const
+      ).map(([name, n]) => (
+        <div key={name} className="border-l border-rule pl-3">
+          <dt className="text-sm text-ink-2">{name}</dt>
+          <dd className={`text-lg font-semibold figures ${name === 'refused' && n > 0 ? 'text-stop' : ''}`}>{count(n)}</dd>
+        </div>
+      ))}
+    </dl>
+    {report.problems.length > 0 ? (
+      <>
+        <p className="mt-3 flex items-center gap-3">
+          <b>Refused rows</b>
+          <span className="text-ink-2">
+            {report.refused > Math.min(SHOWN, report.problems.length)
+              ? `the first ${Math.min(SHOWN, report.problems.length)} of ${count(report.refused)}`
+              : ''}
+          </span>
+          {report.state === 'running' ? null : (
+            <Button look="quiet" className="text-sm" onClick={() => download(report)}>
+              Take them away as CSV
+            </Button>
+          )}
+        </p>
+        <ul className="max-h-56 overflow-y-auto border-t border-rule" tabIndex={0} aria-label="Refused rows">
+          {report.problems.slice(0, SHOWN).map((p, i) => (
+            <li key={i} className="flex gap-4 border-b border-rule py-0.5">
+              <span className="w-24 shrink-0 text-ink-2 figures">row {count(p.row)}</span>
+              <span>{p.detail}</span>
+            </li>
+          ))}
+        </ul>
+      </>
+    ) : null}
+  </section>
+);
+
+export const Backfill = () => {
+  const plan = usePlan();
+  const worker = useBackfillWorker();
+  const input = useRef<HTMLInputElement>(null);
+  const [file, setFile] = useState<File | undefined>();
+  const [preview, setPreview] = useState<BackfillPreview | undefined>();
+  const [targets, setTargets] = useState<readonly (string | undefined)[]>([]);
+  const [asIs, setAsIs] = useState(false);
+  const [sourceId, setSourceId] = useState(() => entries(plan, 'source')[0]?.[0] ?? '');
+  const [eventName, setEventName] = useState('');
+  const [utc, setUtc] = useState(true);
+  const [report, setReport] = useState<BackfillReport | undefined>();
+  const [error, setError] = useState('');
+  const [over, setOver] = useState(false);
+  const running = report?.state === 'running';
+  const { timeZone } = settingsOf(plan);
+
+  const choose = async (chosen: File | undefined): Promise<void> => {
+    if (!chosen) return;
+    setReport(undefined);
+    setError('');
+    setFile(chosen);
+    try {
+      const p = await worker.preview(chosen, plan);
+      setPreview(p);
+      setTargets(p.mapping);
+      setAsIs(p.asIs);
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  const lacks = [
+    ...(asIs || targets.includes('time') ? [] : ['which column holds the time']),
+    ...(asIs || targets.includes('name') || eventName.trim() !== '' ? [] : ['which column holds the event name, or one name for all rows']),
+    ...(sourceId === '' ? ['a source'] : []),
+  ];
+  const run = async (): Promise<void> => {
+    if (!file || !preview) return;
+    setError('');
+    const ndjson = preview.asIs || /\.(ndjson|jsonl)$/i.test(file.name) || (await file.slice(0, 1).text()) === '{';
+    const mapping = asIs ? undefined : { targets, eventName: eventName.trim(), timeZone: utc ? 'UTC' : timeZone };
+    try {
+      setReport(await worker.run(file, plan, preview.header, ndjson, mapping, sourceId, proxy(setReport)));
+    } catch (e) {
+      setReport((r) => r && { ...r, state: 'cancelled' });
+      setError((e as Error).message);
+    }
+  };
+  const own =
+    preview?.header.filter((h) => h !== '').map((h) => (/^(ids|properties|user_properties)\./.test(h) ? h : `properties.${h}`)) ?? [];
+  const columns = [...new Set([...backfillTargets(plan), ...own, ...targets.filter((t) => t !== undefined)])];
+  return (
+    <div className="px-6 py-4">
+      <h1 className="text-[1.2rem] font-bold">Bring in a file</h1>
+      <p className="max-w-[90ch] text-ink-2">
+        A history out of CSV or NDJSON, of any size. Each row is judged like a message that is sent; brought in twice it counts once. A row
+        counts as received when it happened.
+      </p>
+      <div
+        onDragOver={(e) => {
+          e.preventDefault();
+          setOver(true);
+        }}
+        onDragLeave={() => setOver(false)}
+        onDrop={(e) => {
+          e.preventDefault();
+          setOver(false);
+          void choose(e.dataTransfer.files[0]);
+        }}
+        className={`mt-3 flex items-center gap-4 border border-dashed p-4 ${over ? 'border-accent bg-wash' : 'border-ink-2'}`}
+      >
+        <input
+          ref={input}
+          type="file"
+          accept=".csv,.tsv,.txt,.ndjson,.jsonl,text/csv,application/x-ndjson"
+          aria-label="File of messages"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(e) => {
+            void choose(e.target.files?.[0]);
+            e.target.value = '';
+          }}
+        />
+        <Button disabled={running} onClick={() => input.current?.click()}>
+          <FileUp size={15} /> Choose a file
+        </Button>
+        {file ? (
+          <span>
+            <b>{file.name}</b> <span className="text-ink-2">{count(Math.ceil(file.size / 1024))} KiB</span>
+          </span>
+        ) : (
+          <span className="text-ink-2">or drop it here</span>
+        )}
+      </div>
+      {preview ? (
+        <>
+          <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
+            <label className="flex items-center gap-2">
+              as sent by
+              <select value={sourceId} onChange={(e) => setSourceId(e.target.value)} className="border border-rule bg-paper px-2 py-1">
+                {entries(plan, 'source').map(([id, s]) => (
+                  <option key={id} value={id}>
+                    {s.name}
+                  </option>
+                ))}
+              </select>
+            </label>
+            {preview.asIs ? (
+              <label className="flex items-center gap-2">
+                <input type="checkbox" checked={asIs} onChange={(e) => setAsIs(e.target.checked)} /> the lines are messages as they are
+              </label>
+            ) : null}
+            {asIs ? null : (
+              <>
+                {targets.includes('name') ? null : (
+                  <label className="flex items-center gap-2">
+                    every row is
+                    <input
+                      value={eventName}
+                      onChange={(e) => setEventName(e.target.value)}
+                      placeholder="name of an event"
+                      className="border border-rule bg-transparent px-2 py-1 wire placeholder:text-ink-2"
+                    />
+                  </label>
+                )}
+                <label className="flex items-center gap-2">
+                  times without a zone are
+                  <select
+                    value={utc ? 'UTC' : timeZone}
+                    onChange={(e) => setUtc(e.target.value === 'UTC')}
+                    className="border border-rule bg-paper px-2 py-1"
+                  >
+                    <option>UTC</option>
+                    {timeZone === 'UTC' ? null : <option>{timeZone}</option>}
+                  </select>
+                </label>
+              </>
+            )}
+          </div>
+          {asIs ? null : (
+            <Mapping
+              preview={{ header: preview.header, sample: preview.sample, rows: 0, mapping: [], columns }}
+              mapping={targets}
+              onChange={setTargets}
+            />
+          )}
+          <div className="mt-3 flex items-center gap-4">
+            {running ? (
+              <>
+                <Button onClick={() => void worker.cancel()}>Cancel</Button>
+                <progress aria-label="How much of the file is read" value={report.bytes} max={report.of} className="w-72" />
+                <span className="figures">{Math.floor((report.bytes / Math.max(1, report.of)) * 100)} %</span>
+              </>
+            ) : (
+              <Button look="full" disabled={lacks.length > 0} onClick={() => void run()}>
+                Bring it in
+              </Button>
+            )}
+            {lacks.length > 0 ? <span className="text-caution">To say: {lacks.join('; ')}.</span> : null}
+            {preview.header.length > 0 && !asIs ? (
+              <span className="text-ink-2">
+                {plural(targets.filter((t) => t === undefined).length, 'column')} left out
+                {targets.includes('id') ? '' : '; rows without a message ID get one from their content'}
+              </span>
+            ) : null}
+          </div>
+        </>
+      ) : null}
+      {error ? (
+        <p role="alert" className="mt-3 border-l-4 border-stop bg-ground px-4 py-2">
+          {error}
+        </p>
+      ) : null}
+      {report ? <Report report={report} /> : null}
+    </div>
+  );
+};

@@ -1,0 +1,116 @@
+/** One finding: since when, where, how much, why, who mends it, and examples. */
+import { useQuery } from '@tanstack/react-query';
+import { X } from 'lucide-react';
+import type { LiveMessage } from '../../core/arrival/live-message';
+import type { TriagedFinding } from '../../core/arrival/triage';
+import { settingsOf } from '../../core/plan/plan';
+import { questionsServedBy } from '../../core/questions/coverage';
+import { ageText, count, dayText, instantText, percent } from '../../ui/format';
+import { Rich } from '../../ui/Rich';
+import { get } from '../workplace/api';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { Triage } from './Triage';
+
+export const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
+
+const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const { data } = useQuery({
+    queryKey: ['samples', group.samples],
+    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal),
+  });
+  return (
+    <div>
+      {data?.map((m) => (
+        <button
+          key={m.seq}
+          type="button"
+          onClick={() => onChoose(m)}
+          className="flex w-full items-baseline gap-3 border-b border-rule py-1 text-left hover:bg-ground"
+        >
+          <span className="w-16 shrink-0 text-sm whitespace-nowrap text-ink-2 figures" title={instantText(m.occurredAt)}>
+            {dayText(m.occurredAt, timeZone)}
+          </span>
+          <span className="truncate wire">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
+        </button>
+      ))}
+    </div>
+  );
+};
+
+export const FindingBench = ({
+  group,
+  onChoose,
+  onClose,
+}: {
+  group: TriagedFinding;
+  onChoose: (m: LiveMessage) => void;
+  onClose: () => void;
+}) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
+  const source = plan.source[group.sourceId];
+  const questions = [...new Map(group.touches.flatMap((name) => questionsServedBy(plan, name)))];
+  return (
+    <article aria-label="Finding" className="max-h-[62%] shrink-0 overflow-y-auto border-b border-rule px-6 py-4">
+      <p className="flex items-center gap-2 pr-6 text-sm">
+        <span className={`size-2.5 rotate-45 ${EDGE[group.severity]}`} />
+        <b className={group.severity === 'stop' ? 'text-stop' : 'text-caution'}>{group.severity}</b> {group.title}
+        <button type="button" className="ml-auto flex items-center gap-1 font-semibold text-accent" onClick={onClose}>
+          <X size={14} /> Close
+        </button>
+      </p>
+      <h1 className="mt-1 text-[1.2rem] leading-snug font-bold">
+        <Rich text={group.sentence} />
+      </h1>
+      <p className="mt-1">
+        <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from{' '}
+        {source?.name ?? group.sourceId}
+        {group.releases.filter(Boolean).length > 0 ? (
+          <>
+            , release <span className="wire">{group.releases.filter(Boolean).join(', ')}</span>
+          </>
+        ) : null}
+        ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last{' '}
+        <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
+      </p>
+      <dl className="mt-2 grid grid-cols-[70px_1fr] gap-y-1">
+        <dt className="font-bold">Cause</dt>
+        <dd>{group.cause}</dd>
+        <dt className="font-bold">Mend</dt>
+        <dd>
+          <Rich text={group.mend} />
+        </dd>
+        <dt className="font-bold">Who</dt>
+        <dd>{source?.owner || 'the owner of the source'}</dd>
+        {questions.length > 0 ? (
+          <>
+            <dt className="font-bold">Touches</dt>
+            <dd>
+              {questions.map(([id, q], i) => (
+                <span key={id}>
+                  {i > 0 ? '; ' : ''}
+                  <button
+                    type="button"
+                    className="min-h-[24px] text-accent underline decoration-dotted"
+                    onClick={() => go('clearance', id)}
+                  >
+                    {q.text}
+                  </button>
+                </span>
+              ))}
+            </dd>
+          </>
+        ) : null}
+      </dl>
+      <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
+      {group.samples.length > 0 ? (
+        <>
+          <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>
+          <Samples group={group} onChoose={onChoose} />
+        </>
+      ) : null}
+    </article>
+  );
+};

@@ -1,0 +1,288 @@
+/** What an event and its properties really look like; from it a plan entry can be drafted. */
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { ArrivedName, Counted, EventProfile, PropertyProfile } from '../../core/arrival/profile';
+import { draftFromProfile } from '../../core/arrival/profile-draft';
+import { settingsOf } from '../../core/plan/plan';
+import type { Scalar } from '../../core/table/message-table';
+import { Button } from '../../ui/Button';
+import { count, dayText, decimal, instantText, percent, plural } from '../../ui/format';
+import { SourceMark } from '../../ui/SourceMark';
+import { Empty, Failed, Loading } from '../../ui/States';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { useView } from './use-view';
+
+const DAY_WIDTH = 6;
+const DAY_HEIGHT = 22;
+
+const Days = ({ counts, days, timeZone, name }: { counts: readonly number[]; days: readonly number[]; timeZone: string; name: string }) => {
+  const most = Math.max(1, ...counts);
+  return (
+    <svg width={counts.length * DAY_WIDTH} height={DAY_HEIGHT} role="img" aria-label={`${name}: ${counts.join(', ')} messages a day`}>
+      {counts.map((n, i) => (
+        <rect
+          key={days[i]}
+          x={i * DAY_WIDTH}
+          width={DAY_WIDTH - 2}
+          y={DAY_HEIGHT - Math.max(1, (n / most) * DAY_HEIGHT)}
+          height={Math.max(1, (n / most) * DAY_HEIGHT)}
+          fill={n === 0 ? 'var(--rule)' : 'var(--accent)'}
+        >
+          <title>{`${dayText(days[i]!, timeZone)}: ${count(n)}`}</title>
+        </rect>
+      ))}
+    </svg>
+  );
+};
+
+/** Below this share of the most frequent value, the values are names of single things, and only samples are worth reading. */
+const LEAST_SHARE = 0.02;
+
+const Values = ({ top, of, allowed }: { top: readonly Counted<Scalar>[]; of: number; allowed: readonly string[] }) =>
+  top[0] && top[0].messages / of < LEAST_SHARE ? (
+    <p>
+      <span className="text-ink-2">mostly different, such as</span>{' '}
+      <span className="wire">
+        {top
+          .slice(0, 3)
+          .map((v) => String(v.value))
+          .join(', ')}
+      </span>
+    </p>
+  ) : (
+    <ul>
+      {top.map((v) => {
+        const outside = allowed.length > 0 && !allowed.includes(String(v.value));
+        return (
+          <li key={`${typeof v.value} ${String(v.value)}`} className="grid grid-cols-[minmax(0,1fr)_64px_52px] items-center gap-2">
+            <span
+              className={`truncate wire ${outside ? 'text-stop' : ''}`}
+              title={outside ? 'not on the list of the plan' : String(v.value)}
+            >
+              {typeof v.value === 'string' && v.value !== '' ? v.value : JSON.stringify(v.value)}
+            </span>
+            <span className="block h-2 bg-wash">
+              <span className="block h-2 bg-accent" style={{ width: `${(v.messages / of) * 100}%` }} />
+            </span>
+            <span className="text-right text-sm text-ink-2 figures">{percent(v.messages / of, 0)}</span>
+          </li>
+        );
+      })}
+    </ul>
+  );
+
+const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; messages: number; several: boolean }) => {
+  const plan = usePlan();
+  const [bySource, setBySource] = useState(false);
+  const missing = messages - p.messages;
+  return (
+    <tr className="border-t border-rule align-top">
+      <td className="py-1.5 pr-4">
+        <span className="block wire font-semibold break-words">{p.name}</span>
+        <span className={`text-sm ${p.planned ? 'text-ink-2' : 'text-caution'}`}>
+          {p.planned
+            ? `${p.planned.type}${p.planned.unit ? `, ${p.planned.unit}` : ''}${p.required ? ', required' : ''}`
+            : 'not in the plan'}
+        </span>
+        {several && p.bySource.length > 1 ? (
+          <button
+            type="button"
+            aria-expanded={bySource}
+            className="block min-h-[24px] text-left text-sm text-accent underline decoration-dotted"
+            onClick={() => setBySource(!bySource)}
+          >
+            {bySource ? 'all sources together' : 'source beside source'}
+          </button>
+        ) : null}
+      </td>
+      <td className="py-1.5 pr-4 whitespace-nowrap">
+        {p.types.map((t) => t.value).join(', ') || 'never came'}
+        <span className={`block text-sm ${missing > 0 && p.required ? 'text-stop' : 'text-ink-2'}`}>
+          {missing === 0 ? 'on every message' : `missing on ${percent(missing / messages)}`}
+        </span>
+      </td>
+      <td className="py-1.5 pr-4 text-right figures">{count(p.distinct)}</td>
+      <td className="py-1.5 pr-4 text-sm whitespace-nowrap figures">
+        {p.numbers ? (
+          <>
+            {decimal(p.numbers.min)} to {decimal(p.numbers.max)}
+            <span className="block text-ink-2">
+              median {decimal(p.numbers.median)}, p95 {decimal(p.numbers.p95)}
+            </span>
+            {p.planned?.min !== undefined || p.planned?.max !== undefined ? (
+              <span
+                className={`block ${p.numbers.min < (p.planned.min ?? -Infinity) || p.numbers.max > (p.planned.max ?? Infinity) ? 'text-stop' : 'text-ink-2'}`}
+              >
+                plan: {p.planned.min ?? 'any'} to {p.planned.max ?? 'any'}
+              </span>
+            ) : null}
+          </>
+        ) : null}
+      </td>
+      <td className="py-1.5">
+        {bySource ? (
+          <div className="grid gap-2">
+            {p.bySource.map((s) => {
+              const source = plan.source[s.sourceId];
+              return (
+                <div key={s.sourceId} className="min-w-0">
+                  <p className="mb-0.5 flex items-center gap-1.5 text-sm text-ink-2">
+                    {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : s.sourceId} {count(s.messages)}{' '}
+                    messages, {plural(s.distinct, 'value')}
+                  </p>
+                  <Values top={s.top} of={s.messages} allowed={p.planned?.allowed ?? []} />
+                </div>
+              );
+            })}
+          </div>
+        ) : (
+          <Values top={p.top} of={p.messages} allowed={p.planned?.allowed ?? []} />
+        )}
+      </td>
+    </tr>
+  );
+};
+
+const Profile = ({ profile }: { profile: EventProfile }) => {
+  const plan = usePlan();
+  const { store, go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
+  const edits = draftFromProfile(plan, profile, () => crypto.randomUUID());
+  const draft = (): void => {
+    if (!store.apply(edits, `Drafted ${profile.eventName} from what arrived`)) return;
+    toast(`The plan has ${profile.eventName} as it arrived; its trigger is to be written. Undo with Ctrl Z.`);
+    const created = edits.find((e) => e.kind === 'event');
+    if (created) go('plan', `event:${created.id}`);
+  };
+  const lacking = edits.filter((e) => e.kind === 'property').length;
+  return (
+    <>
+      <header className="flex flex-wrap items-start gap-x-6 gap-y-2 border-b border-rule px-6 pt-3 pb-3">
+        <div className="min-w-0">
+          <h1 className="truncate wire text-[1.15rem] font-bold">{profile.eventName}</h1>
+          <p className="text-ink-2">
+            {plural(profile.messages, 'message')}, <span title={instantText(profile.firstAt)}>{dayText(profile.firstAt, timeZone)}</span> to{' '}
+            <span title={instantText(profile.lastAt)}>{dayText(profile.lastAt, timeZone)}</span>,{' '}
+            {plural(profile.releases.filter((r) => r.value !== '').length, 'release')}
+          </p>
+        </div>
+        {edits.length > 0 ? (
+          <Button look="full" className="ml-auto" onClick={draft}>
+            {profile.planned ? `Add ${plural(lacking, 'property', 'properties')} to the plan` : 'Draft a plan entry'}
+          </Button>
+        ) : (
+          <span className="ml-auto text-clear">the plan has all of it</span>
+        )}
+      </header>
+      <div className="flex flex-wrap gap-x-10 gap-y-3 px-6 py-3">
+        <section>
+          <h2 className="text-sm font-bold text-ink-2">Each day of four weeks</h2>
+          {profile.sources.map((s) => {
+            const source = plan.source[s.value];
+            return (
+              <p key={s.value} className="mt-1 flex items-end gap-2">
+                {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : s.value}
+                <Days counts={s.days} days={profile.days} timeZone={timeZone} name={source?.name ?? s.value} />
+                <span className="text-sm text-ink-2 figures">{count(s.messages)}</span>
+              </p>
+            );
+          })}
+        </section>
+        <section className="min-w-0 flex-1">
+          <h2 className="text-sm font-bold text-ink-2">
+            Where it fires{profile.pageCount > 0 ? `: ${plural(profile.pageCount, 'page or screen', 'pages or screens')}` : ''}
+          </h2>
+          {profile.pageCount === 0 ? <p className="text-ink-2">No message says its page or screen.</p> : null}
+          <ul className="grid max-h-[76px] grid-cols-2 gap-x-6 overflow-y-auto" aria-label="Pages or screens" tabIndex={0}>
+            {profile.pages.map((p) => (
+              <li key={p.value} className="flex gap-2">
+                <span
+                  className={`min-w-0 truncate wire ${p.inScope ? '' : 'text-stop'}`}
+                  title={p.inScope ? p.value : `${p.value}: out of scope`}
+                >
+                  {p.value}
+                </span>
+                <span className="ml-auto text-sm text-ink-2 figures">{count(p.messages)}</span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      </div>
+      {profile.properties.length === 0 ? (
+        <p className="px-6 text-ink-2">It carries no properties.</p>
+      ) : (
+        <div className="px-6 pb-4">
+          <table className="w-full table-fixed border-collapse">
+            <thead>
+              <tr className="text-left text-sm text-ink-2">
+                <th className="w-[156px] pr-4 font-medium">property</th>
+                <th className="w-[128px] pr-4 font-medium">as it came</th>
+                <th className="w-[64px] pr-4 text-right font-medium">values</th>
+                <th className="w-[150px] pr-4 font-medium">range</th>
+                <th className="font-medium">most frequent</th>
+              </tr>
+            </thead>
+            <tbody>
+              {profile.properties.map((p) => (
+                <PropertyRow key={p.name} p={p} messages={profile.messages} several={profile.sources.length > 1} />
+              ))}
+            </tbody>
+          </table>
+        </div>
+      )}
+    </>
+  );
+};
+
+export const ProfileView = ({ eventName }: { eventName: string }) => {
+  const { go } = useWorkplace();
+  const [filter, setFilter] = useState('');
+  const names = useView<ArrivedName[]>('/api/profile');
+  const chosen = eventName === '' ? names.data?.[0]?.eventName : eventName;
+  const { data, error, refetch } = useView<EventProfile>(`/api/profile?event=${encodeURIComponent(chosen ?? '')}`, chosen !== undefined);
+  if (names.error && !names.data) return <Failed what="The names" error={names.error} retry={() => void names.refetch()} />;
+  if (!names.data) return <Loading what="the names" />;
+  if (names.data.length === 0)
+    return <Empty title="Nothing was sent yet.">A profile shows what events and properties look like once they arrive.</Empty>;
+  const shown = names.data.filter((n) => n.eventName.toLowerCase().includes(filter.trim().toLowerCase()));
+  return (
+    <div className="flex min-h-0 flex-1">
+      <section aria-label="Names that came" className="flex w-[232px] shrink-0 flex-col border-r border-rule">
+        <input
+          type="search"
+          aria-label="Filter the names"
+          placeholder="Filter"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+          className="m-2 border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2"
+        />
+        <ul className="min-h-0 flex-1 overflow-y-auto">
+          {shown.map((n) => (
+            <li key={n.eventName}>
+              <button
+                type="button"
+                aria-current={n.eventName === chosen}
+                onClick={() => go('arrivals', `profile:${n.eventName}`)}
+                className={`flex min-h-[28px] w-full items-baseline gap-2 px-3 text-left ${n.eventName === chosen ? 'bg-wash' : 'hover:bg-ground'}`}
+              >
+                <span
+                  className={`min-w-0 truncate wire ${n.planned ? '' : 'text-caution'}`}
+                  title={n.planned ? n.eventName : `${n.eventName}: not planned`}
+                >
+                  {n.eventName}
+                </span>
+                <span className="ml-auto text-sm text-ink-2 figures">{count(n.messages)}</span>
+              </button>
+            </li>
+          ))}
+          {shown.length === 0 ? <li className="px-3 text-ink-2">No name contains this.</li> : null}
+        </ul>
+      </section>
+      <div className="min-w-0 flex-1 overflow-y-auto" tabIndex={-1}>
+        {error && data?.eventName !== chosen ? <Failed what="The profile" error={error} retry={() => void refetch()} /> : null}
+        {!data && !error ? <Loading what="the profile" /> : null}
+        {data && (!error || data.eventName === chosen) ? <Profile key={data.eventName} profile={data} /> : null}
+      </div>
+    </div>
+  );
+};

@@ -1,0 +1,19 @@
+/** The views of the station beside its home, the findings and the live view. */
+export const VIEWS = [
+  { id: 'matrix', title: 'Where and when' },
+  { id: 'volume', title: 'Volume' },
+  { id: 'profile', title: 'Profiles' },
+  { id: 'pairs', title: 'Client and server' },
+  { id: 'drift', title: 'Drift' },
+  { id: 'logbook', title: 'Logbook' },
+  { id: 'file', title: 'Bring in a file' },
+] as const;
+export type ViewId = (typeof VIEWS)[number]['id'];
+
+/** The view that a place names, with the rest of the place; `undefined` where it is a finding or nothing. */
+export const viewOf = (item: string | undefined): { readonly id: ViewId; readonly rest: string } | undefined => {
+  if (item === undefined || item.startsWith('[')) return undefined;
+  const [name = '', ...rest] = item.split(':');
+  const view = VIEWS.find((v) => v.id === name);
+  return view && { id: view.id, rest: rest.join(':') };
+};
