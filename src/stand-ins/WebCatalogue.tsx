@@ -1,7 +1,7 @@
 /** The stand-in web catalogue: a small shop front that sends to the real intake, with switches for its faults. */
 import { Drill, Hammer, Scissors, Tent, TreePine, Wrench, type LucideIcon } from 'lucide-react';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { Sender, type Sent } from './sender';
+import { BUTTON, hex, newMember, remembered, StandInFrame, useMember, useStandIn } from './parts';
 import { TOOLS, type Tool } from './tools';
 
 const RELEASE = '9.0.0';
@@ -26,33 +26,19 @@ const ICONS: Record<string, LucideIcon> = {
   garden: TreePine,
 };
 
-const hex = (digits: number): string => crypto.randomUUID().replaceAll('-', '').slice(0, digits);
-
-const remembered = (key: string, make: () => string): string => {
-  const known = sessionStorage.getItem(key);
-  if (known) return known;
-  const made = make();
-  sessionStorage.setItem(key, made);
-  return made;
-};
-
-const BUTTON = 'border-ink hover:bg-ink hover:text-paper border-2 px-3 py-1 font-bold disabled:opacity-50';
-
 const WebCatalogue = () => {
-  const [sent, setSent] = useState<readonly Sent[]>([]);
-  const [faults, setFaults] = useState<ReadonlySet<FaultId>>(new Set());
-  const [member, setMember] = useState<string | undefined>(() => sessionStorage.getItem('member') ?? undefined);
+  const [member, setMember] = useMember();
   const [tool, setTool] = useState<Tool | undefined>();
   const [pickup, setPickup] = useState('today');
   const [search, setSearch] = useState('');
   const [word, setWord] = useState('');
   const [reservation, setReservation] = useState<'no' | 'asking' | 'confirmed' | 'refused'>('no');
   const anonymous = useMemo(() => remembered('anonymous', () => `a-${hex(12)}`), []);
-  const [web, desk] = useMemo(() => {
-    const log = (s: Sent) => setSent((list) => [s, ...list].slice(0, 3));
-    return [new Sender('web', RELEASE, log), new Sender('backend', '2026.9', log)];
-  }, []);
-  const has = (f: FaultId): boolean => faults.has(f);
+  const { sent, senders, on, setOn, has } = useStandIn<FaultId>([
+    { sourceId: 'web', release: RELEASE },
+    { sourceId: 'backend', release: '2026.9' },
+  ]);
+  const [web, desk] = [senders[0]!, senders[1]!];
   const idsOf = (user: string | undefined): Record<string, string> => ({
     anonymous,
     ...(user ? { user: has('template') ? '{{member_id}}' : user } : {}),
@@ -91,14 +77,12 @@ const WebCatalogue = () => {
   };
 
   const signIn = () => {
-    const user = `m-9${Math.floor(Math.random() * 9000 + 1000)}`;
-    sessionStorage.setItem('member', user);
+    const user = newMember();
     setMember(user);
     void web.send({ name: 'Signed In', ids: idsOf(user), properties: { sign_in_method: 'card' }, page: '/account' });
   };
   const signOut = () => {
     void web.send({ name: 'Signed Out', ids: idsOf(member), properties: {}, page: '/account' });
-    sessionStorage.removeItem('member');
     setMember(undefined);
   };
 
@@ -128,19 +112,20 @@ const WebCatalogue = () => {
   };
 
   return (
-    <div className="min-h-dvh bg-paper text-[14px]">
-      <div className="flex items-baseline gap-2 bg-ink px-4 py-2 text-paper">
-        <b className="text-lg">Oddment</b> tool library
-        <span className="ml-auto text-sm">stand-in, release {RELEASE}</span>
-      </div>
-      <div className="flex items-center gap-2 border-b border-rule px-4 py-1.5 text-sm">
-        <span className="truncate wire" title="anonymous ID">
-          {member ?? anonymous}
-        </span>
-        <button type="button" className="ml-auto underline" onClick={member ? signOut : signIn}>
+    <StandInFrame
+      title="tool library"
+      release={RELEASE}
+      who={member ?? anonymous}
+      action={
+        <button type="button" className="underline" onClick={member ? signOut : signIn}>
           {member ? 'Sign out' : 'Sign in with a card'}
         </button>
-      </div>
+      }
+      faults={FAULTS}
+      on={on}
+      onFaults={setOn}
+      sent={sent}
+    >
       {tool ? (
         <main className="px-4 py-4">
           <button type="button" className="underline" onClick={() => open(undefined)}>
@@ -210,33 +195,7 @@ const WebCatalogue = () => {
           </ul>
         </main>
       )}
-      <section aria-label="Faults" className="border-t-2 border-ink bg-ground px-4 py-3">
-        <h2 className="font-bold">Faults of this stand-in</h2>
-        {FAULTS.map((f) => (
-          <label key={f.id} className="flex items-start gap-2 py-1 text-[0.93rem]">
-            <input
-              type="checkbox"
-              className="mt-1 accent-accent"
-              checked={faults.has(f.id)}
-              onChange={(e) => {
-                const next = new Set(faults);
-                if (e.target.checked) next.add(f.id);
-                else next.delete(f.id);
-                setFaults(next);
-              }}
-            />
-            {f.text}
-          </label>
-        ))}
-        <div aria-live="polite" className="mt-2 min-h-16 border-t border-rule pt-2 text-sm">
-          {sent.map((s, i) => (
-            <p key={`${s.name} ${sent.length - i}`}>
-              <span className="wire">{s.name}</span> {s.answer}
-            </p>
-          ))}
-        </div>
-      </section>
-    </div>
+    </StandInFrame>
   );
 };
 

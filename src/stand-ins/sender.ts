@@ -6,7 +6,24 @@ export interface Sent {
   readonly answer: string;
 }
 
+export interface Outgoing {
+  readonly name?: string;
+  readonly kind?: 'identify';
+  readonly ids: Record<string, string>;
+  readonly properties?: Record<string, ConditionValue>;
+  readonly user_properties?: Record<string, ConditionValue>;
+  readonly page?: string;
+  /** Where it is to be another than the sender's, or than now (UTC epoch ms). */
+  readonly release?: string;
+  readonly id?: string;
+  readonly at?: number;
+}
+
 interface IntakeAnswer {
+  readonly accepted?: number;
+  readonly acceptedWithFindings?: number;
+  readonly duplicates?: number;
+  readonly refused?: number;
   readonly answers?: readonly { readonly answer: string }[];
   readonly detail?: string;
 }
@@ -15,6 +32,8 @@ const KEY_HOURS = 12;
 
 export class Sender {
   private key: Promise<string> | undefined;
+  /** How far the clock of this device runs ahead, in ms. */
+  ahead = 0;
 
   constructor(
     private readonly sourceId: string,
@@ -33,27 +52,34 @@ export class Sender {
     return body.key;
   }
 
-  async send(message: {
-    name?: string;
-    kind?: 'identify';
-    ids: Record<string, string>;
-    properties?: Record<string, ConditionValue>;
-    page?: string;
-  }): Promise<void> {
-    const full = { id: crypto.randomUUID(), time: new Date().toISOString(), release: this.release, ...message };
-    const name = message.name ?? 'identify call';
+  /** Sends several at once; what the intake answered, or nothing when it could not be reached. */
+  async sendAll(messages: readonly Outgoing[]): Promise<IntakeAnswer | undefined> {
+    const body = messages.map(({ at = Date.now(), id = crypto.randomUUID(), ...m }) => ({
+      id,
+      time: new Date(at + this.ahead).toISOString(),
+      release: this.release,
+      ...m,
+    }));
     try {
       this.key ??= this.mint();
       const response = await fetch('/intake', {
         method: 'POST',
         headers: { authorization: `Bearer ${await this.key}`, 'content-type': 'application/json' },
-        body: JSON.stringify([full]),
+        body: JSON.stringify(body),
       });
-      const body = (await response.json()) as IntakeAnswer;
-      this.onSent({ name, answer: body.answers?.[0]?.answer ?? body.detail ?? `answered ${response.status}` });
+      const answer = (await response.json()) as IntakeAnswer;
+      return response.ok || answer.answers ? answer : { detail: answer.detail ?? `answered ${response.status}` };
     } catch {
       this.key = undefined;
-      this.onSent({ name, answer: 'not sent: the server cannot be reached' });
+      return undefined;
     }
+  }
+
+  async send(message: Outgoing): Promise<void> {
+    const answer = await this.sendAll([message]);
+    this.onSent({
+      name: message.name ?? 'identify call',
+      answer: answer ? (answer.answers?.[0]?.answer ?? answer.detail ?? 'no answer') : 'not sent: the server cannot be reached',
+    });
   }
 }

@@ -33,6 +33,8 @@ export interface Volume {
 const WEEKS = 4;
 /** Robust standard deviations; a band, unlike a finding, shows what is a little unusual too. */
 const WIDTH = 5;
+/** Where so many are usual, none at all is no chance: e⁻⁹·² is one in ten thousand. */
+const SILENT_FROM = 9.2;
 /** A release is marked where it sends at least so much of what its source sends within a week of its first message. */
 const LEAST_OF_RELEASE = 0.02;
 
@@ -107,7 +109,14 @@ export const volumeOf = (
       messages,
       persons: persons[d]!,
       band: band && { low: band.low, high: band.high, usual: band.median },
-      off: !band || !over ? undefined : messages < band.low ? 'fewer' : messages > band.high ? 'more' : undefined,
+      off:
+        !band || !over
+          ? undefined
+          : messages < band.low || (messages === 0 && band.median > SILENT_FROM)
+            ? 'fewer'
+            : messages > band.high
+              ? 'more'
+              : undefined,
     });
   }
   const start = days[0]?.at ?? now;

@@ -19,6 +19,7 @@ import { Matrix } from './Matrix';
 import { MessageDetail } from './MessageDetail';
 import { Pairs } from './Pairs';
 import { ProfileView } from './ProfileView';
+import { StandIns } from './StandIns';
 import { VIEWS, viewOf } from './views';
 import { VolumeView } from './VolumeView';
 
@@ -122,9 +123,7 @@ const Arrivals = () => {
   return (
     <Frame list={list} listLabel="Findings" margin={view && WIDE.includes(view.id) ? undefined : margin}>
       <div className="flex min-h-0 flex-1">
-        {standIn && !view ? (
-          <iframe title="Stand-in: web catalogue" src="/stand-ins/web" className="w-[372px] shrink-0 border-r border-rule" />
-        ) : null}
+        {standIn && !view ? <StandIns /> : null}
         <div className="flex min-h-0 min-w-0 flex-1 flex-col">
           {view?.id === 'matrix' ? <Matrix /> : null}
           {view?.id === 'logbook' ? <LogbookView identifier={identifier} chosen={message?.seq} onChoose={setMessage} /> : null}

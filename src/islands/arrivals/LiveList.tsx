@@ -1,16 +1,20 @@
 /** The live view: messages as they arrive, each with its verdict. */
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { Pause, Play } from 'lucide-react';
-import { useRef, useState, useSyncExternalStore } from 'react';
+import { ListPlus, Pause, Play } from 'lucide-react';
+import { useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import { identifiersOfMe, isMine } from '../../core/arrival/me';
 import { settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, timeText } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { MeBar } from './MeBar';
+import { PickBar, type Pick } from './PickBar';
 
 const ROW = 46;
+const MOST_PICKED = 8;
 const TONE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
 
 export const Verdict = ({ message }: { message: LiveMessage }) => {
@@ -32,12 +36,27 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
   const { messages, connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
   const [frozen, setFrozen] = useState<readonly LiveMessage[] | undefined>();
   const [filter, setFilter] = useState('');
+  const [me, setMe] = useState<string | undefined>(() => sessionStorage.getItem('this-is-me') ?? undefined);
+  const [picks, setPicks] = useState<readonly Pick[] | undefined>();
   const needle = filter.toLowerCase();
   const all = frozen ?? messages;
-  const shown =
-    needle === ''
-      ? all
-      : all.filter((m) => `${m.name} ${m.sourceId} ${m.release} ${JSON.stringify(m.body['ids'] ?? {})}`.toLowerCase().includes(needle));
+  const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all)), [me, all]);
+  const shown = useMemo(
+    () =>
+      all.filter(
+        (m) =>
+          (me === undefined || isMine(mine, m)) &&
+          (needle === '' || `${m.name} ${m.sourceId} ${m.release} ${JSON.stringify(m.body['ids'] ?? {})}`.toLowerCase().includes(needle)),
+      ),
+    [all, me, mine, needle],
+  );
+  const environments = [
+    ...new Set(
+      Object.values(plan.source)
+        .map((s) => s.environment)
+        .filter(Boolean),
+    ),
+  ];
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: shown.length,
@@ -51,21 +70,45 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
     <section aria-label="Live view" className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="flex items-center gap-2 border-b border-rule py-1.5 pr-10 pl-3">
         <h2 className="font-bold whitespace-nowrap">Live view</h2>
-        <span className="hidden text-sm whitespace-nowrap text-ink-2 xl:inline">{connected ? '' : 'interrupted, reconnecting …'}</span>
-        <input
-          aria-label="Filter by event, source or identifier"
-          placeholder="Filter"
-          value={filter}
-          onChange={(e) => setFilter(e.target.value)}
-          className="w-full min-w-16 border border-rule bg-transparent px-2 py-0.5 placeholder:text-ink-2"
-        />
+        <span className="text-sm whitespace-nowrap text-ink-2">{connected ? environments.join(', ') : 'interrupted, reconnecting …'}</span>
+        <span className="ml-auto" />
+        <Button look="quiet" aria-pressed={picks !== undefined} onClick={() => setPicks(picks ? undefined : [])}>
+          <ListPlus size={14} /> Pick
+        </Button>
         <Button look="quiet" aria-pressed={frozen !== undefined} onClick={() => setFrozen(frozen ? undefined : messages)}>
           {frozen ? <Play size={14} /> : <Pause size={14} />}
           {frozen ? `Go on${waiting > 0 ? ` (${waiting})` : ''}` : 'Pause'}
         </Button>
       </div>
+      <div className="flex flex-wrap items-center border-b border-rule">
+        <input
+          aria-label="Filter by event, source or identifier"
+          placeholder="Filter"
+          value={filter}
+          onChange={(e) => setFilter(e.target.value)}
+          className="m-1 ml-3 min-w-32 flex-1 border border-rule bg-transparent px-2 py-0.5 placeholder:text-ink-2"
+        />
+        <MeBar
+          messages={all}
+          me={me}
+          mine={mine}
+          onMe={(v) => {
+            if (v === undefined) sessionStorage.removeItem('this-is-me');
+            else sessionStorage.setItem('this-is-me', v);
+            setMe(v);
+          }}
+        />
+      </div>
       {shown.length === 0 ? (
-        <Empty title={all.length === 0 ? 'Nothing was sent yet.' : 'Nothing passes the filter.'}>
+        <Empty
+          title={
+            all.length === 0
+              ? 'Nothing was sent yet.'
+              : me !== undefined && needle === ''
+                ? 'Nothing of you is in sight.'
+                : 'Nothing passes the filter.'
+          }
+        >
           {all.length === 0
             ? 'Open the stand-in beside this, or send to the intake with a write key.'
             : `${count(all.length)} messages are filtered out.`}
@@ -77,12 +120,24 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
               const m = shown[v.index]!;
               const source = plan.source[m.sourceId];
               return (
-                <li key={v.key} className="absolute inset-x-0 border-b border-rule" style={{ top: v.start, height: ROW }}>
+                <li key={v.key} className="absolute inset-x-0 flex border-b border-rule" style={{ top: v.start, height: ROW }}>
+                  {picks && m.kind === 'event' ? (
+                    <input
+                      type="checkbox"
+                      aria-label={`Pick ${m.name}`}
+                      checked={picks.some((p) => p.message.seq === m.seq)}
+                      disabled={picks.length >= MOST_PICKED && !picks.some((p) => p.message.seq === m.seq)}
+                      onChange={(e) =>
+                        setPicks(e.target.checked ? [...picks, { message: m }] : picks.filter((p) => p.message.seq !== m.seq))
+                      }
+                      className="mx-2 size-6 self-center accent-accent"
+                    />
+                  ) : null}
                   <button
                     type="button"
                     onClick={() => onChoose(m)}
                     aria-current={m.seq === chosen}
-                    className={`block h-full w-full px-3 py-1 text-left hover:bg-ground ${m.seq === chosen ? 'bg-wash' : ''}`}
+                    className={`block h-full min-w-0 flex-1 px-3 py-1 text-left hover:bg-ground ${m.seq === chosen ? 'bg-wash' : ''}`}
                   >
                     <span className="flex items-center gap-2">
                       {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
@@ -102,6 +157,7 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
           </ul>
         </div>
       )}
+      {picks ? <PickBar picks={picks} onPicks={setPicks} onDone={() => setPicks(undefined)} /> : null}
     </section>
   );
 };

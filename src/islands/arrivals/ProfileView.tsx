@@ -54,7 +54,7 @@ const Values = ({ top, of, allowed }: { top: readonly Counted<Scalar>[]; of: num
       {top.map((v) => {
         const outside = allowed.length > 0 && !allowed.includes(String(v.value));
         return (
-          <li key={`${typeof v.value} ${String(v.value)}`} className="grid grid-cols-[minmax(0,1fr)_64px_52px] items-center gap-2">
+          <li key={`${typeof v.value} ${String(v.value)}`} className="grid grid-cols-[minmax(0,1fr)_44px_40px] items-center gap-2">
             <span
               className={`truncate wire ${outside ? 'text-stop' : ''}`}
               title={outside ? 'not on the list of the plan' : String(v.value)}
@@ -215,10 +215,10 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
           <table className="w-full table-fixed border-collapse">
             <thead>
               <tr className="text-left text-sm text-ink-2">
-                <th className="w-[156px] pr-4 font-medium">property</th>
-                <th className="w-[128px] pr-4 font-medium">as it came</th>
-                <th className="w-[64px] pr-4 text-right font-medium">values</th>
-                <th className="w-[150px] pr-4 font-medium">range</th>
+                <th className="w-[142px] pr-4 font-medium">property</th>
+                <th className="w-[118px] pr-4 font-medium">as it came</th>
+                <th className="w-[56px] pr-4 text-right font-medium">values</th>
+                <th className="w-[136px] pr-4 font-medium">range</th>
                 <th className="font-medium">most frequent</th>
               </tr>
             </thead>

@@ -1,0 +1,108 @@
+/** Messages picked out of the live view, as the steps of a question. */
+import { X } from 'lucide-react';
+import { toast } from 'sonner';
+import type { LiveMessage } from '../../core/arrival/live-message';
+import { blank } from '../../core/plan/defaults';
+import { formulaFromMessages } from '../../core/questions/from-messages';
+import { Button } from '../../ui/Button';
+import { usePlan, useWorkplace } from '../workplace/context';
+
+export interface Pick {
+  readonly message: LiveMessage;
+  /** The property whose value becomes the condition. */
+  readonly by?: string;
+}
+
+const propertiesOf = (m: LiveMessage): Record<string, unknown> =>
+  typeof m.body['properties'] === 'object' && m.body['properties'] !== null ? (m.body['properties'] as Record<string, unknown>) : {};
+
+export const PickBar = ({
+  picks,
+  onPicks,
+  onDone,
+}: {
+  picks: readonly Pick[];
+  onPicks: (p: readonly Pick[]) => void;
+  onDone: () => void;
+}) => {
+  const plan = usePlan();
+  const { store, go } = useWorkplace();
+  const ordered = [...picks].sort((a, b) => a.message.occurredAt - b.message.occurredAt);
+  const make = (): void => {
+    const formula = formulaFromMessages(
+      picks.map(({ message, by }) => ({
+        name: message.name,
+        occurredAt: message.occurredAt,
+        properties: propertiesOf(message),
+        ...(by === undefined ? {} : { by }),
+      })),
+    );
+    if (!formula) return;
+    const id = crypto.randomUUID();
+    const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
+    const text = ordered.map((p) => p.message.name).join(', then ');
+    if (!store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { text, formula, order }) }], 'Question from messages'))
+      return;
+    onDone();
+    toast('The question stands at the Questions station; give it its decision and owner. Undo with Ctrl Z.');
+    go('questions', id);
+  };
+  return (
+    <section aria-label="Picked messages" className="border-t-2 border-ink bg-ground px-3 py-2">
+      <p className="flex flex-wrap items-center gap-x-3">
+        <b>Picked</b>
+        <span className="order-last w-full text-sm text-ink-2">
+          {picks.length === 0
+            ? 'Tick messages above; they become the steps of a question, in their order.'
+            : 'the steps, in the order in which they happened'}
+        </span>
+        <span className="ml-auto flex gap-1">
+          <Button look="quiet" className="text-sm" onClick={onDone}>
+            Cancel
+          </Button>
+          <Button look="full" className="text-sm" disabled={picks.length === 0} onClick={make}>
+            Make a question
+          </Button>
+        </span>
+      </p>
+      <ol className="mt-1 max-h-36 overflow-y-auto">
+        {ordered.map((p, i) => {
+          const values = Object.entries(propertiesOf(p.message)).filter(([, v]) => ['string', 'number', 'boolean'].includes(typeof v));
+          return (
+            <li key={p.message.seq} className="flex items-center gap-2 border-t border-rule py-0.5">
+              <span className="w-4 text-ink-2 figures">{i + 1}</span>
+              <span className="truncate wire font-semibold">{p.message.name}</span>
+              <select
+                aria-label={`Condition of step ${i + 1}`}
+                value={p.by ?? ''}
+                onChange={(e) =>
+                  onPicks(
+                    picks.map((x) =>
+                      x === p ? (e.target.value === '' ? { message: x.message } : { message: x.message, by: e.target.value }) : x,
+                    ),
+                  )
+                }
+                className="max-w-64 min-w-0 border border-rule bg-paper text-sm"
+              >
+                <option value="">with any values</option>
+                {values.map(([name, v]) => (
+                  <option key={name} value={name}>
+                    {name} is {JSON.stringify(v)}
+                  </option>
+                ))}
+              </select>
+              <button
+                type="button"
+                aria-label={`Leave out step ${i + 1}`}
+                className="ml-auto p-1 hover:text-accent"
+                onClick={() => onPicks(picks.filter((x) => x !== p))}
+              >
+                <X size={14} />
+              </button>
+            </li>
+          );
+        })}
+      </ol>
+    </section>
+  );
+};
