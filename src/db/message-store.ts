@@ -3,6 +3,7 @@ import type { RecordedMessage } from '../core/arrival/live-message';
 import type { IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/tally';
+import type { MessageKind } from '../core/table/message-table';
 import { THE_WORKSPACE } from './workspace-store';
 
 export interface ReadMessage extends RecordedMessage {
@@ -13,7 +14,7 @@ interface RawRow {
   seq: string;
   message_id: string;
   source_id: string;
-  kind: 'event' | 'identify';
+  kind: MessageKind;
   name: string;
   release: string;
   occurred_at: Date;

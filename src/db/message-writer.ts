@@ -6,6 +6,7 @@ import type pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/tally';
+import type { MessageKind } from '../core/table/message-table';
 import { addTallies } from './finding-tally';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -17,7 +18,7 @@ export const MESSAGE_CHANNEL = 'signal_post_messages';
 export interface MessageRow {
   readonly messageId: string;
   readonly sourceId: string;
-  readonly kind: 'event' | 'identify';
+  readonly kind: MessageKind;
   readonly name: string;
   readonly release: string;
   readonly occurredAt: number;

@@ -4,8 +4,9 @@ import type { Schema } from './schema';
 import * as first from './migrations/0001-first';
 import * as review from './migrations/0002-review';
 import * as triage from './migrations/0003-triage';
+import * as intake from './migrations/0004-intake';
 
-const MIGRATIONS: Record<string, Migration> = { '0001-first': first, '0002-review': review, '0003-triage': triage };
+const MIGRATIONS: Record<string, Migration> = { '0001-first': first, '0002-review': review, '0003-triage': triage, '0004-intake': intake };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.
  *  Errors: throws when a migration fails; what it began is rolled back.

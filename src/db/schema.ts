@@ -21,7 +21,21 @@ export interface Schema {
     label: string;
     created_at: Created;
     expires_at: Date | null;
-    revoked_at: Date | null;
+    revoked_at: ColumnType<Date | null>;
+    per_minute: number | null;
+    last_used_at: Date | null;
+  };
+  key_usage: { key_id: string; minute: string; messages: string };
+  dead_letters: {
+    id: Generated<string>;
+    workspace_id: number;
+    at: Created;
+    source_id: string;
+    reason: string;
+    detail: string;
+    bytes: Buffer;
+    size: string;
+    replayed_at: Date | null;
   };
   plan_entities: {
     workspace_id: number;

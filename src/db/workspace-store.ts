@@ -1,5 +1,4 @@
-/** Workspaces and write keys. */
-import { createHash, randomBytes } from 'node:crypto';
+/** The workspace. */
 import type { Database } from './database';
 
 export const THE_WORKSPACE = 1;
@@ -22,30 +21,6 @@ export const renameWorkspace = async ({ db }: Database, name: string): Promise<v
 
 /** Empties every table: for a demo whose loading was broken off. */
 export const clearWorkspace = async ({ pool }: Database): Promise<void> => {
-  await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, messages, verdicts, findings,
+  await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, key_usage, dead_letters, messages, verdicts, findings,
     intake_counts, rechecks, identifiers, links, persons, sign_offs, proposals, comments, presence restart identity cascade`);
-};
-
-export const hashKey = (key: string): Buffer => createHash('sha256').update(key).digest();
-
-/** Makes a write key for a source. Only its hash is stored; the key itself is given out once. */
-export const createWriteKey = async ({ db }: Database, sourceId: string, label: string, expiresAt: Date | null): Promise<string> => {
-  const key = `spk_${randomBytes(24).toString('base64url')}`;
-  await db
-    .insertInto('write_keys')
-    .values({ workspace_id: THE_WORKSPACE, source_id: sourceId, hash: hashKey(key), label, expires_at: expiresAt, revoked_at: null })
-    .execute();
-  return key;
-};
-
-/** The source that a write key belongs to; `undefined` when it is wrong, revoked or has run out. */
-export const sourceOfKey = async ({ db }: Database, key: string): Promise<string | undefined> => {
-  const row = await db
-    .selectFrom('write_keys')
-    .select('source_id')
-    .where('hash', '=', hashKey(key))
-    .where('revoked_at', 'is', null)
-    .where((eb) => eb.or([eb('expires_at', 'is', null), eb('expires_at', '>', new Date())]))
-    .executeTakeFirst();
-  return row?.source_id;
 };

@@ -2,7 +2,8 @@
 import { z } from 'zod';
 import { parseInstant } from '../core/plan/property-type';
 import { answering, json, readJson } from './answer';
-import { acceptBatch, parseLine } from './intake';
+import { acceptBatch } from './intake';
+import { parseLine } from './intake-body';
 
 const MOST = 5000;
 

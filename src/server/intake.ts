@@ -1,15 +1,15 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
+import type { RefusedBytes } from '../core/arrival/dead-letter';
 import { findingSentence, wordsFor } from '../core/arrival/words';
-import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
 import { readMessage, type Refused } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
+import { keepDeadLetters } from '../db/dead-letter-store';
+import { findKey, spend, type KnownKey } from '../db/key-store';
 import { countTurnedAway } from '../db/message-writer';
-import { sourceOfKey } from '../db/workspace-store';
 import { json, problem, unavailable } from './answer';
 import { database } from './context';
+import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage } from './intake-body';
 import { submit, TooBusy, type Pending } from './writer';
-
-export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000 } as const;
 
 const CORS = {
   'access-control-allow-origin': '*',
@@ -18,21 +18,27 @@ const CORS = {
   'access-control-max-age': '86400',
 };
 
+type RefusedAnswer = {
+  index: number;
+  answer: 'refused';
+  reason: Refused['reason'] | 'not JSON' | 'not readable';
+  detail: string;
+};
 type Answer =
   | { index: number; id: string; answer: 'accepted' | 'duplicate' }
   | { index: number; id: string; answer: 'accepted with findings'; findings: { code: string; sentence: string; mend: string }[] }
-  | { index: number; answer: 'refused'; reason: Refused['reason'] | 'not JSON' | 'not a CloudEvent'; detail: string };
+  | RefusedAnswer;
 
 const KEY_MEMORY_MS = 5000;
-const keys = new Map<string, { sourceId: string | undefined; until: number }>();
+const keys = new Map<string, { key: KnownKey | undefined; until: number }>();
 
-const sourceFor = async (key: string): Promise<string | undefined> => {
-  const known = keys.get(key);
-  if (known && known.until > Date.now()) return known.sourceId;
-  const sourceId = await sourceOfKey(database(), key);
+const lookUp = async (text: string): Promise<KnownKey | undefined> => {
+  const known = keys.get(text);
+  if (known && known.until > Date.now()) return known.key;
+  const key = await findKey(database(), text);
   if (keys.size > 1000) keys.clear();
-  keys.set(key, { sourceId, until: Date.now() + KEY_MEMORY_MS });
-  return sourceId;
+  keys.set(text, { key, until: Date.now() + KEY_MEMORY_MS });
+  return key;
 };
 
 const keyOf = (request: Request): string | undefined => {
@@ -41,121 +47,26 @@ const keyOf = (request: Request): string | undefined => {
   return new URL(request.url).searchParams.get('key') ?? undefined;
 };
 
-class BadBody extends Error {
-  constructor(
-    readonly status: number,
-    readonly title: string,
-    detail: string,
-  ) {
-    super(detail);
-  }
-}
+const MINUTE_MS = 60_000;
 
-const tooLarge = (): BadBody =>
-  new BadBody(
-    413,
-    'too large',
-    `A request holds at most ${LIMITS.bodyBytes.toLocaleString('en-GB')} bytes and ${LIMITS.messages.toLocaleString('en-GB')} messages; split it.`,
-  );
+class OverLimit extends Error {}
 
-/** The body as text, unpacked, never more than the limit in memory. */
-const readBody = async (request: Request): Promise<string> => {
-  const encoding = request.headers.get('content-encoding')?.trim().toLowerCase() ?? 'identity';
-  if (encoding !== 'identity' && encoding !== 'gzip')
-    throw new BadBody(415, 'unknown encoding', `Content-Encoding “${encoding}” is not read; send gzip or none.`);
-  if (!request.body) throw new BadBody(400, 'empty body', 'The request has no body; send a JSON array of messages, or NDJSON.');
-  const stream =
-    encoding === 'gzip'
-      ? request.body.pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>)
-      : request.body;
-  const decoder = new TextDecoder('utf-8', { fatal: true });
-  const reader = stream.getReader();
-  let bytes = 0;
-  let text = '';
-  try {
-    for (;;) {
-      const { done, value } = await reader.read();
-      if (done) return text + decoder.decode();
-      bytes += value.byteLength;
-      if (bytes > LIMITS.bodyBytes) {
-        void reader.cancel().catch(() => undefined);
-        throw tooLarge();
-      }
-      text += decoder.decode(value, { stream: true });
-    }
-  } catch (e) {
-    if (e instanceof BadBody) throw e;
-    if (e instanceof TypeError && /encod/i.test(e.message)) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.');
-    throw new BadBody(
-      400,
-      'unreadable body',
-      encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.',
-    );
-  }
+/** Takes messages off the limit of a key, where it has one. */
+const spendOn = async (key: KnownKey, messages: number): Promise<void> => {
+  if (key.perMinute === undefined || messages === 0) return;
+  if (!(await spend(database(), key.id, Math.floor(Date.now() / MINUTE_MS), messages, key.perMinute)))
+    throw new OverLimit(`This key may send ${key.perMinute.toLocaleString('en-GB')} messages a minute; send the rest in the next minute.`);
 };
 
-export interface RawMessage {
-  readonly text: string;
-  /** `undefined` when the text is not JSON. */
-  readonly value: unknown;
-  /** When it came, UTC epoch ms, where that is not now: a history that is loaded. */
-  readonly receivedAt?: number;
-  /** Why it cannot be read, where that is known already. */
-  readonly refused?: string;
-}
-
-export const parseLine = (text: string): RawMessage => {
-  try {
-    return { text, value: JSON.parse(text) as unknown };
-  } catch {
-    return { text, value: undefined };
-  }
-};
-
-/** A CloudEvent as a message; one that is none keeps what is wrong with it. */
-const ofCloudEvent = (v: unknown): RawMessage => {
-  const read = messageOfCloudEvent(v);
-  return read.ok ? { text: JSON.stringify(read.message), value: read.message } : { text: '', value: v, refused: read.detail };
-};
-
-/** Messages of a body: a JSON array, one JSON object, NDJSON by its content type, or CloudEvents 1.0: structured and as a batch by the
- *  content type, binary by the header `ce-specversion`.
- */
-const splitBody = (body: string, headers: Headers): RawMessage[] => {
-  const contentType = headers.get('content-type') ?? '';
-  if (/ndjson|jsonl/.test(contentType))
-    return body
-      .split('\n')
-      .map((l) => l.trim())
-      .filter((l) => l !== '')
-      .map(parseLine);
-  let value: unknown;
-  try {
-    value = JSON.parse(body);
-  } catch (e) {
-    throw new BadBody(
-      400,
-      'not JSON',
-      `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`,
-    );
-  }
-  if (headers.has('ce-specversion')) return [ofCloudEvent(structuredOf(headers, value))];
-  if (/^application\/cloudevents\+json/i.test(contentType)) return [ofCloudEvent(value)];
-  if (/^application\/cloudevents-batch\+json/i.test(contentType) && Array.isArray(value)) return value.map(ofCloudEvent);
-  if (Array.isArray(value)) return value.map((v: unknown) => ({ text: JSON.stringify(v) ?? 'null', value: v }));
-  if (typeof value === 'object' && value !== null) return [{ text: body, value }];
-  throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.');
-};
-
-const refuse = (index: number, reason: Refused['reason'] | 'not JSON' | 'not a CloudEvent', detail: string): Answer => ({
+const refuse = (index: number, reason: RefusedAnswer['reason'], detail: string): RefusedAnswer => ({
   index,
   answer: 'refused',
   reason,
   detail,
 });
 
-const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | Answer => {
-  if (raw.refused !== undefined) return refuse(index, 'not a CloudEvent', raw.refused);
+const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | RefusedAnswer => {
+  if (raw.refused !== undefined) return refuse(index, 'not readable', raw.refused);
   if (raw.value === undefined) return refuse(index, 'not JSON', `Message ${index + 1} is not JSON.`);
   if (raw.text.length > LIMITS.messageBytes)
     return refuse(
@@ -193,8 +104,13 @@ const accepted = (p: Pending, index: number): Answer => {
   return { index, id, answer: 'accepted with findings', findings };
 };
 
-/** Takes in a batch whose source is known. Shape: one answer per message, in order. */
-export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number): Promise<Answer[]> => {
+/** Keeps what was refused, so that it can be looked at and sent again. The sender was told, so a failure here loses nothing. */
+const keep = async (sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
+  await keepDeadLetters(database(), sourceId, refused).catch((e: unknown) => console.error(e));
+};
+
+/** Takes in a batch whose source is known. Shape: one answer per message, in order; what is refused is kept unless `keeps` says no. */
+export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<Answer[]> => {
   const read = raw.map((r, i) => readOne(r, i, sourceId, receivedAt));
   const pending = read.filter((r): r is Pending => 'row' in r);
   const duplicates = pending.length === 0 ? new Set<Pending>() : await submit(pending);
@@ -202,51 +118,116 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
     if (!('row' in r)) return r;
     return duplicates.has(r) ? { index, id: r.message.id, answer: 'duplicate' } : accepted(r, index);
   });
-  const refused = read.length - pending.length;
+  const refused = read.filter((r): r is RefusedAnswer => !('row' in r));
+  if (keeps && refused.length > 0)
+    await keep(
+      sourceId,
+      refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: Buffer.from(raw[r.index]!.text) })),
+    );
   const ids = new Set(pending.map((p) => p.row.messageId));
-  if (refused > 0 || ids.size < pending.length)
-    await countTurnedAway(database(), sourceId, pending.length - ids.size, refused).catch(() => undefined);
+  if (refused.length > 0 || ids.size < pending.length)
+    await countTurnedAway(database(), sourceId, pending.length - ids.size, refused.length).catch(() => undefined);
   return answers;
 };
 
-const take = async (request: Request): Promise<Response> => {
-  const key = keyOf(request);
-  const sourceId = key === undefined ? undefined : await sourceFor(key);
-  if (sourceId === undefined)
-    return problem(
-      401,
-      'wrong key',
-      'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
-      CORS,
-    );
-  const raw = splitBody(await readBody(request), request.headers);
-  if (raw.length > LIMITS.messages) throw tooLarge();
-  const answers = await acceptBatch(raw, sourceId, Date.now());
+const summaryOf = (answers: readonly Answer[]) => {
   const count = (a: Answer['answer']): number => answers.filter((x) => x.answer === a).length;
-  const summary = {
+  return {
     accepted: count('accepted'),
     acceptedWithFindings: count('accepted with findings'),
     duplicates: count('duplicate'),
     refused: count('refused'),
   };
+};
+
+/** What went wrong after some messages of a stream were on disk. */
+class BrokenOff extends Error {
+  constructor(
+    readonly why: unknown,
+    readonly taken: number,
+  ) {
+    super('broken off');
+  }
+}
+
+/** Takes in lines as they come. The answers of the first are given one by one, of the others those that were not plainly accepted, up to
+ *  as many again; `answersLeftOut` says how many were not.
+ */
+const takeLines = async (request: Request, key: KnownKey): Promise<Response> => {
+  const total = { accepted: 0, acceptedWithFindings: 0, duplicates: 0, refused: 0 };
+  const answers: Answer[] = [];
+  let taken = 0;
+  try {
+    for await (const lines of readLines(request)) {
+      await spendOn(key, lines.length);
+      const batch = await acceptBatch(lines, key.sourceId, Date.now());
+      const summary = summaryOf(batch);
+      for (const k of Object.keys(total) as (keyof typeof total)[]) total[k] += summary[k];
+      for (const a of batch)
+        if (answers.length < LIMITS.messages || (a.answer !== 'accepted' && answers.length < 2 * LIMITS.messages))
+          answers.push({ ...a, index: taken + a.index });
+      taken += lines.length;
+    }
+  } catch (e) {
+    throw taken === 0 ? e : new BrokenOff(e, taken);
+  }
+  const allRefused = taken > 0 && total.refused === taken;
+  return json(
+    { ...total, answers, ...(answers.length < taken ? { answersLeftOut: taken - answers.length } : {}) },
+    allRefused ? 422 : 200,
+    CORS,
+  );
+};
+
+const take = async (request: Request, key: KnownKey): Promise<Response> => {
+  if (isNdjson(request.headers)) return takeLines(request, key);
+  const raw = splitBody(await readBody(request), request.headers);
+  if (raw.length > LIMITS.messages) throw tooLarge();
+  await spendOn(key, raw.length);
+  const answers = await acceptBatch(raw, key.sourceId, Date.now());
+  const summary = summaryOf(answers);
   return json({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
 };
 
-/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 503 with Retry-After; the body says which and why. */
+const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Promise<Response> => {
+  if (e instanceof BrokenOff)
+    return problemOf(e.why, key, `The first ${e.taken.toLocaleString('en-GB')} messages are taken in; sent again they count once. `);
+  if (e instanceof BadBody) {
+    if (e.bytes && key) await keep(key.sourceId, [{ reason: e.title, detail: e.message, bytes: e.bytes }]);
+    return problem(e.status, e.title, before + e.message, CORS);
+  }
+  if (e instanceof OverLimit)
+    return problem(429, 'too many messages', before + e.message, {
+      ...CORS,
+      'retry-after': String(Math.ceil((MINUTE_MS - (Date.now() % MINUTE_MS)) / 1000)),
+    });
+  if (e instanceof TooBusy)
+    return problem(503, 'busy', `${before}More messages wait than can be written just now; send it again in a few seconds.`, {
+      ...CORS,
+      'retry-after': '2',
+    });
+  if (!isUnavailable(e)) console.error(e);
+  const answer = unavailable();
+  for (const [k, v] of Object.entries(CORS)) answer.headers.set(k, v);
+  return answer;
+};
+
+/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
 export const intake = async (request: Request): Promise<Response> => {
+  let key: KnownKey | undefined;
   try {
-    return await take(request);
+    const text = keyOf(request);
+    key = text === undefined ? undefined : await lookUp(text);
+    if (key === undefined)
+      return problem(
+        401,
+        'wrong key',
+        'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
+        CORS,
+      );
+    return await take(request, key);
   } catch (e) {
-    if (e instanceof BadBody) return problem(e.status, e.title, e.message, CORS);
-    if (e instanceof TooBusy)
-      return problem(503, 'busy', 'More messages wait than can be written just now; send it again in a few seconds.', {
-        ...CORS,
-        'retry-after': '2',
-      });
-    if (!isUnavailable(e)) console.error(e);
-    const answer = unavailable();
-    for (const [k, v] of Object.entries(CORS)) answer.headers.set(k, v);
-    return answer;
+    return problemOf(e, key);
   }
 };
 

@@ -1,6 +1,6 @@
 /** The stand-in kiosk of a branch: one member after another at the same device. */
 import { useEffect, useState } from 'react';
-import { BUTTON, newMember, StandInFrame, useStandIn } from './parts';
+import { BUTTON, newMember, StandInFrame, useMember, useStandIn } from './parts';
 import { TOOLS, type Tool } from './tools';
 
 const RELEASE = '2026.9';
@@ -16,6 +16,7 @@ const FAULTS = [
 type FaultId = (typeof FAULTS)[number]['id'];
 
 const Kiosk = () => {
+  const [own] = useMember();
   const [member, setMember] = useState<string | undefined>();
   const [tool, setTool] = useState<Tool | undefined>();
   const [said, setSaid] = useState('');
@@ -27,8 +28,7 @@ const Kiosk = () => {
   }, [kiosk, ahead]);
   const idsOf = (user: string): Record<string, string> => (has('device') ? { device: DEVICE, user } : { user });
 
-  const card = (): void => {
-    const user = newMember();
+  const card = (user: string): void => {
     setMember(user);
     setTool(undefined);
     setSaid('');
@@ -53,9 +53,14 @@ const Kiosk = () => {
         {member === undefined ? (
           <>
             <h1 className="mb-4 text-2xl font-bold">Lay your card on the reader</h1>
-            <button type="button" className={`${BUTTON} w-full py-4`} onClick={card}>
+            <button type="button" className={`${BUTTON} w-full py-4`} onClick={() => card(newMember())}>
               Next card
             </button>
+            {own ? (
+              <button type="button" className={`${BUTTON} mt-3 w-full py-4`} onClick={() => card(own)}>
+                The card of {own}
+              </button>
+            ) : null}
           </>
         ) : (
           <>
@@ -87,7 +92,7 @@ const Kiosk = () => {
             <p role="status" className="mt-3 font-bold">
               {said}
             </p>
-            <button type="button" className="mt-2 min-h-[24px] underline" onClick={card}>
+            <button type="button" className="mt-2 min-h-[24px] underline" onClick={() => card(newMember())}>
               Next card
             </button>
           </>

@@ -1,4 +1,4 @@
-import { expect, test } from '@playwright/test';
+import { expect, test, type Page } from '@playwright/test';
 
 test('a finding is acknowledged, and opened again', async ({ page }) => {
   await page.goto('/arrivals');
@@ -42,4 +42,115 @@ test('by keyboard: a person is found by a part of an identifier, and the matrix 
   await page.keyboard.type('not planned');
   await expect(page.getByRole('cell', { name: 'not planned' }).first()).toBeVisible();
   await expect(page.getByRole('cell', { name: 'seen', exact: true })).toHaveCount(0);
+});
+
+test('a file with bad rows is brought in: mapped, reported, and counted once when it comes again', async ({ page }) => {
+  const run = Date.now();
+  const rows = Array.from({ length: 1500 }, (_, i) =>
+    [
+      `${run}-${i}`,
+      'Tool Viewed',
+      i === 40 ? 'never' : `2026-09-0${1 + (i % 9)} 10:00:${String(i % 60).padStart(2, '0')}`,
+      `a-file-${i % 70}`,
+      'T-0077',
+    ].join(),
+  );
+  rows[90] += ',too much';
+  const file = {
+    name: 'history.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(['message_id,event,time,visitor,tool_id', ...rows].join('\r\n')),
+  };
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: 'Bring in a file' }).click();
+  await page.getByLabel('File of messages').setInputFiles(file);
+  await page.getByLabel('as sent by').selectOption({ label: 'Web catalogue' });
+  await page.getByLabel('What the column visitor is').selectOption('ids.anonymous');
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  const report = page.getByRole('status', { name: 'Report' });
+  await expect(report.getByRole('heading', { name: 'The file is in.' })).toBeVisible();
+  await expect(report.getByText(/^accepted/).locator('..')).toContainText('1,498');
+  await expect(report.getByRole('listitem')).toHaveText([/row 42.*“never” is no time/, /row 92.*6 cells, where the header has 5/]);
+  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await expect(report.getByText('there before').locator('..')).toContainText('1,498');
+});
+
+/** The finding of a planted fault, from the line alone: the station, the finding, and what its bench says. */
+const causeOf = async (page: Page, finding: RegExp): Promise<string> => {
+  await page
+    .getByRole('navigation', { name: 'Stations' })
+    .getByRole('link', { name: /^Arrivals/ })
+    .click();
+  await page.getByRole('region', { name: 'Open' }).getByRole('button', { name: finding }).first().click();
+  return page.getByRole('article', { name: 'Finding' }).innerText();
+};
+
+test('the causes of three faults are found from the line alone', async ({ page }) => {
+  await page.goto('/questions');
+  const unit = await causeOf(page, /^Another unit/);
+  expect(unit).toContain('hours for days');
+  expect(unit).toContain('android 3.4.0');
+  const device = await causeOf(page, /^Shared device/);
+  expect(device).toContain('signs people in one after another');
+  const premature = await causeOf(page, /^Premature trigger/);
+  expect(premature).toContain('8.1.0, 8.2.0, 8.2.1');
+  await page.getByRole('button', { name: 'Client and server' }).click();
+  await expect(page.getByRole('row', { name: /8\.0\.3/ })).toContainText('0.0 %');
+});
+
+test('one person over the phone, the kiosk and the server in one logbook; a fault switched on and off shows in the live view', async ({
+  page,
+}) => {
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: 'Stand-in' }).click();
+  const tab = (name: string) => page.getByRole('tab', { name }).click();
+  const phone = page.frameLocator('iframe[title="Stand-in: phone app"]');
+  const kiosk = page.frameLocator('iframe[title="Stand-in: kiosk"]');
+  const live = page.getByRole('region', { name: 'Live view' });
+  await tab('Phone');
+  await phone.getByRole('button', { name: 'Account' }).click();
+  await phone.getByRole('button', { name: 'Sign in with a passkey' }).click();
+  await expect(phone.getByText('Signed In accepted')).toBeVisible();
+  const member = (await phone.getByText(/^Signed in as m-/).innerText()).replace(/^Signed in as |\.$/g, '');
+  await phone.getByRole('button', { name: 'Shelf' }).click();
+  await phone.getByRole('button', { name: /Jigsaw/ }).click();
+  await phone.getByLabel('Sends the loan length in hours').check();
+  await phone.getByRole('button', { name: 'Reserve for 3 days' }).click();
+  await expect(phone.getByText(/Reservation Requested accepted with findings/)).toBeVisible();
+  await phone.getByLabel('Sends the loan length in hours').uncheck();
+  await phone.getByRole('button', { name: 'Reserve for 3 days' }).click();
+  await expect(phone.getByText(/Reservation Requested accepted$/)).toBeVisible();
+  // Only me: both requests, one with its finding, and the server's answers.
+  await live.getByRole('button', { name: 'This is me' }).click();
+  await live.getByLabel('An identifier of mine').fill(member);
+  await page.keyboard.press('Enter');
+  await expect(live.getByRole('button', { name: /Reservation Requested.*loan_days/ })).toBeVisible();
+  await expect(live.getByRole('button', { name: /Reservation Confirmed/ })).toHaveCount(2);
+  await expect(live.getByText(/Not signed in/)).toBeHidden();
+  // Two of the messages become a question.
+  await live.getByRole('button', { name: 'Pick' }).click();
+  await live.getByLabel('Pick Reservation Confirmed').first().check();
+  await live.getByLabel('Pick Signed In').first().check();
+  await live.getByLabel('Condition of step 1').selectOption({ label: 'sign_in_method is "passkey"' });
+  await live.getByRole('button', { name: 'Make a question' }).click();
+  await expect(page).toHaveURL(/\/questions\//);
+  await expect(page.getByText('Signed In, then Reservation Confirmed').first()).toBeVisible();
+  // The same member at the kiosk and in the catalogue: one logbook over four sources.
+  await page.goto('/arrivals');
+  await page.getByRole('button', { name: 'Stand-in' }).click();
+  await tab('Kiosk');
+  await kiosk.getByRole('button', { name: `The card of ${member}` }).click();
+  await expect(kiosk.getByText('Signed In accepted')).toBeVisible();
+  await tab('Web');
+  const web = page.frameLocator('iframe[title="Stand-in: web catalogue"]');
+  await web.getByRole('button', { name: 'Sign out' }).click();
+  await expect(web.getByText(/Signed Out accepted/)).toBeVisible();
+  await page.goto(`/arrivals/logbook:user:${member}`);
+  const list = page.getByRole('list', { name: 'Messages of this person' });
+  await expect(list.getByRole('listitem').filter({ hasText: 'Reservation Confirmed' })).toHaveCount(2);
+  await expect(list.getByRole('listitem').filter({ hasText: 'Signed In' })).toHaveCount(2);
+  await expect(list.getByRole('listitem').filter({ hasText: 'Signed Out' })).toHaveCount(1);
+  for (const source of ['Phone app', 'Web catalogue', 'Branch kiosk', 'Lending desk'])
+    await expect(list.getByRole('img', { name: source }).first()).toBeVisible();
+  await expect(page.getByText('home_branch, now')).toBeVisible();
 });

@@ -118,7 +118,7 @@ describe('answers', () => {
     const body = await answerOf(await send(JSON.stringify(batch), { 'content-type': 'application/cloudevents-batch+json' }));
     expect(body.answers.map((a) => [a.answer, a.reason])).toEqual([
       ['accepted', undefined],
-      ['refused', 'not a CloudEvent'],
+      ['refused', 'not readable'],
       ['duplicate', undefined],
     ]);
     const { data, ...attributes } = ce('c4');
@@ -158,6 +158,108 @@ describe('answers', () => {
     const response = await send(JSON.stringify([big]));
     expect(response.status).toBe(422);
     expect((await answerOf(response)).answers[0]).toMatchObject({ reason: 'too large' });
+  });
+
+  test('what cannot be read is kept with its bytes, found by a part of them, mended and sent again', async () => {
+    const letters = async (like: string) =>
+      (await (await fetch(`${server.url}/api/dead-letters?like=${encodeURIComponent(like)}`)).json()) as {
+        id: number;
+        text: string;
+        reason: string;
+      }[];
+    const broken = `{"id":"mended-1","name":"Signed Out","time":"2026-11-01 at ten","ids":{"anonymous":"a-\u00fc"}}`;
+    await send(broken, { 'content-type': 'application/x-ndjson' });
+    await send('{"id": half');
+    await send(new Uint8Array([0x5b, 0xff, 0xfe, 0x5d]));
+    expect((await letters('half'))[0]).toMatchObject({ reason: 'not JSON', text: '{"id": half' });
+    expect((await letters('not UTF-8'))[0]).toMatchObject({ text: '[\u00ff\u00fe]', readable: false, size: 4 });
+    const [letter] = await letters('mended-1');
+    expect(letter).toMatchObject({ text: broken, reason: 'time not RFC 3339' });
+    const again = (text: string) => api('/api/dead-letters', { id: letter!.id, text });
+    expect((await again(broken)).status).toBe(422);
+    expect(await letters('mended-1')).toHaveLength(1);
+    expect(await (await again(broken.replace('2026-11-01 at ten', '2026-11-01T10:00:00Z'))).json()).toMatchObject({ answer: 'accepted' });
+    expect(await letters('mended-1')).toEqual([]);
+    expect(await count(`message_id = 'mended-1'`)).toBe(1);
+  });
+
+  test('a key with a limit: 429 until the next minute, over both processes; a key that is replaced works on, one that has ended does not', async () => {
+    const made = (await (await api('/api/keys', { sourceId: 'web', label: 'slow', perMinute: 30 })).json()) as { key: string };
+    const with_ = (n: number, url = server.url) =>
+      send(JSON.stringify(Array.from({ length: n }, () => signOut())), { authorization: `Bearer ${made.key}` }, url);
+    // The minute may turn in between once, not twice.
+    const statuses: number[] = [];
+    for (let i = 0; i < 3; i++) for (const url of [server.url, second.url]) statuses.push((await with_(20, url)).status);
+    expect(statuses.filter((x) => x === 200).length).toBeLessThanOrEqual(2);
+    expect(statuses).toContain(429);
+    const late = await with_(31);
+    expect(late.status).toBe(429);
+    expect(Number(late.headers.get('retry-after'))).toBeGreaterThan(0);
+    const listed = (await (await fetch(`${server.url}/api/keys?source=web`)).json()) as { id: number; label: string }[];
+    expect(JSON.stringify(listed)).not.toContain(made.key);
+    const { id } = listed.find((k) => k.label === 'slow')!;
+    await api('/api/keys', { end: id, hours: 24 });
+    const third = await startProcess(databaseUrl, 4880);
+    expect((await with_(1, third.url)).status).not.toBe(401);
+    await api('/api/keys', { end: id, hours: 0 });
+    await endProcess(third, 'SIGTERM');
+    const fourth = await startProcess(databaseUrl, 4880);
+    expect((await with_(1, fourth.url)).status).toBe(401);
+    await endProcess(fourth, 'SIGTERM');
+  });
+
+  test('lines without end are taken in as they come: memory does not grow with them', async () => {
+    const rss = async (): Promise<number> => {
+      const { readFileSync } = await import('node:fs');
+      return Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${server.child.pid}/status`, 'utf8'))![1]) / 1024;
+    };
+    // The same thousand messages over and over, and one that is much too long: 40 MB.
+    const lines = Array.from({ length: 1000 }, () => JSON.stringify(signOut({ properties: { text: 'y'.repeat(100) } }))).join('\n');
+    const chunk = new TextEncoder().encode(`${lines}\n`);
+    const chunks = Math.ceil(40_000_000 / chunk.byteLength);
+    let sent = 0;
+    const body = new ReadableStream<Uint8Array>({
+      pull(c) {
+        if (sent === 1) for (let i = 0; i < 30; i++) c.enqueue(new Uint8Array(100_000).fill(120));
+        if (sent === 1) c.enqueue(new TextEncoder().encode('\n'));
+        if (sent++ < chunks) c.enqueue(chunk);
+        else c.close();
+      },
+    });
+    const before = await rss();
+    let most = 0;
+    const watch = setInterval(() => void rss().then((m) => (most = Math.max(most, m))), 100);
+    const response = await fetch(`${server.url}/intake`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/x-ndjson' },
+      body,
+      duplex: 'half',
+    } as RequestInit & { duplex: 'half' });
+    clearInterval(watch);
+    const answer = (await response.json()) as Answer & { answersLeftOut: number };
+    expect(answer.acceptedWithFindings).toBe(1000);
+    expect(answer.duplicates).toBe(chunks * 1000 - 1000);
+    expect(answer.refused).toBe(1);
+    expect(answer.answers.length + answer.answersLeftOut).toBe(chunks * 1000 + 1);
+    // 40 MB of text would be at least 80 MB as strings; what grows is the runtime's own slack.
+    expect(most - before).toBeLessThan(250);
+  }, 60_000);
+
+  test('a view and an interaction are messages of their own kind; what is carried along must be known', async () => {
+    const other = (more: Record<string, unknown>) => signOut({ name: undefined, ...more });
+    const body = await answerOf(
+      await send(
+        JSON.stringify([
+          other({ kind: 'view', page: '/tools', marks: ['internal'], consent: 'granted', environment: 'staging' }),
+          other({ kind: 'interaction', properties: { element: 'button' } }),
+          other({ kind: 'view' }),
+          signOut({ marks: ['ghost'] }),
+          signOut({ consent: 'maybe' }),
+        ]),
+      ),
+    );
+    expect(body.answers.map((a) => a.answer)).toEqual(['accepted', 'accepted', 'refused', 'refused', 'refused']);
+    expect(await count(`kind in ('view', 'interaction') and name = ''`)).toBe(2);
   });
 
   test('only fingerprints of keys are stored', async () => {

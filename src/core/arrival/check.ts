@@ -30,6 +30,15 @@ export const defineMessageCheck = <const Code extends string, Params>(c: Message
 
 /** A value as shown in a sentence: JSON, cut at 60 characters. */
 export const shown = (v: unknown): string => {
-  const t = JSON.stringify(v) ?? 'nothing';
+  const t = textOf(v);
   return t.length > 60 ? `${t.slice(0, 59)}…` : t;
+};
+
+const textOf = (v: unknown): string => {
+  try {
+    return JSON.stringify(v) ?? 'nothing';
+  } catch {
+    // Nested deeper than the stack is high.
+    return 'a value nested too deeply to show';
+  }
 };

@@ -173,7 +173,7 @@ export const compileChecker = (plan: Plan): Checker => {
         const onUser = testUserProperties(userProperties);
         if (onUser.length > 0) (found ??= []).push(...onUser);
       }
-      if (message.kind === 'identify') return found ?? NONE;
+      if (message.kind !== 'event') return found ?? NONE;
       const event = events.get(message.name);
       if (!event) {
         if (unknown !== undefined)

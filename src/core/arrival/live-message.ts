@@ -1,12 +1,13 @@
 /** A message as the live view shows it: the raw body, and its findings in words. */
 import type { Severity } from '../findings/severity';
+import type { MessageKind } from '../table/message-table';
 import { findingSentence, wordsFor } from './words';
 
 export interface RecordedMessage {
   readonly seq: number;
   readonly messageId: string;
   readonly sourceId: string;
-  readonly kind: 'event' | 'identify';
+  readonly kind: MessageKind;
   readonly name: string;
   readonly release: string;
   /** UTC epoch ms. */

@@ -14,31 +14,35 @@ export const identifiersOf = ({ body }: Carrier): { readonly [kind: string]: str
 };
 
 /** Every identifier that stands beside `start` on one of the messages, or beside one of those, and so on.
- *  Shape: `start` first; placeholders are left out. A message with another user ID than the one that is known already is somebody
- *  else's, although the device is the same: it adds nothing.
+ *  Shape: `start` first; placeholders are left out. Where several user IDs were on the same device, mine is that of the message that
+ *  carries most of my identifiers, the first of such in the list; a message with another user ID adds nothing.
  */
 export const identifiersOfMe = (start: string, messages: readonly Carrier[]): ReadonlySet<string> => {
   const mine = new Set([start]);
-  let user: string | undefined;
-  for (let grown = true; grown;) {
-    grown = false;
-    for (const m of messages) {
-      const ids = identifiersOf(m);
-      const values = Object.values(ids);
-      if (!values.some((v) => mine.has(v))) continue;
-      const own = ids['user'];
-      if (own !== undefined && !isPlaceholderId(own)) {
-        if (user !== undefined && own !== user) continue;
-        user = own;
+  const all = messages.map((m) => {
+    const ids = identifiersOf(m);
+    const { user } = ids;
+    return {
+      values: Object.values(ids).filter((v) => !isPlaceholderId(v)),
+      user: user !== undefined && !isPlaceholderId(user) ? user : undefined,
+    };
+  });
+  let me = all.some((m) => m.user === start) ? start : undefined;
+  const overlap = (m: (typeof all)[number]): number => m.values.filter((v) => mine.has(v)).length;
+  for (;;) {
+    const before = mine.size;
+    for (const m of all) if ((m.user === undefined || m.user === me) && overlap(m) > 0) for (const v of m.values) mine.add(v);
+    if (mine.size > before) continue;
+    if (me !== undefined) return mine;
+    let most = 0;
+    for (const m of all)
+      if (m.user !== undefined && overlap(m) > most) {
+        most = overlap(m);
+        me = m.user;
       }
-      for (const v of values)
-        if (!mine.has(v) && !isPlaceholderId(v)) {
-          mine.add(v);
-          grown = true;
-        }
-    }
+    if (me === undefined) return mine;
+    mine.add(me);
   }
-  return mine;
 };
 
 /** Whether a message is mine: one of its identifiers is, and its user ID, where it has one, is no other's. */

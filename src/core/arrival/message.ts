@@ -1,10 +1,11 @@
 /** A message as it comes in, read by hand: this runs for every message, and says itself what is wrong with it. */
 import { parseInstant } from '../plan/property-type';
+import type { MessageKind } from '../table/message-table';
 
 export interface Message {
   readonly id: string;
-  readonly kind: 'event' | 'identify';
-  /** Name of the event; empty for an identify call. */
+  readonly kind: MessageKind;
+  /** Name of the event; empty for the other kinds. */
   readonly name: string;
   /** UTC epoch ms. */
   readonly occurredAt: number;
@@ -50,9 +51,21 @@ const textsOf = (ids: Record<string, unknown>): Record<string, string> | string 
   return Object.fromEntries(texts);
 };
 
+export const MARKS = ['internal', 'test', 'robot'] as const;
+export const CONSENTS = ['granted', 'denied', 'unknown'] as const;
+
+/** What is wrong with the fields that are carried along: marks, consent and environment. */
+const carriedProblem = ({ marks, consent, environment }: Record<string, unknown>): string | undefined => {
+  if (marks !== undefined && !(Array.isArray(marks) && marks.every((m) => (MARKS as readonly unknown[]).includes(m))))
+    return '`marks` is a list of "internal", "test" and "robot".';
+  if (consent !== undefined && !(CONSENTS as readonly unknown[]).includes(consent)) return '`consent` is "granted", "denied" or "unknown".';
+  if (environment !== undefined && typeof environment !== 'string') return '`environment` is text, such as "production".';
+  return undefined;
+};
+
 /** Reads a parsed JSON value as a message.
  *  Shape: fields `id`, `name`, `time` (RFC 3339 with zone), and optionally `kind`, `ids`, `properties`, `user_properties`,
- *  `release`, `page`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
+ *  `release`, `page`, `marks`, `consent`, `environment`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
  *  Errors: a refusal with its reason; nothing throws.
  *  Source: own format; times by RFC 3339.
  */
@@ -71,7 +84,9 @@ export const readMessage = (v: unknown): ReadResult => {
   } = v;
   if (typeof id !== 'string' || id === '' || id.length > 200)
     return no('no message ID', '`id` is text of 1 to 200 characters that stays the same when a message is sent again.');
-  if (kind !== 'event' && kind !== 'identify') return no('bad field', '`kind` is "event" or "identify".');
+  if (kind !== 'event' && kind !== 'identify' && kind !== 'view' && kind !== 'interaction')
+    return no('bad field', '`kind` is "event", "identify", "view" or "interaction".');
+  if (kind === 'view' && (typeof page !== 'string' || page === '')) return no('bad field', 'A view says in `page` which page or screen.');
   if (kind === 'event' && (typeof name !== 'string' || name === '' || name.length > 1000))
     return no('no name', '`name` is the name of the event, text of 1 to 1,000 characters.');
   if (typeof time !== 'string') return no('no time', '`time` says when it happened, such as "2026-03-01T09:30:00Z".');
@@ -88,6 +103,8 @@ export const readMessage = (v: unknown): ReadResult => {
   if (!isObject(userProperties)) return no('bad field', '`user_properties` is an object of name to value.');
   if (typeof release !== 'string') return no('bad field', '`release` is text.');
   if (typeof page !== 'string') return no('bad field', '`page` is text.');
+  const carried = carriedProblem(v);
+  if (carried !== undefined) return no('bad field', carried);
   const texts = textsOf(ids);
   if (typeof texts === 'string') return no('bad field', `\`ids.${texts}\` is text.`);
   return {

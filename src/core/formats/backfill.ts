@@ -141,7 +141,8 @@ export const rowReader = (plan: Plan, { targets, eventName, timeZone }: Backfill
       }
     }
     if (at === undefined) return { ok: false, detail: 'The row has no time.' };
-    if (message['name'] === undefined && message['kind'] !== 'identify') return { ok: false, detail: 'The row has no event name.' };
+    if (message['name'] === undefined && (message['kind'] ?? 'event') === 'event')
+      return { ok: false, detail: 'The row has no event name.' };
     message['time'] = new Date(at).toISOString();
     for (const [name, group] of Object.entries(parts)) if (Object.keys(group).length > 0) message[name] = group;
     message['id'] =

@@ -25,6 +25,7 @@ const two = (text: string, at: number): number => {
   return a >= 0 && a <= 9 && b >= 0 && b <= 9 ? a * 10 + b : NaN;
 };
 
+const DAY_MS = 86_400_000;
 const ZULU_WITH_MS = 24;
 const DASH = 45;
 const COLON = 58;
@@ -78,8 +79,13 @@ export const parseInstant = (text: string): number | undefined => {
   const month = Number(mo);
   const day = Number(d);
   if (month < 1 || month > 12 || day < 1 || day > new Date(Date.UTC(Number(y), month, 0)).getUTCDate()) return undefined;
-  if (Number(h) > 23 || Number(mi) > 59 || Number(s) > 59) return undefined;
+  if (Number(h) > 23 || Number(mi) > 59 || Number(s) > 60) return undefined;
   if (zone && zone.length > 1 && (Number(zone.slice(1, 3)) > 23 || Number(zone.slice(4, 6)) > 59)) return undefined;
-  const ms = Date.parse(text.replace(' ', 'T').toUpperCase());
-  return Number.isNaN(ms) ? undefined : ms;
+  // A leap second is taken as the second after it: the clock of this trade has none.
+  const leap = Number(s) === 60;
+  const ms = Date.parse(`${text.slice(0, 17)}${leap ? '59' : text.slice(17, 19)}${text.slice(19)}`.replace(' ', 'T').toUpperCase());
+  if (Number.isNaN(ms)) return undefined;
+  const at = leap ? Math.floor(ms / 1000) * 1000 + 1000 : ms;
+  // It is put in at the end of a month in UTC, nowhere else.
+  return leap && (at % DAY_MS !== 0 || new Date(at).getUTCDate() !== 1) ? undefined : at;
 };

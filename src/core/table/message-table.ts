@@ -1,11 +1,15 @@
 /** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
 import { Dictionary, Float64Column, IndexColumn, RowList } from './column';
 
+/** An event, an identify call, a page or screen that was shown, or a raw interaction, such as a tap. */
+export const MESSAGE_KINDS = ['event', 'identify', 'view', 'interaction'] as const;
+export type MessageKind = (typeof MESSAGE_KINDS)[number];
+
 export type Scalar = string | number | boolean;
 
 export interface TableMessage {
   readonly seq: number;
-  readonly kind: 'event' | 'identify';
+  readonly kind: MessageKind;
   readonly name: string;
   readonly sourceId: string;
   readonly release: string;
@@ -85,7 +89,7 @@ export class MessageTable {
 
   /** Appends a message; its row. Property values other than text, number and boolean are not kept in columns. */
   append(m: TableMessage, verdicts?: readonly Verdict[]): number {
-    const name = m.kind === 'identify' ? -1 : this.names.intern(m.name);
+    const name = m.kind === 'event' ? this.names.intern(m.name) : -1;
     const source = this.sources.intern(m.sourceId);
     const row = this.begin(m.seq, m.occurredAt, m.receivedAt ?? m.occurredAt, name, source, this.releases.intern(m.release));
     if (m.page) this.setPage(row, m.page);
@@ -100,7 +104,7 @@ export class MessageTable {
     return row;
   }
 
-  /** Appends a row without identifiers and values; which row. `name` is −1 for an identify call. */
+  /** Appends a row without identifiers and values; which row. `name` is −1 for what is no event. */
   begin(seq: number, occurredAt: number, receivedAt: number, name: number, source: number, release: number): number {
     const row = this.length++;
     this.seq.push(seq);

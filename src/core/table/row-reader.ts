@@ -5,6 +5,7 @@ import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } f
 import type { MessageTable, ValueColumns, Verdict } from './message-table';
 
 /** Fields of a stored message, in the order in which their bytes are given. */
+const LETTER_E = 101;
 export const ROW_FIELDS = ['source', 'kind', 'name', 'release', 'body', 'findings'] as const;
 
 /** Makes text of the bytes that are read now, from one place up to another. */
@@ -107,8 +108,8 @@ export class RowReader {
    */
   read(from: DataView, at: Int32Array, seq: number, occurredAt: number, receivedAt: number): void {
     const source = this.internShort(0, from, at[0]!, at[1]!);
-    // Of the kinds "event" and "identify" the first letter tells enough.
-    const name = from.getUint8(at[2]!) === 105 ? -1 : this.internShort(1, from, at[4]!, at[5]!);
+    // Only an event has a name, and of the kinds only "event" begins with an e.
+    const name = from.getUint8(at[2]!) === LETTER_E ? this.internShort(1, from, at[4]!, at[5]!) : -1;
     const row = this.table.begin(seq, occurredAt, receivedAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
     if (!this.readBody(from, at[8]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
     if (at[11]! > at[10]!) this.readVerdicts(from, at[10]!, at[11]!, row);

@@ -19,6 +19,7 @@ import { Matrix } from './Matrix';
 import { MessageDetail } from './MessageDetail';
 import { Pairs } from './Pairs';
 import { ProfileView } from './ProfileView';
+import { RefusedView } from './RefusedView';
 import { StandIns } from './StandIns';
 import { VIEWS, viewOf } from './views';
 import { VolumeView } from './VolumeView';
@@ -51,7 +52,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
 };
 
 /** Views that need the whole width. */
-const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume'];
+const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume', 'refused'];
 
 const Arrivals = () => {
   const plan = usePlan();
@@ -132,6 +133,7 @@ const Arrivals = () => {
           {view?.id === 'pairs' ? <Pairs place={view.rest} chosen={message?.seq} onChoose={setMessage} /> : null}
           {view?.id === 'drift' ? <DriftView /> : null}
           {view?.id === 'file' ? <Backfill /> : null}
+          {view?.id === 'refused' ? <RefusedView /> : null}
           {group && !standIn ? <FindingBench group={group} onChoose={setMessage} onClose={() => go('arrivals')} /> : null}
           {view ? null : <LiveList chosen={message?.seq} onChoose={setMessage} />}
         </div>

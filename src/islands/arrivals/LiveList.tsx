@@ -10,6 +10,7 @@ import { count, dayText, instantText, timeText } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { messageTitle } from './kind-text';
 import { MeBar } from './MeBar';
 import { PickBar, type Pick } from './PickBar';
 
@@ -46,7 +47,10 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
       all.filter(
         (m) =>
           (me === undefined || isMine(mine, m)) &&
-          (needle === '' || `${m.name} ${m.sourceId} ${m.release} ${JSON.stringify(m.body['ids'] ?? {})}`.toLowerCase().includes(needle)),
+          (needle === '' ||
+            `${messageTitle(m)} ${m.sourceId} ${m.release} ${JSON.stringify([m.body['ids'], m.body['marks'], m.body['environment']])}`
+              .toLowerCase()
+              .includes(needle)),
       ),
     [all, me, mine, needle],
   );
@@ -141,7 +145,7 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
                   >
                     <span className="flex items-center gap-2">
                       {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
-                      <span className="truncate wire font-semibold">{m.kind === 'identify' ? 'identify call' : m.name}</span>
+                      <span className="truncate wire font-semibold">{messageTitle(m)}</span>
                       <span className="ml-auto text-sm text-ink-2 figures" title={instantText(m.receivedAt)}>
                         {Date.now() - m.receivedAt > 43_200_000 ? `${dayText(m.receivedAt, timeZone)}, ` : ''}
                         {timeText(m.receivedAt, timeZone)}

@@ -6,6 +6,7 @@ import { MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { logbookPlace } from './IdentifierFinder';
+import { messageTitle } from './kind-text';
 
 const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
 const lagText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);
@@ -31,14 +32,28 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const properties = record(message.body['properties']);
   const userProperties = record(message.body['user_properties']);
   const ids = Object.entries(record(message.body['ids']));
+  const carried = (['marks', 'consent', 'environment', 'page'] as const).flatMap((name): [string, string][] => {
+    const v = message.body[name];
+    const text = Array.isArray(v) ? v.join(', ') : typeof v === 'string' ? v : '';
+    return text === '' ? [] : [[name, text]];
+  });
   const first = ids.find(([kind]) => kind === 'user') ?? ids[0];
   return (
     <>
-      <p className="pr-4 wire text-[1.05rem] font-semibold break-words">{message.kind === 'identify' ? 'identify call' : message.name}</p>
+      <p className="pr-4 wire text-[1.05rem] font-semibold break-words">{messageTitle(message)}</p>
       <p className="mb-3 text-sm text-ink-2" title={instantText(message.occurredAt)}>
         {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)},{' '}
         {lagText(message.receivedAt - message.occurredAt)}
       </p>
+      {carried.length > 0 ? (
+        <MarginPart title="Carried along">
+          {carried.map(([name, value]) => (
+            <p key={name} className="text-sm">
+              <span className="text-ink-2">{name}</span> {String(value)}
+            </p>
+          ))}
+        </MarginPart>
+      ) : null}
       <MarginPart title={message.findings.length === 0 ? 'Verdict' : `Findings (${message.findings.length})`}>
         {message.findings.length === 0 ? <p className="text-clear">Conforms to the published plan.</p> : null}
         {message.findings.map((f) => (

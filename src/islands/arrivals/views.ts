@@ -7,6 +7,7 @@ export const VIEWS = [
   { id: 'drift', title: 'Drift' },
   { id: 'logbook', title: 'Logbook' },
   { id: 'file', title: 'Bring in a file' },
+  { id: 'refused', title: 'Refused' },
 ] as const;
 export type ViewId = (typeof VIEWS)[number]['id'];
 

@@ -1,25 +1,16 @@
 /** The Hand-off station: exactly what to build, for engineers. */
 import { Check, Copy, Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { toast } from 'sonner';
 import { heldBackBy, sampleMessage, ticketMarkdown } from '../../core/formats/ticket';
-import { entries, type Id, type Plan, type PlanEvent, type Source } from '../../core/plan/plan';
+import { entries, type Plan, type PlanEvent, type Source } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
-import { post } from '../workplace/api';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-
-const copy = async (text: string, what: string): Promise<void> => {
-  try {
-    await navigator.clipboard.writeText(text);
-    toast(`${what} is on the clipboard.`);
-  } catch {
-    toast.error('The browser did not allow copying; select the text and copy it by hand.');
-  }
-};
+import { copy } from './clipboard';
+import { WriteKeys } from './WriteKeys';
 
 /** The text itself, line by line, with headings and tables set apart so that it reads as it will be read in a ticket. */
 const TicketText = ({ text }: { text: string }) => {
@@ -96,34 +87,6 @@ const httpSnippet = (plan: Plan, event: PlanEvent, source: Source | undefined): 
   -H 'Authorization: Bearer {{write_key}}' \\
   -H 'Content-Type: application/json' \\
   -d '${JSON.stringify([sampleMessage(plan, event, source)], null, 2)}'`;
-
-const NewKey = ({ sourceId, source }: { sourceId: Id; source: Source }) => {
-  const [key, setKey] = useState<string | undefined>();
-  const make = async () => {
-    try {
-      setKey((await post<{ key: string }>('/api/keys', { sourceId, label: 'made at the hand-off' })).key);
-    } catch (e) {
-      toast.error((e as Error).message);
-    }
-  };
-  return (
-    <MarginPart title={`Write key of ${source.name}`}>
-      {key ? (
-        <>
-          <p className="bg-wash p-1.5 wire break-all">{key}</p>
-          <p className="my-1 text-sm text-ink-2">It is shown this once; only its fingerprint is stored.</p>
-          <Button className="text-sm" onClick={() => void copy(key, 'The key')}>
-            <Copy size={14} /> Copy
-          </Button>
-        </>
-      ) : (
-        <Button className="text-sm" onClick={() => void make()}>
-          Make a key
-        </Button>
-      )}
-    </MarginPart>
-  );
-};
 
 const LINK = 'text-accent hover:bg-wash flex items-center gap-2 py-1 font-semibold';
 
@@ -210,7 +173,7 @@ const HandOff = () => {
           <Download size={15} /> Draft, JSON
         </a>
       </MarginPart>
-      {source && sourceId !== undefined ? <NewKey key={sourceId} sourceId={sourceId} source={source} /> : null}
+      {source && sourceId !== undefined ? <WriteKeys key={sourceId} sourceId={sourceId} source={source} /> : null}
     </>
   );
   return (

@@ -1,4 +1,5 @@
 import type { APIRoute } from 'astro';
-import { newKey } from '../../server/keys';
+import { keys, newKey } from '../../server/keys';
 
+export const GET: APIRoute = ({ url }) => keys(url);
 export const POST: APIRoute = ({ request }) => newKey(request);

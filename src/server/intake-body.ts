@@ -1,0 +1,205 @@
+/** The body of a request to the intake: unpacked, as text, and cut into messages. */
+import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
+
+export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000 } as const;
+
+/** What cannot be read at all, with the bytes of it where there are some. */
+export class BadBody extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly bytes?: Uint8Array,
+  ) {
+    super(detail);
+  }
+}
+
+export interface RawMessage {
+  readonly text: string;
+  /** `undefined` when the text is not JSON. */
+  readonly value: unknown;
+  /** When it came, UTC epoch ms, where that is not now: a history that is loaded. */
+  readonly receivedAt?: number;
+  /** Why it cannot be read, where that is known already. */
+  readonly refused?: string;
+}
+
+export const tooLarge = (): BadBody =>
+  new BadBody(
+    413,
+    'too large',
+    `A request holds at most ${LIMITS.bodyBytes.toLocaleString('en-GB')} bytes and ${LIMITS.messages.toLocaleString('en-GB')} messages; split it, or send one message a line as application/x-ndjson.`,
+  );
+
+/** The bytes of a body, unpacked. */
+const unpacked = (request: Request): { readonly stream: ReadableStream<Uint8Array>; readonly encoding: string } => {
+  const encoding = request.headers.get('content-encoding')?.trim().toLowerCase() ?? 'identity';
+  if (encoding !== 'identity' && encoding !== 'gzip')
+    throw new BadBody(415, 'unknown encoding', `Content-Encoding “${encoding}” is not read; send gzip or none.`);
+  if (!request.body) throw new BadBody(400, 'empty body', 'The request has no body; send a JSON array of messages, or NDJSON.');
+  const stream =
+    encoding === 'gzip'
+      ? request.body.pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>)
+      : request.body;
+  return { stream, encoding };
+};
+
+const broken = (encoding: string): BadBody =>
+  new BadBody(400, 'unreadable body', encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.');
+
+/** The body as text, never more than the limit in memory. */
+export const readBody = async (request: Request): Promise<string> => {
+  const { stream, encoding } = unpacked(request);
+  const reader = stream.getReader();
+  const chunks: Uint8Array[] = [];
+  let bytes = 0;
+  try {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (done) break;
+      bytes += value.byteLength;
+      if (bytes > LIMITS.bodyBytes) {
+        void reader.cancel().catch(() => undefined);
+        throw tooLarge();
+      }
+      chunks.push(value);
+    }
+  } catch (e) {
+    throw e instanceof BadBody ? e : broken(encoding);
+  }
+  const whole = Buffer.concat(chunks);
+  try {
+    return new TextDecoder('utf-8', { fatal: true }).decode(whole);
+  } catch {
+    throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', whole);
+  }
+};
+
+/** Deeper than this nothing sensible is nested, and the database reads no deeper than its stack. */
+const MOST_DEPTH = 100;
+
+/** Whether a parsed value is nested deeper than a limit. */
+export const isDeeper = (v: unknown, limit = MOST_DEPTH): boolean => {
+  if (typeof v !== 'object' || v === null) return false;
+  if (limit === 0) return true;
+  for (const k in v) {
+    const inner = (v as Record<string, unknown>)[k];
+    if (typeof inner === 'object' && inner !== null && isDeeper(inner, limit - 1)) return true;
+  }
+  return false;
+};
+
+const TOO_DEEP = `It is nested deeper than ${MOST_DEPTH} levels.`;
+
+/** A message out of a body that is one JSON value: written anew, since its own text is not told apart. */
+const written = (v: unknown): RawMessage =>
+  isDeeper(v) ? { text: '', value: null, refused: TOO_DEEP } : { text: JSON.stringify(v) ?? 'null', value: v };
+
+export const parseLine = (text: string): RawMessage => {
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return { text, value: undefined };
+  }
+  return isDeeper(value) ? { text, value: null, refused: TOO_DEEP } : { text, value };
+};
+
+const NEWLINE = 10;
+/** A line that is longer is refused without being kept. */
+const MOST_LINE = 2_000_000;
+const LINES = 1000;
+
+/** The lines of an NDJSON body in batches, as they come: what is in memory does not grow with the body. Empty lines are passed over.
+ *  Errors: `BadBody` where the body breaks off or does not unpack; the batches before it were given out.
+ *  Source: RFC 8259 for the lines; line by line by common practice.
+ */
+export async function* readLines(request: Request): AsyncGenerator<RawMessage[]> {
+  const { stream, encoding } = unpacked(request);
+  const reader = stream.getReader();
+  const decoder = new TextDecoder('utf-8', { fatal: true });
+  let parts: Uint8Array[] = [];
+  let size = 0;
+  let batch: RawMessage[] = [];
+  const keep = (part: Uint8Array): void => {
+    size += part.byteLength;
+    if (size <= MOST_LINE) parts.push(part);
+    else parts = [];
+  };
+  const end = (): void => {
+    const [bytes, length] = [Buffer.concat(parts), size];
+    parts = [];
+    size = 0;
+    if (length > MOST_LINE) {
+      batch.push({
+        text: '',
+        value: null,
+        refused: `The line has ${length.toLocaleString('en-GB')} bytes, which is too much for a message.`,
+      });
+      return;
+    }
+    let text: string;
+    try {
+      text = decoder.decode(bytes).trim();
+    } catch {
+      batch.push({ text: bytes.toString('latin1'), value: null, refused: 'The line is not UTF-8.' });
+      return;
+    }
+    if (text !== '') batch.push(parseLine(text));
+  };
+  for (;;) {
+    const { done, value } = await reader.read().catch(() => {
+      throw broken(encoding);
+    });
+    if (done) break;
+    let from = 0;
+    for (let at = value.indexOf(NEWLINE); at >= 0; at = value.indexOf(NEWLINE, from)) {
+      keep(value.subarray(from, at));
+      end();
+      from = at + 1;
+      if (batch.length < LINES) continue;
+      yield batch;
+      batch = [];
+    }
+    keep(value.slice(from));
+  }
+  end();
+  if (batch.length > 0) yield batch;
+}
+
+/** A CloudEvent as a message; one that is none keeps what is wrong with it. */
+const ofCloudEvent = (v: unknown): RawMessage => {
+  if (isDeeper(v)) return { text: '', value: null, refused: TOO_DEEP };
+  const read = messageOfCloudEvent(v);
+  return read.ok
+    ? { text: JSON.stringify(read.message), value: read.message }
+    : { text: JSON.stringify(v), value: v, refused: read.detail };
+};
+
+export const isNdjson = (headers: Headers): boolean => /ndjson|jsonl/.test(headers.get('content-type') ?? '');
+
+/** Messages of a body: a JSON array, one JSON object, or CloudEvents 1.0: structured and as a batch by the content type, binary by the
+ *  header `ce-specversion`.
+ */
+export const splitBody = (body: string, headers: Headers): RawMessage[] => {
+  const contentType = headers.get('content-type') ?? '';
+  let value: unknown;
+  try {
+    value = JSON.parse(body);
+  } catch (e) {
+    throw new BadBody(
+      400,
+      'not JSON',
+      `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`,
+      Buffer.from(body),
+    );
+  }
+  if (headers.has('ce-specversion')) return [ofCloudEvent(structuredOf(headers, value))];
+  if (/^application\/cloudevents\+json/i.test(contentType)) return [ofCloudEvent(value)];
+  if (/^application\/cloudevents-batch\+json/i.test(contentType) && Array.isArray(value)) return value.map(ofCloudEvent);
+  if (Array.isArray(value)) return value.map(written);
+  if (typeof value === 'object' && value !== null)
+    return [isDeeper(value) ? { text: body, value: null, refused: TOO_DEEP } : { text: body, value }];
+  throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.', Buffer.from(body));
+};
