@@ -34,6 +34,8 @@ export interface ManyFound<Params> {
   readonly lastAt: number;
   /** Rows of messages that show it, newest first. */
   readonly rows: readonly number[];
+  /** Messages of each day, where the finding counts messages: days since 1970 in UTC. */
+  readonly perDay?: ReadonlyMap<number, number>;
   /** Where it is other than the check's own. */
   readonly severity?: Severity;
 }
@@ -55,6 +57,22 @@ export const rowsByPerson = (
 
 export const defineManyCheck = <const Code extends string, Params>(c: ManyCheck<Code, Params>): ManyCheck<Code, Params> => c;
 
+const DAY_MS = 86_400_000;
+
+/** Counts a message on its day, in UTC. */
+export const countDay = (perDay: Map<number, number>, at: number): void => {
+  const day = Math.floor(at / DAY_MS);
+  perDay.set(day, (perDay.get(day) ?? 0) + 1);
+};
+
+const TREND_DAYS = 28;
+
+/** The counts of the last four weeks, the day of `now` last. */
+export const trendOf = (perDay: ReadonlyMap<number, number>, now: number): number[] => {
+  const last = Math.floor(now / DAY_MS);
+  return Array.from({ length: TREND_DAYS }, (_, i) => perDay.get(last - TREND_DAYS + 1 + i) ?? 0);
+};
+
 const SHOWN = 5;
 
 /** Rows of one cause, added one by one. */
@@ -63,6 +81,7 @@ export class Cause {
   private readonly releases = new Map<number, number>();
   /** The newest, newest first. */
   private readonly rows: number[] = [];
+  private readonly perDay = new Map<number, number>();
   count = 0;
   of = 0;
   firstAt = Infinity;
@@ -72,6 +91,7 @@ export class Cause {
   add(row: number): void {
     const at = this.table.time.get(row);
     this.count++;
+    countDay(this.perDay, at);
     this.firstAt = Math.min(this.firstAt, at);
     this.lastAt = Math.max(this.lastAt, at);
     const release = this.table.release.get(row);
@@ -85,7 +105,7 @@ export class Cause {
   }
 
   /** What is the same in every finding. */
-  found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows'> {
+  found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows' | 'perDay'> {
     const { table } = this;
     return {
       releases: [...this.releases].sort((a, b) => a[1] - b[1]).map(([r]) => table.releases.values[r]!),
@@ -94,6 +114,7 @@ export class Cause {
       firstAt: this.firstAt,
       lastAt: this.lastAt,
       rows: [...this.rows],
+      perDay: this.perDay,
     };
   }
 }

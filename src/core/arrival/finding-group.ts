@@ -1,9 +1,10 @@
 /** Findings on messages, grouped by cause: what a person reads, instead of one line a message. */
 import { bySeverity, type Severity } from '../findings/severity';
 import { settingsOf } from '../plan/plan';
+import { cubeOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { manyChecks } from './batch/index';
-import type { ManyCheck, ManyContext } from './check-many';
+import { countDay, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { findingSentence, wordsFor } from './words';
 
@@ -45,6 +46,8 @@ export interface FindingGroup {
   readonly firstAt: number;
   readonly lastAt: number;
   readonly samples: readonly number[];
+  /** Messages of each of the last 28 days in UTC, today last; `undefined` where the finding counts no messages. */
+  readonly trend?: readonly number[] | undefined;
 }
 
 /** A finding on an identifier or a user property has one cause, whichever event carried it. */
@@ -55,9 +58,8 @@ const countRows = (table: MessageTable, g: Pick<FindingGroup, 'eventName' | 'tou
   const source = table.sources.find(g.sourceId);
   const releases = new Set(g.releases.map((r) => table.releases.find(r)));
   let n = 0;
-  for (let row = 0; row < table.length; row++)
-    if ((g.eventName === '' || names.has(table.name.get(row))) && table.source.get(row) === source && releases.has(table.release.get(row)))
-      n++;
+  for (const c of cubeOf(table))
+    if ((g.eventName === '' || names.has(c.name)) && c.source === source && releases.has(c.release)) n += c.messages;
   return n;
 };
 
@@ -132,6 +134,7 @@ export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
         of: (known?.of ?? 0) + f.of,
         firstAt: Math.min(known?.firstAt ?? Infinity, f.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, f.lastAt),
+        trend: f.perDay ? added(known?.trend, trendOf(f.perDay, c.now)) : known?.trend,
         samples: [...f.rows.map((row) => c.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, 5),
       });
     }
@@ -139,11 +142,39 @@ export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
   return [...joined.values()];
 }
 
+const added = (a: readonly number[] | undefined, b: readonly number[]): readonly number[] => (a ? b.map((n, i) => n + a[i]!) : b);
+
+const TREND_MS = 28 * 86_400_000;
+
+/** Messages of each day, by the key of the group that they belong to: of the findings that the table keeps beside its rows. */
+const daysOf = (table: MessageTable, now: number): Map<string, Map<number, number>> => {
+  const days = new Map<string, Map<number, number>>();
+  for (const [row, verdicts] of table.verdicts) {
+    const at = table.time.get(row);
+    if (at < now - TREND_MS) continue;
+    for (const v of verdicts) {
+      const field = v.path.join('.');
+      const eventName = isOnPerson({ field }) ? '' : (table.names.values[table.name.get(row)] ?? '');
+      const key = JSON.stringify([v.code, eventName, field, table.sources.values[table.source.get(row)]]);
+      let own = days.get(key);
+      if (!own) days.set(key, (own = new Map()));
+      countDay(own, at);
+    }
+  }
+  return days;
+};
+
 /** All groups, gravest first, then by how many messages.
  *  Shape: counted findings joined over releases, and those of the checks over many. `of` counts the messages of
  *  the same event, source and releases.
  */
-export const groupFindings = (counts: readonly FindingCount[], table: MessageTable, many: readonly FindingGroup[]): FindingGroup[] => {
+export const groupFindings = (
+  counts: readonly FindingCount[],
+  table: MessageTable,
+  many: readonly FindingGroup[],
+  now: number,
+): FindingGroup[] => {
+  const days = daysOf(table, now);
   const groups: FindingGroup[] = groupCounts(counts).map((g) => ({
     ...describe(g.code, g.eventName, g.params),
     key: JSON.stringify([g.code, g.eventName, g.field, g.sourceId]),
@@ -158,6 +189,7 @@ export const groupFindings = (counts: readonly FindingCount[], table: MessageTab
     firstAt: g.firstAt,
     lastAt: g.lastAt,
     samples: g.samples,
+    trend: trendOf(days.get(JSON.stringify([g.code, g.eventName, g.field, g.sourceId])) ?? new Map<number, number>(), now),
   }));
   return [...groups, ...many].sort((a, b) => bySeverity(a, b) || b.count - a.count);
 };

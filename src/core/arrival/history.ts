@@ -83,5 +83,5 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
   });
   let step = steps.next();
   while (!step.done) step = steps.next();
-  return { groups: groupFindings(tallyFindings(judged), table, step.value), table, persons, duplicates, refused };
+  return { groups: groupFindings(tallyFindings(judged), table, step.value, now), table, persons, duplicates, refused };
 };

@@ -38,6 +38,42 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
   );
 };
 
+const TREND_WIDTH = 8;
+const TREND_HEIGHT = 26;
+
+/** The last four weeks, a bar a day; the last one is not over. */
+const Trend = ({ counts }: { counts: readonly number[] }) => {
+  const most = Math.max(...counts);
+  return (
+    <p className="mt-2 flex items-end gap-3 text-sm text-ink-2">
+      <svg
+        width={counts.length * TREND_WIDTH}
+        height={TREND_HEIGHT}
+        role="img"
+        aria-label={`Messages of each of the last ${counts.length} days: ${counts.join(', ')}`}
+      >
+        {counts.map((n, i) => {
+          const height = n === 0 ? 1 : Math.max(2, (n / most) * TREND_HEIGHT);
+          return (
+            <rect
+              key={i}
+              x={i * TREND_WIDTH}
+              y={TREND_HEIGHT - height}
+              width={TREND_WIDTH - 2}
+              height={height}
+              fill={n === 0 ? 'var(--rule)' : 'var(--accent)'}
+              opacity={i === counts.length - 1 ? 0.5 : 1}
+            >
+              <title>{n.toLocaleString('en-GB')}</title>
+            </rect>
+          );
+        })}
+      </svg>
+      each day of four weeks, at most {count(most)}
+    </p>
+  );
+};
+
 export const FindingBench = ({
   group,
   onChoose,
@@ -75,6 +111,7 @@ export const FindingBench = ({
         ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last{' '}
         <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
       </p>
+      {group.trend?.some((n) => n > 0) ? <Trend counts={group.trend} /> : null}
       <dl className="mt-2 grid grid-cols-[70px_1fr] gap-y-1">
         <dt className="font-bold">Cause</dt>
         <dd>{group.cause}</dd>

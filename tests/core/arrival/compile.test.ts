@@ -168,12 +168,11 @@ test('reading never throws, and refuses or reads whatever comes', () => {
 });
 
 test('the time of a message is RFC 3339 with a zone, on a day that exists', () => {
-  // Examples of RFC 3339 section 5.8, from memory, but for the leap second, which is refused here.
+  // More of RFC 3339 stands in tests/outside.
   expect(parseInstant('1985-04-12T23:20:50.52Z')).toBe(482196050520);
   expect(parseInstant('1996-12-19T16:39:57-08:00')).toBe(parseInstant('1996-12-20T00:39:57Z'));
   expect(parseInstant('1937-01-01T12:00:27.87+00:20')).toBe(Date.parse('1937-01-01T11:40:27.870Z'));
   for (const bad of [
-    '1990-12-31T23:59:60Z',
     '2022-02-30T00:00:00Z',
     '2026-03-01',
     '2026-03-01T09:30:00',

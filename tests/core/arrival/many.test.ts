@@ -247,3 +247,31 @@ test('what a check finds in two releases of a source is one cause; a check that 
   const settings = { ...plan.settings['settings']!, rules: { 'clock-ahead': { off: true } } };
   expect(groupsOf({ ...plan, settings: { settings } })).toEqual([]);
 });
+
+describe('parity', () => {
+  const sent = (sourceId: string, crates: readonly (string | number)[], n = 60): Row[] =>
+    Array.from({ length: n }, (_, i) => ({ at: i, sourceId, ids: user(i), properties: { crate: crates[i % crates.length]! } }));
+  test('a type or a value that one source alone has, told once and of the smaller', () => {
+    expect(says('parity', run('parity', [...sent('s', ['oak', 'elm'], 90), ...sent('t', ['oak', 'ash'])], DAY))).toEqual([
+      '`E` sends `crate` with values that no other source has: ash; the others have oak, elm.',
+    ]);
+    expect(run('parity', [...sent('s', ['oak'], 90), ...sent('t', [1, 'oak'])], DAY)).toMatchObject([
+      { params: { what: 'type', own: ['number'], others: ['text'] }, sourceId: 't', count: 30, of: 60 },
+    ]);
+  });
+  test('silent over the same values, over what is too rare to miss, and over a single source', () => {
+    expect(run('parity', [...sent('s', ['oak', 'elm']), ...sent('t', ['elm', 'oak'])], DAY)).toEqual([]);
+    expect(run('parity', [...sent('s', ['oak']), ...sent('t', ['oak', ...Array.from({ length: 9 }, () => 'oak'), 'ash'])], DAY)).toEqual(
+      [],
+    );
+    expect(run('parity', sent('s', ['oak', 1]), DAY)).toEqual([]);
+  });
+});
+
+test('too old: what was received months after it happened, from three messages on', () => {
+  const late = (n: number): Row[] =>
+    Array.from({ length: n }, (_, i) => ({ at: i, ids: user(i), receivedAt: (100 * DAY + i) * MINUTE_MS }));
+  const fresh = { at: 99 * DAY, ids: user(9), receivedAt: 99 * DAY * MINUTE_MS + 1000 };
+  expect(run('too-old', [...late(3), fresh], 101 * DAY)).toMatchObject([{ count: 3, of: 4, params: { oldestMs: 100 * DAY * MINUTE_MS } }]);
+  expect(run('too-old', [...late(2), fresh], 101 * DAY)).toEqual([]);
+});

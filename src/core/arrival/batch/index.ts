@@ -5,10 +5,12 @@ import { lateArrival } from './late-arrival';
 import { milestones } from './milestones';
 import { neverSeen } from './never-seen';
 import { outOfScope } from './out-of-scope';
+import { parity } from './parity';
 import { repeated } from './repeated';
 import { sharedDevice } from './shared-device';
 import { silence } from './silence';
 import { tooManyValues } from './too-many-values';
+import { tooOld } from './too-old';
 import { unconfirmedAttempts } from './unconfirmed-attempts';
 import { unitSuspicion } from './unit-suspicion';
 import { volumeChange } from './volume-change';
@@ -24,7 +26,9 @@ export const manyChecks = [
   outOfScope,
   tooManyValues,
   unitSuspicion,
+  parity,
   clockAhead,
   lateArrival,
+  tooOld,
   sharedDevice,
 ] as const;

@@ -3,7 +3,7 @@ import type { MessageTable } from '../../table/message-table';
 import { entries, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
 import { wilson } from '../../stats/wilson';
-import { defineManyCheck, type ManyFound } from '../check-many';
+import { countDay, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Unconfirmed {
   readonly eventName: string;
@@ -43,6 +43,8 @@ export const unconfirmedAttempts = defineManyCheck({
       const bySource = joined.get(eventName) ?? new Map<string, ManyFound<Unconfirmed>>();
       joined.set(eventName, bySource);
       const known = bySource.get(g.sourceId);
+      const perDay = new Map(known?.perDay);
+      for (const row of g.rows) countDay(perDay, table.time.get(row));
       bySource.set(g.sourceId, {
         params: g.params,
         eventName,
@@ -53,6 +55,7 @@ export const unconfirmedAttempts = defineManyCheck({
         of: (known?.of ?? 0) + g.judged,
         firstAt: Math.min(known?.firstAt ?? Infinity, g.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, g.lastAt),
+        perDay,
         rows: [...g.rows.slice(-5).reverse(), ...(known?.rows ?? [])].sort((a, b) => b - a).slice(0, 5),
       });
     }

@@ -1,0 +1,108 @@
+import { entries, propertiesOf } from '../../plan/plan';
+import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface Parity {
+  readonly eventName: string;
+  readonly property: string;
+  readonly what: 'type' | 'values';
+  /** What only this source sends: a type, or values, most frequent first. */
+  readonly own: readonly string[];
+  /** What it is among the others. */
+  readonly others: readonly string[];
+}
+
+/** The others would have sent it so often by their size, had they sent it as often. */
+const EXPECTED_LEAST = 10;
+/** More values than this are free text or names of single things. */
+const MOST_VALUES = 60;
+const NAMED = 3;
+
+const typeName = (v: unknown): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'true or false');
+
+export const parity = defineManyCheck({
+  id: 'parity',
+  on: 'many',
+  title: 'Sources differ',
+  why: 'A group in a figure that only one source can have compares sources, not what people do.',
+  severity: 'caution',
+  message: (p: Parity) =>
+    p.what === 'type'
+      ? `sends \`${p.property}\` as ${p.own.join(', ')}, where the others send ${p.others.join(', ')}`
+      : `sends \`${p.property}\` with values that no other source has: ${p.own.join(', ')}; the others have ${p.others.join(', ')}`,
+  cause: () => 'Each source was built by another reading of the plan.',
+  mend: (p: Parity) =>
+    p.what === 'type'
+      ? `Let all sources send \`${p.property}\` in the type of the plan.`
+      : `Agree on one list of values for \`${p.property}\`.`,
+  /** Each property of a planned event that comes from several sources. Values are compared where there are at most sixty and the plan has
+   *  no list, since a list is judged message by message; something is a source's own where the others, at its rate, would have shown it
+   *  ten times: the chance of none at all is then below e⁻¹⁰ (Poisson). Source: common practice.
+   */
+  find({ plan, table }) {
+    const out: ManyFound<Parity>[] = [];
+    for (const [, event] of entries(plan, 'event')) {
+      const rows = table.rowsOf(event.name);
+      for (const { property } of propertiesOf(plan, event)) {
+        const column = table.properties.get(property.name);
+        if (!column) continue;
+        const sources = new Map<number, { cause: Cause; types: Map<string, number>; values: Map<number, number> }>();
+        const all = new Map<number, number>();
+        const { values } = column.values;
+        for (const row of rows) {
+          const v = column.column.get(row);
+          if (v < 0) continue;
+          const s = table.source.get(row);
+          let own = sources.get(s);
+          if (!own) sources.set(s, (own = { cause: new Cause(table), types: new Map(), values: new Map() }));
+          own.cause.of++;
+          const type = typeName(values[v]);
+          own.types.set(type, (own.types.get(type) ?? 0) + 1);
+          if (all.size > MOST_VALUES) continue;
+          own.values.set(v, (own.values.get(v) ?? 0) + 1);
+          all.set(v, (all.get(v) ?? 0) + 1);
+        }
+        if (sources.size < 2) continue;
+        for (const [source, own] of sources) {
+          const others = [...sources].filter(([s]) => s !== source).map(([, o]) => o);
+          const size = others.reduce((n, o) => n + o.cause.of, 0);
+          const alone = <K>(mine: ReadonlyMap<K, number>, theirs: (o: (typeof others)[number]) => ReadonlyMap<K, number>): K[] =>
+            [...mine]
+              .filter(([k, n]) => (n / own.cause.of) * size >= EXPECTED_LEAST && others.every((o) => !theirs(o).has(k)))
+              .sort((a, b) => b[1] - a[1])
+              .map(([k]) => k);
+          const ownTypes = alone(own.types, (o) => o.types);
+          const comparable = property.allowed.length === 0 && property.type === 'string' && all.size <= MOST_VALUES;
+          const ownValues = comparable && ownTypes.length === 0 ? alone(own.values, (o) => o.values) : [];
+          if (ownTypes.length === 0 && ownValues.length === 0) continue;
+          const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeName(values[v])) : ownValues.includes(v));
+          for (const row of rows) {
+            const v = column.column.get(row);
+            if (v >= 0 && table.source.get(row) === source && isOwn(v)) own.cause.add(row);
+          }
+          // Each of two sources that differ sees the other: told once, of the smaller one.
+          if (own.cause.of > size) continue;
+          out.push({
+            params: {
+              eventName: event.name,
+              property: property.name,
+              what: ownTypes.length > 0 ? 'type' : 'values',
+              own: ownTypes.length > 0 ? ownTypes : ownValues.slice(0, NAMED).map((v) => String(values[v])),
+              others:
+                ownTypes.length > 0
+                  ? [...new Set(others.flatMap((o) => [...o.types.keys()]))]
+                  : [...all.keys()]
+                      .filter((v) => !ownValues.includes(v))
+                      .slice(0, NAMED)
+                      .map((v) => String(values[v])),
+            },
+            eventName: event.name,
+            field: `properties.${property.name}`,
+            sourceId: table.sources.values[source]!,
+            ...own.cause.found(),
+          });
+        }
+      }
+    }
+    return out;
+  },
+});
