@@ -435,6 +435,7 @@ const questions: Edit[] = [
 export const publishedEdits: readonly Edit[] = [
   create('settings', 'settings', {
     ...DEFAULT_SETTINGS,
+    identity: { ...DEFAULT_SETTINGS.identity, signOutEvents: ['Signed Out'] },
     name: 'Oddment',
     rules: {
       'first-event-without-id': {

@@ -9,9 +9,9 @@ import karateClub from 'graphology-generators/social/karate-club.js';
 import { expect, test } from 'vitest';
 import { resolvePersons } from '../../src/core/identity/persons';
 import type { IdentityRules } from '../../src/core/plan/plan';
-import { tableOf } from '../tables';
+import { RULES, tableOf } from '../tables';
 
-const UNGUARDED: IdentityRules = { links: [['a', 'b']], linking: true, maxUserIds: 0, placeholderGuard: false };
+const UNGUARDED: IdentityRules = { ...RULES, links: [['a', 'b']], maxUserIds: 0, placeholderGuard: false, sharedDeviceUsers: 0 };
 
 const partition = (groups: readonly (readonly string[])[]): string[] => groups.map((g) => [...g].sort().join(' ')).sort();
 

@@ -35,6 +35,11 @@ export const DEFAULT_SETTINGS: Settings = {
     linking: true,
     maxUserIds: 1,
     placeholderGuard: true,
+    sharedDeviceUsers: 3,
+    blocked: [],
+    cuts: [],
+    signOutEvents: [],
+    pricePerThousand: 0,
   },
   rules: {},
 };

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import { CASE_STYLES } from '../naming/case-style';
 import { OPERATORS, PERIODS } from '../questions/formula';
+import { DEFAULT_SETTINGS } from './defaults';
 import type { Edit } from './edit';
 import {
   BUILD_STATES,
@@ -25,6 +26,7 @@ const name = z
   // eslint-disable-next-line no-control-regex
   .refine((s) => !/[\u0000-\u001f\u007f]/.test(s), { error: 'A name holds no control characters.' });
 const names = z.array(name).max(10_000);
+const node = z.object({ kind: z.string().min(1).max(200), value: z.string().min(1).max(10_000) });
 const id = z.string().min(1).max(100);
 
 const value = z.union([text, z.number(), z.boolean()]);
@@ -132,6 +134,14 @@ const bodies = {
       linking: z.boolean(),
       maxUserIds: z.number().int().min(0),
       placeholderGuard: z.boolean(),
+      sharedDeviceUsers: z.number().int().min(0).default(DEFAULT_SETTINGS.identity.sharedDeviceUsers),
+      blocked: z.array(z.string().min(1).max(1000)).max(10_000).default([]),
+      cuts: z
+        .array(z.object({ a: node, b: node, reason: z.string().trim().min(1, { error: 'Say why they are two persons.' }).max(2000) }))
+        .max(1000)
+        .default([]),
+      signOutEvents: z.array(name).max(50).default([]),
+      pricePerThousand: z.number().min(0).default(0),
     }),
     rules: z.record(
       z.string(),

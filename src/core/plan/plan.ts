@@ -208,6 +208,22 @@ export interface IdentityRules {
   /** At most this many identifiers of kind `user` in a person; 0 switches the guard off. */
   readonly maxUserIds: number;
   readonly placeholderGuard: boolean;
+  /** A device or anonymous ID that more user IDs than this sign in on never links; 0 switches the guard off. */
+  readonly sharedDeviceUsers: number;
+  /** Identifiers that never link and stand for nobody, whatever their kind. */
+  readonly blocked: readonly string[];
+  /** Pairs that must never be one person, each with its reason. */
+  readonly cuts: readonly Cut[];
+  /** Names of the events with which a person signs out. */
+  readonly signOutEvents: readonly string[];
+  /** Price of a thousand tracked persons a month, in the workspace's currency; 0 for none. */
+  readonly pricePerThousand: number;
+}
+
+export interface Cut {
+  readonly a: { readonly kind: string; readonly value: string };
+  readonly b: { readonly kind: string; readonly value: string };
+  readonly reason: string;
 }
 
 export interface Settings {

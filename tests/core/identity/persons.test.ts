@@ -75,7 +75,7 @@ describe('guards', () => {
     );
     expect([...p.personOfMessage]).toEqual([0, 0, 1]);
   });
-  test('two user IDs on one device are not merged; the earlier one keeps the device', () => {
+  test('two user IDs on one device are not merged; what it sends without one is of who is signed in, and nobody’s after a sign-out', () => {
     const p = resolvePersons(
       tableOf([
         { at: 5, ids: { device: 'd', user: 'late' } },
@@ -85,8 +85,47 @@ describe('guards', () => {
       RULES,
     );
     expect(p.personOfMessage[0]).not.toBe(p.personOfMessage[1]);
-    expect(p.personOfMessage[2]).toBe(p.personOfMessage[1]);
+    expect(p.personOfMessage[2]).toBe(p.personOfMessage[0]);
     expect(p.refused).toHaveLength(1);
+    const table = tableOf([
+      { at: 0, ids: { device: 'd' } },
+      { at: 1, ids: { device: 'd', user: 'early' } },
+      { at: 2, ids: { device: 'd' } },
+      { at: 3, name: 'Out', ids: { device: 'd', user: 'early' } },
+      { at: 4, ids: { device: 'd' } },
+      { at: 5, ids: { device: 'd', user: 'late' } },
+      { at: 6, ids: { device: 'd' } },
+    ]);
+    const { personOfMessage: of } = resolvePersons(table, { ...RULES, signOutEvents: ['Out'] });
+    const [early, late] = [of[1], of[5]];
+    expect([...of]).toEqual([early, early, early, early, -1, late, late]);
+  });
+  test('a device that many sign in on never links and is nobody; each stretch is of who was signed in, until it is left alone', () => {
+    const rows = Array.from({ length: 5 }, (_, i) => [
+      { at: i * 100, ids: { device: 'kiosk', user: `m-${i}` } },
+      { at: i * 100 + 5, ids: { device: 'kiosk' } },
+      { at: i * 100 + 60, ids: { device: 'kiosk' } },
+    ]).flat();
+    const p = resolvePersons(tableOf([{ at: -50, ids: { device: 'kiosk' } }, ...rows]), RULES);
+    expect(p.links).toEqual([]);
+    expect(p.shared).toHaveLength(1);
+    expect([...p.personOfMessage]).toEqual([-1, ...Array.from({ length: 5 }, (_, i) => [i, i, -1]).flat()]);
+    // With the guard off the first one gets the device.
+    expect(resolvePersons(tableOf(rows), { ...RULES, sharedDeviceUsers: 0 }).shared).toEqual([]);
+  });
+  test('a cut holds whichever way its ends are joined, and a blocked identifier joins nobody', () => {
+    const table = tableOf([
+      { at: 0, ids: { anonymous: 'a', device: 'd' } },
+      { at: 1, ids: { device: 'd', user: 'u' } },
+      { at: 2, ids: { anonymous: 'a', user: 'u' } },
+    ]);
+    const cut = { a: { kind: 'anonymous', value: 'a' }, b: { kind: 'user', value: 'u' }, reason: 'a sold phone' };
+    const p = resolvePersons(table, { ...RULES, cuts: [cut] });
+    expect(p.personOfNode[table.findNode('anonymous', 'a')]).not.toBe(p.personOfNode[table.findNode('user', 'u')]);
+    expect(p.refused.map((r) => r.why)).toEqual(['cut', 'cut']);
+    const blocked = resolvePersons(table, { ...RULES, blocked: ['d'] });
+    expect(blocked.personOfNode[table.findNode('device', 'd')]).toBe(-1);
+    expect(blocked.count).toBe(1);
   });
   test('a template links nobody, and is nobody', () => {
     const table = tableOf([

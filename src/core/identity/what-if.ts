@@ -1,0 +1,107 @@
+/** The same messages under two sets of identity rules: persons and every figure, before and after. */
+import { entries, settingsOf, type IdentityRules, type Plan } from '../plan/plan';
+import { coverageOf } from '../questions/coverage';
+import { figureOf, headlineOf } from '../questions/compute-figure';
+import type { MessageTable } from '../table/message-table';
+import { identityReport } from './report';
+import { personsOfMessages, resolvePersons, type Persons } from './persons';
+
+export interface Side {
+  readonly persons: number;
+  readonly links: number;
+  readonly refused: number;
+  readonly orphans: number;
+  readonly unattributed: number;
+  /** The most identifiers in one person. */
+  readonly largest: number;
+}
+
+export interface FigureBothWays {
+  readonly questionId: string;
+  readonly text: string;
+  /** A share is shown in per cent. */
+  readonly isShare: boolean;
+  readonly before: number | undefined;
+  readonly after: number | undefined;
+  /** The figure of the rules as they are to be, under the other counting bases. */
+  readonly deviceOnly: number | undefined;
+  readonly userIdFirst: number | undefined;
+}
+
+export interface WhatIf {
+  readonly before: Side;
+  readonly after: Side;
+  readonly figures: readonly FigureBothWays[];
+  /** Why the rules to be should not be published as they are. */
+  readonly warnings: readonly string[];
+}
+
+/** From this share of all identifiers in one person on, a rule links what should be apart. */
+const TOO_LARGE = 0.2;
+const LEAST_IDENTIFIERS = 20;
+
+const sideOf = (table: MessageTable, rules: IdentityRules, persons: Persons): Side => {
+  const report = identityReport(table, rules, persons);
+  const members = new Int32Array(persons.count);
+  for (const p of persons.personOfNode) if (p >= 0) members[p]!++;
+  const linked = report.bases.find((b) => b.basis === 'fully linked')!;
+  return {
+    persons: linked.persons,
+    links: report.links,
+    refused: report.refusedCount,
+    orphans: report.orphans,
+    unattributed: linked.unattributed,
+    largest: members.reduce((a, b) => Math.max(a, b), 0),
+  };
+};
+
+/** Works both sides out, a step for each question: between two steps the caller may report progress, or stop.
+ *  Shape: `before` are rules in force, `after` those to be; figures in the order of the questions, those that cannot be counted left out.
+ */
+export function* whatIf(
+  plan: Plan,
+  table: MessageTable,
+  before: IdentityRules,
+  after: IdentityRules,
+  now: number,
+): Generator<{ done: number; of: number }, WhatIf> {
+  const settings = settingsOf(plan);
+  const questions = entries(plan, 'question')
+    .filter(([, q]) => q.formula && coverageOf(plan, q).state !== 'undefined')
+    .sort(([, a], [, b]) => a.order - b.order);
+  const of = questions.length + 2;
+  const old = resolvePersons(table, before);
+  yield { done: 1, of };
+  const next = resolvePersons(table, after);
+  const apart = resolvePersons(table, { ...after, linking: false });
+  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
+  const deviceOnly = personsOfMessages(table, apart.personOfNode, devices);
+  yield { done: 2, of };
+  const figures: FigureBothWays[] = [];
+  for (const [questionId, q] of questions) {
+    const value = (personOfMessage: Int32Array) => {
+      const h = headlineOf(figureOf(q.formula!, { table, personOfMessage, settings, now }));
+      return h;
+    };
+    const [b, a] = [value(old.personOfMessage), value(next.personOfMessage)];
+    figures.push({
+      questionId,
+      text: q.text,
+      isShare: a.interval !== undefined || b.interval !== undefined,
+      before: b.value,
+      after: a.value,
+      deviceOnly: value(deviceOnly).value,
+      userIdFirst: value(apart.personOfMessage).value,
+    });
+    yield { done: 2 + figures.length, of };
+  }
+  const [sideBefore, sideAfter] = [sideOf(table, before, old), sideOf(table, after, next)];
+  const usable = table.nodes.length;
+  const warnings = [
+    ...(usable >= LEAST_IDENTIFIERS && sideAfter.largest > usable * TOO_LARGE
+      ? [`One person would hold ${sideAfter.largest} of all ${usable} identifiers: the rules link what should be apart.`]
+      : []),
+    ...(!after.linking && before.linking ? ['Nothing would be linked: every device and every user ID is a person of its own.'] : []),
+  ];
+  return { before: sideBefore, after: sideAfter, figures, warnings };
+}
