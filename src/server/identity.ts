@@ -1,12 +1,18 @@
 /** Persons of the recorded messages, under each counting basis. */
 import { z } from 'zod';
 import { identityReport } from '../core/identity/report';
-import { settingsOf } from '../core/plan/plan';
+import { identityHealth } from '../core/identity/health';
+import { personGraph } from '../core/identity/person-graph';
+import { situations } from '../core/identity/situations';
+import { whatIf } from '../core/identity/what-if';
+import { parseBody } from '../core/plan/document-schema';
+import { settingsOf, type Settings } from '../core/plan/plan';
 import { currentDraft } from './draft';
 import { storeIdentity } from '../db/identity-store';
-import { answering, json, readJson } from './answer';
+import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { database } from './context';
+import { newestVersion } from './published';
 
 export const identity = (): Promise<Response> =>
   answering(async () => {
@@ -14,6 +20,43 @@ export const identity = (): Promise<Response> =>
     const rules = settingsOf(plan).identity;
     const table = await currentTable();
     return json(identityReport(table, rules, currentPersons(table, rules)));
+  });
+
+/** `GET /api/identity-health`: the figures of persons under the draft's rules. */
+export const health = (): Promise<Response> =>
+  answering(async () => {
+    const { plan } = await currentDraft();
+    const table = await currentTable();
+    return json(identityHealth(plan, table, currentPersons(table, settingsOf(plan).identity), Date.now()));
+  });
+
+/** `GET /api/situations`: what each source is expected to send in each situation, and what it sends. */
+export const situationTable = (): Promise<Response> =>
+  answering(async () => json(situations((await currentDraft()).plan, await currentTable())));
+
+/** `GET /api/person?kind=…&value=…`: the identifiers of one person and the links that join them, under the draft's rules. */
+export const person = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const { plan } = await currentDraft();
+    const table = await currentTable();
+    const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
+    const node = table.findNode(kind, value);
+    if (node < 0) return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, 300)}”.`);
+    return json(personGraph(table, currentPersons(table, settingsOf(plan).identity), node));
+  });
+
+/** `POST /api/what-if`: persons and figures under the rules in force and under those given, as lines of JSON with progress. */
+export const tryRules = (request: Request): Promise<Response> =>
+  answering(async () => {
+    const body = await readJson(request, z.object({ identity: z.unknown() }));
+    if (!body.ok) return body.response;
+    const { plan } = await currentDraft();
+    const parsed = parseBody('settings', { ...settingsOf(plan), identity: body.value.identity });
+    if (!parsed.ok) return problem(400, 'rules refused', parsed.detail);
+    const version = await newestVersion();
+    const after = (parsed.value as Settings).identity;
+    const before = version ? settingsOf(version.plan).identity : after;
+    return steps(whatIf(plan, await currentTable(), before, after, Date.now()), request.signal);
   });
 
 /** Writes identifiers, links and persons of the draft's rules to their tables, for look-ups by SQL; how many of each. */

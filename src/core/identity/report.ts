@@ -3,6 +3,7 @@ import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { countingBases, type BasisFigure } from './counting-basis';
 import type { Persons } from './persons';
+import { isPlaceholderId } from './placeholder';
 
 export interface IdentityReport {
   readonly messages: number;
@@ -30,8 +31,9 @@ export const identityReport = (table: MessageTable, rules: IdentityRules, person
   const placeholders = new Map<number, number>();
   table.nodes.forEach((n, i) => {
     const person = persons.personOfNode[i]!;
-    if (person < 0) placeholders.set(i, 0);
-    else if (n.kind === 'user' && members[person] === 1) orphans++;
+    if (person < 0) {
+      if (isPlaceholderId(n.value)) placeholders.set(i, 0);
+    } else if (n.kind === 'user' && members[person] === 1) orphans++;
   });
   for (const column of table.ids.values())
     for (let row = 0; row < table.length && placeholders.size > 0; row++) {

@@ -16,8 +16,9 @@ const search = (text: string) =>
     staleTime: 5000,
   });
 
-export const IdentifierFinder = ({ small }: { small: boolean }) => {
+export const IdentifierFinder = ({ small, onFound }: { small: boolean; onFound?: (i: IdentifierNode) => void }) => {
   const { go } = useWorkplace();
+  const open = onFound ?? ((i: IdentifierNode): void => go('arrivals', logbookPlace(i)));
   const [text, setText] = useState('');
   const client = useQueryClient();
   const { data } = useQuery({ ...search(text), enabled: text.trim().length > 0, placeholderData: (before) => before });
@@ -26,7 +27,7 @@ export const IdentifierFinder = ({ small }: { small: boolean }) => {
   const openFirst = async (): Promise<void> => {
     const [first] = text.trim() === '' ? [] : await client.fetchQuery(search(text));
     if (!first) return;
-    go('arrivals', logbookPlace(first));
+    open(first);
     setText('');
   };
   return (
@@ -53,7 +54,7 @@ export const IdentifierFinder = ({ small }: { small: boolean }) => {
                 type="button"
                 className="flex min-h-[28px] w-full items-baseline gap-3 px-2 text-left hover:bg-wash"
                 onClick={() => {
-                  go('arrivals', logbookPlace(i));
+                  open(i);
                   setText('');
                 }}
               >

@@ -1,14 +1,17 @@
 /** The Identity station: persons with and without linking, and the bench. */
 import type { CountingBasis } from '../../core/identity/counting-basis';
 import type { IdentityReport } from '../../core/identity/report';
-import { setField } from '../../core/plan/edit';
-import { settingsOf, SETTINGS_ID, type IdentityRules } from '../../core/plan/plan';
 import { ageText, count, percent, plural } from '../../ui/format';
-import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { usePlan, useWorkplace } from '../workplace/context';
+import { useWorkplace } from '../workplace/context';
 import { useIdentity } from '../workplace/queries';
+import { HealthView } from './HealthView';
+import { PersonView } from './PersonView';
 import { Rehearsal } from './Rehearsal';
+import { Rules } from './Rules';
+import { SituationsView } from './SituationsView';
+import { WhatIfView } from './WhatIfView';
 
 const BASIS_NOTE: Record<CountingBasis, string> = {
   'device only':
@@ -95,8 +98,8 @@ const RefusedView = ({ report }: { report: IdentityReport }) =>
     <div className="px-7 py-5">
       <h1 className="text-[1.5rem] font-bold">Links that were refused</h1>
       <p className="mb-3 text-ink-2">
-        Each would have put two user IDs into one person: a shared device, or two accounts of one. The newest {report.refused.length} of{' '}
-        {count(report.refusedCount)}.
+        Each would have put two user IDs into one person, or joined what was cut: a shared device, or two accounts of one. The newest{' '}
+        {report.refused.length} of {count(report.refusedCount)}.
       </p>
       <table className="w-full">
         <tbody>
@@ -114,68 +117,21 @@ const RefusedView = ({ report }: { report: IdentityReport }) =>
     </div>
   );
 
-const Rules = () => {
-  const plan = usePlan();
-  const { store } = useWorkplace();
-  const rules = settingsOf(plan).identity;
-  const set = (next: Partial<IdentityRules>, label: string) => {
-    const edit = setField(plan, 'settings', SETTINGS_ID, 'identity', { ...rules, ...next });
-    if (edit) store.apply([edit], label);
-  };
-  return (
-    <>
-      <MarginPart title="Rules in the draft">
-        <p className="mb-1">A message that carries both may link:</p>
-        {rules.links.map(([a, b]) => (
-          <p key={`${a} ${b}`} className="border-b border-dotted border-rule py-1 wire">
-            {a} – {b}
-          </p>
-        ))}
-      </MarginPart>
-      <MarginPart title="Guards">
-        <label className="flex items-start gap-2 py-1">
-          <input
-            type="checkbox"
-            className="mt-1 accent-accent"
-            checked={rules.linking}
-            onChange={(e) => set({ linking: e.target.checked }, 'Linking')}
-          />
-          Links are followed
-        </label>
-        <label className="flex items-start gap-2 py-1">
-          <input
-            type="checkbox"
-            className="mt-1 accent-accent"
-            checked={rules.maxUserIds === 1}
-            onChange={(e) => set({ maxUserIds: e.target.checked ? 1 : 0 }, 'Guard: one user ID')}
-          />
-          One user ID in a person; a second one splits instead of merging
-        </label>
-        <label className="flex items-start gap-2 py-1">
-          <input
-            type="checkbox"
-            className="mt-1 accent-accent"
-            checked={rules.placeholderGuard}
-            onChange={(e) => set({ placeholderGuard: e.target.checked }, 'Guard: placeholders')}
-          />
-          A placeholder never links
-        </label>
-      </MarginPart>
-      <p className="text-sm text-ink-2">The result does not depend on the order in which messages arrived. Linking reaches backwards.</p>
-    </>
-  );
-};
-
 const VIEWS = [
   { id: 'persons', title: 'Persons, counted three ways' },
-  { id: 'bench', title: 'Bench: the four-message case' },
+  { id: 'health', title: 'How well persons are known' },
+  { id: 'situations', title: 'Situations by source' },
+  { id: 'bench', title: 'Bench: four-message case, and others' },
+  { id: 'person', title: 'One person, and what joins it' },
+  { id: 'what-if', title: 'What if: rules tried' },
   { id: 'refused', title: 'Links that were refused' },
 ] as const;
 
 const Identity = () => {
   const { place, go } = useWorkplace();
   const { data, error, refetch } = useIdentity();
-  const view = VIEWS.find((v) => v.id === place.item)?.id ?? 'persons';
+  const [name, kind, ...value] = place.item?.split(':') ?? [];
+  const view = VIEWS.find((v) => v.id === name)?.id ?? 'persons';
   const list = (
     <>
       <ListHead title="Identity" />
@@ -198,9 +154,17 @@ const Identity = () => {
     </>
   );
   return (
-    <Frame list={list} listLabel="Views of identity" margin={<Rules />}>
+    <Frame list={list} listLabel="Views of identity" margin={view === 'situations' ? undefined : <Rules />}>
       {view === 'bench' ? (
         <Rehearsal />
+      ) : view === 'health' ? (
+        <HealthView />
+      ) : view === 'situations' ? (
+        <SituationsView />
+      ) : view === 'what-if' ? (
+        <WhatIfView />
+      ) : view === 'person' ? (
+        <PersonView identifier={kind ? { kind, value: value.join(':') } : undefined} />
       ) : error && !data ? (
         <Failed what="The identity report" error={error} retry={() => void refetch()} />
       ) : !data ? (

@@ -1,7 +1,8 @@
 /** The four-message case, step by step. */
 import { ChevronLeft, ChevronRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { fourMessageCase, rehearse } from '../../core/identity/rehearsal';
+import { benchCases } from '../../core/identity/cases';
+import { rehearse } from '../../core/identity/rehearsal';
 import { settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
@@ -12,10 +13,13 @@ const NAMES = { viewed: 'Tool Viewed', started: 'Membership Started', completed:
 
 export const Rehearsal = () => {
   const rules = settingsOf(usePlan()).identity;
+  const cases = useMemo(() => benchCases(NAMES, rules.signOutEvents[0]), [rules.signOutEvents]);
+  const [caseId, setCaseId] = useState('four');
   const [identify, setIdentify] = useState(false);
   const [linking, setLinking] = useState(rules.linking);
-  const steps = useMemo(() => fourMessageCase(NAMES, identify), [identify]);
-  const [at, setAt] = useState(4);
+  const shown = cases.find((c) => c.id === (caseId === 'four' && identify ? 'four-identified' : caseId))!;
+  const { steps } = shown;
+  const [at, setAt] = useState(steps.length);
   const upTo = Math.min(at, steps.length);
   const state = useMemo(() => rehearse(steps, upTo, { ...rules, linking }), [steps, upTo, rules, linking]);
   const onKeyDown = (e: React.KeyboardEvent) => {
@@ -26,27 +30,46 @@ export const Rehearsal = () => {
   };
   const full = upTo === steps.length;
   // Steps 2 and 3 are the start and the completion; they convert when they belong to one person.
+  const isFour = caseId === 'four';
   const sameWhoStarted = state.persons.some((p) => p.messages.includes(1) && p.messages.includes(2));
   return (
     <div className="px-7 py-5">
-      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The four-message case</h1>
-      <p className="mt-1 max-w-[640px] text-ink-2">
-        A visitor looks around and starts to join under an anonymous ID; the server completes it under a new user ID; the client goes on
-        under the anonymous one. How many persons is that?
-      </p>
+      <div className="flex items-center gap-4 pr-8">
+        <h1 className="text-[1.5rem] leading-tight font-bold">{isFour ? 'The four-message case' : shown.title}</h1>
+        <select
+          aria-label="Case"
+          value={caseId}
+          onChange={(e) => {
+            setCaseId(e.target.value);
+            setAt(99);
+          }}
+          className="ml-auto border border-rule bg-paper px-2 py-1"
+        >
+          {cases
+            .filter((c) => c.id !== 'four-identified')
+            .map((c) => (
+              <option key={c.id} value={c.id}>
+                {c.title}
+              </option>
+            ))}
+        </select>
+      </div>
+      <p className="mt-1 max-w-[640px] text-ink-2">{shown.asks} How many persons is that?</p>
       <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
-        <label className="flex items-center gap-2">
-          <input
-            type="checkbox"
-            className="accent-accent"
-            checked={identify}
-            onChange={(e) => {
-              setIdentify(e.target.checked);
-              setAt(e.target.checked ? 5 : 4);
-            }}
-          />
-          The client identifies after the sign-up
-        </label>
+        {isFour ? (
+          <label className="flex items-center gap-2">
+            <input
+              type="checkbox"
+              className="accent-accent"
+              checked={identify}
+              onChange={(e) => {
+                setIdentify(e.target.checked);
+                setAt(e.target.checked ? 5 : 4);
+              }}
+            />
+            The client identifies after the sign-up
+          </label>
+        ) : null}
         <label className="flex items-center gap-2">
           <input type="checkbox" className="accent-accent" checked={linking} onChange={(e) => setLinking(e.target.checked)} /> Links are
           followed
@@ -76,7 +99,7 @@ export const Rehearsal = () => {
             const person = state.persons.findIndex((p) => p.messages.includes(i) || p.identifyCalls.includes(i));
             return (
               <li
-                key={s.title}
+                key={`${i} ${s.title}`}
                 id={`step-${i + 1}`}
                 role="option"
                 aria-selected={i + 1 === upTo}
@@ -95,6 +118,7 @@ export const Rehearsal = () => {
                       .map(([k, v]) => `${k} ${v}`)
                       .join(' + ')}
                   </span>
+                  {person < 0 && i < upTo ? <span className="ml-auto shrink-0">nobody’s</span> : null}
                   {person >= 0 ? <b className="ml-auto shrink-0 whitespace-nowrap text-accent">person {person + 1}</b> : null}
                 </span>
               </li>
@@ -126,7 +150,14 @@ export const Rehearsal = () => {
               ))}
             </tbody>
           </table>
-          {full ? (
+          {full && !isFour ? (
+            <p className="mt-3 border-l-4 border-accent pl-3">
+              {state.persons.length === shown.persons
+                ? `${plural(shown.persons, 'person')}, as under the rules that ship.`
+                : `Under the rules that ship it would be ${plural(shown.persons, 'person')}; the rules of the draft differ.`}
+            </p>
+          ) : null}
+          {full && isFour ? (
             <p className="mt-3 border-l-4 border-accent pl-3">
               {sameWhoStarted
                 ? 'One person: who started is who completed, and “started → completed” counts 1 of 1.'

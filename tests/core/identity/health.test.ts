@@ -1,9 +1,12 @@
 /** The figures of identity on messages that are known, and circles with true areas. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { benchCases } from '../../../src/core/identity/cases';
 import { eulerOf, lensArea } from '../../../src/core/identity/euler';
 import { identityHealth, shapeOf } from '../../../src/core/identity/health';
 import { resolvePersons } from '../../../src/core/identity/persons';
+import { rehearse } from '../../../src/core/identity/rehearsal';
+import { situations } from '../../../src/core/identity/situations';
 import { whatIf } from '../../../src/core/identity/what-if';
 import { settingsOf } from '../../../src/core/plan/plan';
 import { create, deepFreeze, event, planWith, question } from '../../plans';
@@ -153,4 +156,27 @@ describe('circles with true areas', () => {
   test('a common part that is larger than a set is an error', () => {
     expect(() => eulerOf(1, 2, 1.5)).toThrow(RangeError);
   });
+});
+
+test('each case that ships gives the persons that it says, under the rules that ship', () => {
+  for (const c of benchCases({ viewed: 'Viewed', started: 'Started', completed: 'Completed' }, 'Out'))
+    expect([c.id, rehearse(c.steps, c.steps.length, rules).persons.length]).toEqual([c.id, c.persons]);
+});
+
+test('situations: what is expected is derived, and what is often missing is named', () => {
+  const kinds = { beforeSignIn: ['anonymous'], afterSignIn: ['anonymous', 'user'] };
+  const p = planWith([create('source', 's', { name: 'Hall', kind: 'web', idKinds: kinds })], { identity: rules });
+  const rows = Array.from({ length: 40 }, (_, i) => ({ at: i, ids: i % 2 ? { user: `m-${i}` } : { anonymous: `a-${i}` } }));
+  const [row] = situations(p, tableOf(rows));
+  expect(row!.cells.map((c) => [c.situation, c.expected.join()])).toEqual([
+    ['first visit', 'anonymous'],
+    ['sign-up', 'anonymous,user'],
+    ['sign-in', 'anonymous,user'],
+    ['sign-out', 'anonymous'],
+    ['second device', 'anonymous,user'],
+    ['shared device', 'anonymous,user'],
+  ]);
+  expect(row!.messages).toEqual({ without: 20, with: 20 });
+  expect(row!.lacks).toEqual(['`anonymous` is missing on 100 % of messages with one']);
+  expect(row!.cells[1]!.leadsTo).toBe('joins the history under anonymous');
 });

@@ -1,0 +1,51 @@
+/** One person as a graph: the identifiers, and the link that joined each. */
+import type { MessageTable } from '../table/message-table';
+import type { Persons, Refusal } from './persons';
+
+export interface PersonGraph {
+  /** Begins with the one that was asked for; at most `MOST` of them. */
+  readonly identifiers: readonly { readonly kind: string; readonly value: string; readonly messages: number }[];
+  readonly more: number;
+  readonly links: readonly {
+    /** Indices into `identifiers`. */
+    readonly a: number;
+    readonly b: number;
+    readonly firstAt: number;
+    readonly refused: Refusal | undefined;
+  }[];
+  /** The device is shared, so it stands for nobody; or the identifier is a placeholder or blocked. */
+  readonly nobody: 'shared device' | 'placeholder or blocked' | undefined;
+}
+
+const MOST = 40;
+
+/** The person that a node belongs to, with what was refused at its edge: an identifier of somebody else that a message put beside. */
+export const personGraph = (table: MessageTable, persons: Persons, node: number): PersonGraph => {
+  const person = persons.personOfNode[node]!;
+  const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
+  const own =
+    person < 0 ? [node] : [node, ...[...persons.personOfNode.keys()].filter((n) => n !== node && persons.personOfNode[n] === person)];
+  const edge =
+    person < 0
+      ? []
+      : persons.refused.flatMap(({ link }) =>
+          persons.personOfNode[link.a] === person ? [link.b] : persons.personOfNode[link.b] === person ? [link.a] : [],
+        );
+  const nodes = [...new Set([...own.slice(0, MOST), ...edge.slice(0, MOST / 4)])];
+  const place = new Map(nodes.map((n, i) => [n, i]));
+  const messages = new Int32Array(nodes.length);
+  for (const column of table.ids.values())
+    for (let row = 0; row < table.length; row++) {
+      const i = place.get(column.get(row));
+      if (i !== undefined) messages[i]!++;
+    }
+  return {
+    identifiers: nodes.map((n, i) => ({ ...table.nodes[n]!, messages: messages[i]! })),
+    more: Math.max(0, own.length - MOST),
+    links: persons.links.flatMap((l) => {
+      const [a, b] = [place.get(l.a), place.get(l.b)];
+      return a === undefined || b === undefined ? [] : [{ a, b, firstAt: l.firstAt, refused: refused.get(l) }];
+    }),
+    nobody: person >= 0 ? undefined : persons.shared.includes(node) ? 'shared device' : 'placeholder or blocked',
+  };
+};

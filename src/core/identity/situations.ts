@@ -1,0 +1,100 @@
+/** Situations × sources: which identifiers the rules expect, and which really arrive. */
+import { entries, settingsOf, type Plan } from '../plan/plan';
+import type { MessageTable } from '../table/message-table';
+
+export const SITUATIONS = ['first visit', 'sign-up', 'sign-in', 'sign-out', 'second device', 'shared device'] as const;
+export type Situation = (typeof SITUATIONS)[number];
+
+export interface SituationCell {
+  readonly situation: Situation;
+  /** Identifier kinds that a message should carry. */
+  readonly expected: readonly string[];
+  /** What the rules make of it. */
+  readonly leadsTo: string;
+}
+
+export interface SituationRow {
+  readonly sourceId: string;
+  readonly cells: readonly SituationCell[];
+  /** Of its messages, the share that carries each kind: of those without a user ID, and of those with one. */
+  readonly arrives: readonly { readonly kind: string; readonly without: number | undefined; readonly with: number | undefined }[];
+  readonly messages: { readonly without: number; readonly with: number };
+  /** What is expected and comes on less than nine in ten, in words. */
+  readonly lacks: readonly string[];
+}
+
+const LEAST_SHARE = 0.9;
+const LEAST_MESSAGES = 20;
+
+/** Derived from the sources' identifier kinds and the rules; nothing in it is written by hand.
+ *  Shape: a row for each source of the plan; shares 0..1, `undefined` where no message came.
+ */
+export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
+  const rules = settingsOf(plan).identity;
+  const links = (a: string, b: string): boolean =>
+    rules.linking && rules.links.some(([x, y]) => (x === a && y === b) || (x === b && y === a));
+  const user = table.ids.get('user');
+  return entries(plan, 'source').map(([sourceId, s]) => {
+    const before = s.idKinds.beforeSignIn;
+    const after = s.idKinds.afterSignIn;
+    const client = s.kind !== 'server';
+    const joins = after.filter((k) => k !== 'user' && after.includes('user') && links(k, 'user'));
+    const history = joins.length > 0 ? `joins the history under ${joins.join(' and ')}` : 'stays apart from what came before';
+    const leads: { readonly [S in Situation]: string } = {
+      'first visit': before.length > 0 ? 'a person of its own' : 'nobody: it carries no identifier',
+      'sign-up': after.includes('user') ? history : 'the new user ID is not known here',
+      'sign-in': after.includes('user') ? history : 'the user ID is not known here',
+      'sign-out':
+        rules.signOutEvents.length > 0
+          ? 'the stretch ends; what follows on a device of several is nobody’s'
+          : 'no sign-out is named in the rules',
+      'second device': after.includes('user')
+        ? rules.linking
+          ? 'the same person, by the user ID'
+          : 'another person: nothing is linked'
+        : 'another person: no guessing',
+      'shared device':
+        rules.sharedDeviceUsers > 0
+          ? `from ${rules.sharedDeviceUsers + 1} user IDs on it never links; each stretch is of who is signed in`
+          : 'links to whoever signs in first: the guard is off',
+    };
+    const signedOutKinds = before;
+    const cells: SituationCell[] = SITUATIONS.filter((x) => client || x === 'sign-up' || x === 'sign-in').map((situation) => ({
+      situation,
+      expected: situation === 'first visit' || situation === 'sign-out' ? signedOutKinds : after,
+      leadsTo: leads[situation],
+    }));
+    const counts = new Map<string, [number, number]>([...table.ids.keys()].map((k) => [k, [0, 0]]));
+    const total: [number, number] = [0, 0];
+    const source = table.sources.find(sourceId);
+    for (let row = 0; row < table.length && source >= 0; row++) {
+      if (table.source.get(row) !== source) continue;
+      const side = (user?.get(row) ?? -1) >= 0 ? 1 : 0;
+      total[side]++;
+      for (const [kind, column] of table.ids) if (column.get(row) >= 0) counts.get(kind)![side]++;
+    }
+    const share = (kind: string, side: 0 | 1): number | undefined =>
+      total[side] === 0 ? undefined : (counts.get(kind)?.[side] ?? 0) / total[side];
+    const kinds = [...new Set([...before, ...after, ...[...counts].filter(([, c]) => c[0] + c[1] > 0).map(([k]) => k)])];
+    const lack = (expected: readonly string[], side: 0 | 1, when: string): string[] =>
+      total[side] < LEAST_MESSAGES
+        ? []
+        : expected
+            .filter((k) => (share(k, side) ?? 1) < LEAST_SHARE)
+            .map((k) => `\`${k}\` is missing on ${Math.round((1 - share(k, side)!) * 100)} % of messages ${when}`);
+    return {
+      sourceId,
+      cells,
+      arrives: kinds.map((kind) => ({ kind, without: share(kind, 0), with: share(kind, 1) })),
+      messages: { without: total[0], with: total[1] },
+      lacks: [
+        ...lack(
+          before.filter((k) => k !== 'user'),
+          0,
+          'without a user ID',
+        ),
+        ...lack(after, 1, 'with one'),
+      ],
+    };
+  });
+};

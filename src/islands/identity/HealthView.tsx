@@ -1,0 +1,213 @@
+/** How well persons are known: each figure with its examples, and containment drawn with true areas. */
+import { eulerOf } from '../../core/identity/euler';
+import type { IdentityHealth } from '../../core/identity/health';
+import { settingsOf } from '../../core/plan/plan';
+import { count, dayText, monthText, percent, plural } from '../../ui/format';
+import { Empty, Failed, Loading } from '../../ui/States';
+import { useView } from '../arrivals/use-view';
+import { logbookPlace } from '../arrivals/IdentifierFinder';
+import { usePlan, useWorkplace } from '../workplace/context';
+
+const SIZE = 132;
+
+/** All persons, and within them those with a user ID: areas as the numbers are. */
+const Containment = ({ all, within }: { all: number; within: number }) => {
+  if (all === 0) return null;
+  const e = eulerOf(all, within, within);
+  const scale = SIZE / 2 / e.a;
+  return (
+    <svg
+      width={SIZE + 4}
+      height={SIZE + 4}
+      className="shrink-0"
+      role="img"
+      aria-label={`${count(within)} of ${count(all)} persons have a user ID`}
+    >
+      <circle cx={SIZE / 2 + 2} cy={SIZE / 2 + 2} r={SIZE / 2} fill="var(--wash)" stroke="var(--ink)" />
+      <circle cx={SIZE / 2 + 2} cy={SIZE + 2 - e.b * scale} r={e.b * scale} fill="var(--accent)" opacity="0.85" />
+    </svg>
+  );
+};
+
+const Value = ({ kind, value }: { kind: string; value: string }) => {
+  const { go } = useWorkplace();
+  return (
+    <button
+      type="button"
+      className="min-h-[24px] max-w-full truncate text-left wire hover:text-accent"
+      title={`Logbook of ${kind} ${value}`}
+      onClick={() => go('arrivals', logbookPlace({ kind, value }))}
+    >
+      {value || '(empty)'}
+    </button>
+  );
+};
+
+const Block = ({ title, children }: { title: string; children: React.ReactNode }) => (
+  <section className="min-w-0 border-t border-ink pt-2">
+    <h2 className="font-bold">{title}</h2>
+    {children}
+  </section>
+);
+
+export const HealthView = () => {
+  const plan = usePlan();
+  const { timeZone, currency, identity } = settingsOf(plan);
+  const { data: h, error, refetch } = useView<IdentityHealth>('/api/identity-health');
+  if (error && !h) return <Failed what="The figures" error={error} retry={() => void refetch()} />;
+  if (!h) return <Loading what="the figures" />;
+  if (h.persons === 0) return <Empty title="Nobody has sent anything yet.">The figures of persons begin with the first message.</Empty>;
+  const orphans = h.orphans.reduce((n, o) => n + o.count, 0);
+  const most = Math.max(0.01, ...h.trend.map((w) => (w.userIds > 0 ? w.orphans / w.userIds : 0)));
+  const month = h.active.find((a) => a.period === 'month');
+  const bill = (n: number): string =>
+    new Intl.NumberFormat('en-GB', { style: 'currency', currency: currency || 'EUR' }).format((n / 1000) * identity.pricePerThousand);
+  return (
+    <div className="px-7 py-5">
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">How well persons are known</h1>
+      <p className="mb-4 text-ink-2">Over all messages, under the rules of the draft. Linking reaches backwards; user properties do not.</p>
+      <div className="grid grid-cols-2 gap-x-8 gap-y-5">
+        <Block title="Persons with a user ID">
+          <div className="mt-1 flex items-center gap-4">
+            <Containment all={h.persons} within={h.withUserId} />
+            <div>
+              <p className="text-[1.5rem] leading-tight font-bold">{percent(h.withUserId / h.persons)}</p>
+              <p className="text-ink-2">
+                {count(h.withUserId)} of {count(h.persons)} persons with any message; the areas are true.
+              </p>
+              <p className="mt-1 text-sm text-ink-2">
+                {plural(h.singleMessage, 'person')} of a single message, {count(h.serverOnly)} known by servers alone.
+              </p>
+            </div>
+          </div>
+        </Block>
+        <Block title="Orphans">
+          <p className="text-[1.5rem] leading-tight font-bold">
+            {count(orphans)} <span className="text-base font-normal text-ink-2">of {count(h.userIds)} user IDs were never linked</span>
+          </p>
+          <ul>
+            {h.orphans.map((o) => (
+              <li key={o.reason} className="flex items-baseline gap-2">
+                <b className="w-12 shrink-0 text-right figures">{count(o.count)}</b>
+                <span className="shrink-0">{o.reason}:</span>
+                {o.examples[0] ? <Value {...o.examples[0]} /> : null}
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1 flex items-end gap-2 text-sm text-ink-2">
+            <svg width={h.trend.length * 15} height={26} role="img" aria-label="Share of orphans among user IDs of each week">
+              {h.trend.map((w, i) => {
+                const share = w.userIds > 0 ? w.orphans / w.userIds : 0;
+                const height = Math.max(1, (share / most) * 26);
+                return (
+                  <rect key={w.at} x={i * 15} y={26 - height} width={12} height={height} fill="var(--accent)">
+                    <title>{`week of ${dayText(w.at, timeZone)}: ${w.orphans} of ${w.userIds}`}</title>
+                  </rect>
+                );
+              })}
+            </svg>
+            share of each week’s new user IDs, at most {percent(most)}
+          </p>
+        </Block>
+        <Block title="Inflation">
+          <p className="text-[1.5rem] leading-tight font-bold">
+            {h.inflation === undefined ? '–' : `${h.inflation >= 0 ? '+' : '−'}${percent(Math.abs(h.inflation))}`}{' '}
+            <span className="text-base font-normal text-ink-2">persons without linking</span>
+          </p>
+          <table className="w-full">
+            <thead>
+              <tr className="text-right text-sm text-ink-2">
+                <th className="text-left font-medium">active persons</th>
+                <th className="font-medium">device only</th>
+                <th className="font-medium">user ID first</th>
+                <th className="font-medium">linked</th>
+              </tr>
+            </thead>
+            <tbody>
+              {h.active.map((a) => (
+                <tr key={a.period} className="border-t border-rule text-right figures">
+                  <th className="text-left font-normal">
+                    {a.period === 'month'
+                      ? monthText(a.at, timeZone)
+                      : a.period === 'week'
+                        ? `week of ${dayText(a.at, timeZone)}`
+                        : dayText(a.at, timeZone)}
+                  </th>
+                  <td>{count(a.persons['device only'])}</td>
+                  <td>{count(a.persons['user ID first'])}</td>
+                  <td className="pl-3 font-semibold">{count(a.persons['fully linked'])}</td>
+                </tr>
+              ))}
+              {month && identity.pricePerThousand > 0 ? (
+                <tr className="border-t border-rule text-right figures">
+                  <th className="text-left font-normal">bill of the month</th>
+                  <td>{bill(month.persons['device only'])}</td>
+                  <td>{bill(month.persons['user ID first'])}</td>
+                  <td className="font-semibold">{bill(month.persons['fully linked'])}</td>
+                </tr>
+              ) : null}
+            </tbody>
+          </table>
+        </Block>
+        <Block title="The user ID while signed in">
+          <p>
+            <b className="text-[1.5rem] leading-tight">
+              {h.signedIn.messages > 0 ? percent(1 - h.signedIn.dropped / h.signedIn.messages) : '–'}
+            </b>{' '}
+            <span className="text-ink-2">
+              of {count(h.signedIn.messages)} messages in signed-in stretches carry it; {count(h.signedIn.dropped)} dropped it.
+            </span>
+          </p>
+          <ul>
+            {h.dropped.slice(0, 3).map((d) => (
+              <li key={`${d.sourceId} ${d.release}`} className="flex gap-2">
+                <span>{plan.source[d.sourceId]?.name ?? d.sourceId}</span> <span className="wire">{d.release}</span>
+                <span className="ml-auto figures">
+                  {count(d.dropped)} of {count(d.messages)}, {percent(d.dropped / d.messages)}
+                </span>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-1 text-sm text-ink-2">
+            {h.latePages.pages === 0
+              ? 'No page was left with a user ID.'
+              : `Late on ${count(h.latePages.late)} of ${plural(h.latePages.pages, 'page')}: the first message came before the ID.`}
+          </p>
+        </Block>
+        <Block title="Shapes of identifiers">
+          <table className="w-full">
+            <tbody>
+              {h.shapes.slice(0, 9).map((s) => (
+                <tr key={`${s.kind} ${s.shape}`} className="border-t border-rule">
+                  <td className="pr-2 text-ink-2">{s.kind}</td>
+                  <td className="max-w-[150px] truncate pr-2 wire" title={`such as ${s.example}`}>
+                    {s.shape}
+                  </td>
+                  <td className="pr-2 text-sm text-ink-2">{s.sources.map((x) => plan.source[x]?.mark ?? x).join(' ')}</td>
+                  <td className="text-right figures">{count(s.count)}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </Block>
+        <Block title="Too common to be one person">
+          {h.overCommon.length + h.shared.length === 0 ? <p className="text-clear">None.</p> : null}
+          <ul>
+            {h.overCommon.map((o) => (
+              <li key={`${o.kind} ${o.value}`} className="flex items-baseline gap-2">
+                <span className="text-ink-2">{o.kind}</span> <Value {...o} />
+                <span className="ml-auto shrink-0 figures">{percent(o.share)} of all</span>
+              </li>
+            ))}
+            {h.shared.map((o) => (
+              <li key={`${o.kind} ${o.value}`} className="flex items-baseline gap-2">
+                <span className="text-ink-2">{o.kind}</span> <Value {...o} />
+                <span className="ml-auto shrink-0 figures">{plural(o.users, 'user ID')} on it</span>
+              </li>
+            ))}
+          </ul>
+        </Block>
+      </div>
+    </div>
+  );
+};

@@ -1,0 +1,158 @@
+/** One person as a graph of identifiers, with the link that joined each; a wrong one is cut here, with a reason. */
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { PersonGraph as Graph } from '../../core/identity/person-graph';
+import { settingsOf } from '../../core/plan/plan';
+import type { IdentifierNode } from '../../core/table/message-table';
+import { Button } from '../../ui/Button';
+import { count, dayText, instantText } from '../../ui/format';
+import { Failed, Loading } from '../../ui/States';
+import { IdentifierFinder, logbookPlace } from '../arrivals/IdentifierFinder';
+import { useView } from '../arrivals/use-view';
+import { usePlan, useWorkplace } from '../workplace/context';
+import { PersonGraph } from './PersonGraph';
+import { useRules } from './Rules';
+
+/** Beyond so many identifiers the drawing says less than the table. */
+const MOST_DRAWN = 14;
+
+export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefined }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const [rules, set] = useRules();
+  const { timeZone } = settingsOf(plan);
+  const [cutting, setCutting] = useState<number | undefined>();
+  const [reason, setReason] = useState('');
+  // Asked anew when the rules change.
+  const path = `/api/person?kind=${encodeURIComponent(identifier?.kind ?? '')}&value=${encodeURIComponent(identifier?.value ?? '')}&cuts=${rules.cuts.length}`;
+  const { data: g, error, refetch } = useView<Graph>(path, identifier !== undefined);
+  const head = (
+    <>
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">One person, and what joins it</h1>
+      <p className="mb-3 text-ink-2">
+        Find it by any identifier. A link that is wrong is cut here; the cut holds however often persons are worked out anew.
+      </p>
+      <IdentifierFinder small={false} onFound={(i) => go('identity', `person:${i.kind}:${i.value}`)} />
+    </>
+  );
+  if (!identifier) return <div className="px-7 py-5">{head}</div>;
+  if (error && !g)
+    return (
+      <div className="px-7 py-5">
+        {head}
+        <Failed what="This person" error={error} retry={() => void refetch()} />
+      </div>
+    );
+  if (!g) return <Loading what="this person" />;
+  const name = (i: number): string => `${g.identifiers[i]!.kind} ${g.identifiers[i]!.value}`;
+  const joined = g.links.filter((l) => l.refused === undefined);
+  const inside = new Set([0]);
+  for (let grown = true; grown;) {
+    grown = false;
+    for (const l of joined)
+      if (inside.has(l.a) !== inside.has(l.b)) {
+        inside.add(l.a).add(l.b);
+        grown = true;
+      }
+  }
+  const drawn = g.identifiers.length <= MOST_DRAWN;
+  const outside = g.identifiers.flatMap((n, i) => (inside.has(i) ? [] : [n]));
+  const cut = (i: number): void => {
+    const l = g.links[i]!;
+    const end = (n: number) => ({ kind: g.identifiers[n]!.kind, value: g.identifiers[n]!.value });
+    set({ cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] }, `Cut between ${name(l.a)} and ${name(l.b)}`);
+    setCutting(undefined);
+    setReason('');
+    toast('Cut in the draft; it is in force when it is published. Undo with Ctrl Z.');
+  };
+  return (
+    <div className="px-7 py-5">
+      {head}
+      {g.nobody ? (
+        <p className="mt-3 border-l-4 border-caution-fill pl-3">
+          {g.nobody === 'shared device'
+            ? 'This device is shared: it never links and stands for nobody. What it sends is of whoever is signed in.'
+            : 'This identifier is a placeholder or blocked, so it stands for nobody.'}
+        </p>
+      ) : null}
+      {drawn ? (
+        <div className="mt-3 overflow-x-auto">
+          <PersonGraph
+            state={{
+              persons: [
+                { identifiers: g.identifiers.filter((_, i) => inside.has(i)), messages: [], identifyCalls: [] },
+                ...outside.map((n) => ({ identifiers: [n], messages: [], identifyCalls: [] })),
+              ],
+              links: g.links.map((l) => ({ a: name(l.a), b: name(l.b), refused: l.refused !== undefined })),
+            }}
+          />
+        </div>
+      ) : (
+        <p className="mt-3 text-ink-2">{count(g.identifiers.length + g.more)} identifiers: too many to draw; the links stand below.</p>
+      )}
+      <table className="mt-3 w-full border-collapse">
+        <caption className="pb-1 text-left font-bold">Links</caption>
+        <thead>
+          <tr className="text-left text-sm text-ink-2">
+            <th className="font-medium">one</th>
+            <th className="font-medium">the other</th>
+            <th className="font-medium">first seen together</th>
+            <th />
+          </tr>
+        </thead>
+        <tbody>
+          {g.links.map((l, i) => (
+            <tr key={`${l.a} ${l.b}`} className="border-t border-rule align-top">
+              {[l.a, l.b].map((n) => (
+                <td key={n} className="py-1 pr-3">
+                  <span className="text-ink-2">{g.identifiers[n]!.kind}</span>{' '}
+                  <button
+                    type="button"
+                    className="min-h-[24px] wire break-all hover:text-accent"
+                    onClick={() => go('arrivals', logbookPlace(g.identifiers[n]!))}
+                  >
+                    {g.identifiers[n]!.value}
+                  </button>
+                </td>
+              ))}
+              <td className="py-1 pr-3 whitespace-nowrap" title={instantText(l.firstAt)}>
+                {dayText(l.firstAt, timeZone)}
+              </td>
+              <td className="py-1 text-right">
+                {l.refused !== undefined ? (
+                  <span className="text-stop">refused: {l.refused}</span>
+                ) : cutting === i ? (
+                  <form
+                    className="flex justify-end gap-2"
+                    onSubmit={(e) => {
+                      e.preventDefault();
+                      if (reason.trim() !== '') cut(i);
+                    }}
+                  >
+                    <input
+                      autoFocus
+                      aria-label="Why they are two persons"
+                      placeholder="Why they are two persons"
+                      value={reason}
+                      onChange={(e) => setReason(e.target.value)}
+                      onKeyDown={(e) => e.key === 'Escape' && setCutting(undefined)}
+                      className="w-52 border border-ink-2 bg-transparent px-2 placeholder:text-ink-2"
+                    />
+                    <Button type="submit" className="text-sm" disabled={reason.trim() === ''}>
+                      Cut
+                    </Button>
+                  </form>
+                ) : (
+                  <button type="button" className="min-h-[24px] text-accent underline decoration-dotted" onClick={() => setCutting(i)}>
+                    Cut …
+                  </button>
+                )}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+      {g.links.length === 0 ? <p className="text-ink-2">Nothing is linked to it.</p> : null}
+    </div>
+  );
+};

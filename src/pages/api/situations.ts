@@ -1,0 +1,4 @@
+import type { APIRoute } from 'astro';
+import { situationTable } from '../../server/identity';
+
+export const GET: APIRoute = () => situationTable();
