@@ -20,6 +20,19 @@ const GROUP = 4000;
 /** The workspace's name until all is loaded, so that a loading that was broken off is known as such. */
 const LOADING = 'Oddment (loading)';
 
+/** So many of the newest are written in their own order, a run of one source at a time, since those are what the live view shows. */
+const NEWEST = 200;
+
+/** Messages as runs of one source each, in order. */
+const inRuns = function* (messages: readonly GeneratedMessage[]): Iterable<readonly GeneratedMessage[]> {
+  for (let i = 0; i < messages.length;) {
+    let j = i + 1;
+    while (messages[j]?.sourceId === messages[i]!.sourceId) j++;
+    yield messages.slice(i, j);
+    i = j;
+  }
+};
+
 const inGroups = function* (messages: readonly GeneratedMessage[]): Iterable<readonly GeneratedMessage[]> {
   for (let i = 0; i < messages.length; i += GROUP) yield messages.slice(i, i + GROUP);
 };
@@ -42,7 +55,7 @@ export const loadDemo = async ({
   await publish(database(), 'Discover, join and borrow', 'Maren (insight)', new Date(now - 57 * 86_400_000));
   const messages = generate({ seed, now, visitors, faults });
   let done = 0;
-  for (const group of inGroups(messages)) {
+  for (const group of [...inGroups(messages.slice(0, -NEWEST)), ...inRuns(messages.slice(-NEWEST))]) {
     const bySource = new Map<string, GeneratedMessage[]>();
     for (const m of group) bySource.set(m.sourceId, [...(bySource.get(m.sourceId) ?? []), m]);
     await Promise.all(
