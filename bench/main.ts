@@ -5,12 +5,14 @@ import { benchIntake } from './intake';
 import { benchLedger } from './ledger';
 import { benchLint } from './lint';
 import { benchLoad } from './load';
+import { benchPersons } from './persons';
 
 const all: Record<string, () => Promise<boolean>> = {
   check: benchCheck,
   lint: benchLint,
   figures: benchFigures,
   load: benchLoad,
+  persons: benchPersons,
   ledger: benchLedger,
   intake: benchIntake,
 };

@@ -1,10 +1,12 @@
 /** How well persons are known: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
-import { entries, settingsOf, type Plan } from '../plan/plan';
+import { settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
-import type { Period } from '../questions/formula';
 import type { MessageTable } from '../table/message-table';
+import { activePeriods, type ActivePeriod } from './active-periods';
 import { countingBases, type BasisFigure, type CountingBasis } from './counting-basis';
-import { personsOfMessages, resolvePersons, type Persons } from './persons';
+import type { Persons } from './persons';
+import { shapesOf, type IdentifierShape } from './shapes';
+import { signedInStretches, type SignedIn } from './signed-in';
 
 export const ORPHAN_REASONS = [
   'only a server sends it',
@@ -20,14 +22,7 @@ export interface Example {
   readonly messages: number;
 }
 
-export interface ActivePeriod {
-  readonly period: Period;
-  /** Begin of the last whole period, UTC epoch ms. */
-  readonly at: number;
-  readonly persons: { readonly [B in CountingBasis]: number };
-}
-
-export interface IdentityHealth {
+export interface IdentityHealth extends SignedIn {
   readonly bases: readonly BasisFigure[];
   /** Persons on `user ID first` ÷ fully linked − 1; `undefined` without persons. */
   readonly inflation: number | undefined;
@@ -40,55 +35,19 @@ export interface IdentityHealth {
   readonly orphans: readonly { readonly reason: OrphanReason; readonly count: number; readonly examples: readonly Example[] }[];
   /** Of user IDs first seen in each of the last eight weeks, how many are orphans. */
   readonly trend: readonly { readonly at: number; readonly userIds: number; readonly orphans: number }[];
-  /** Client messages in a stretch that is signed in, and those of them that lack the user ID, by source and release. */
-  readonly signedIn: { readonly messages: number; readonly dropped: number };
-  readonly dropped: readonly {
-    readonly sourceId: string;
-    readonly release: string;
-    readonly dropped: number;
-    readonly messages: number;
-    /** Sequence numbers, newest first. */
-    readonly samples: readonly number[];
-  }[];
-  /** Pages within a session whose first message lacks the user ID that a later one on it has. */
-  readonly latePages: { readonly late: number; readonly pages: number };
   /** Identifiers that carry more than a hundredth of all messages that carry their kind. */
   readonly overCommon: readonly (Example & { readonly share: number })[];
-  readonly shapes: readonly {
-    readonly kind: string;
-    readonly shape: string;
-    readonly count: number;
-    readonly example: string;
-    readonly sources: readonly string[];
-  }[];
+  readonly shapes: readonly IdentifierShape[];
   readonly shared: readonly (Example & { readonly users: number })[];
 }
 
 const EXAMPLES = 5;
-const MOST_SHAPES = 6;
 const WEEKS = 8;
-const SESSION_GAP_MS = 30 * 60_000;
 const OVER_COMMON_SHARE = 0.01;
 const OVER_COMMON_LEAST = 100;
-const MONTH_WINDOW_MS = 70 * 86_400_000;
-
-/** The shape of an identifier: runs of digits, hexadecimal digits and letters told apart. */
-export const shapeOf = (value: string): string =>
-  value.length > 200
-    ? 'very long'
-    : value === ''
-      ? 'empty'
-      : value
-          .replace(/(?=[0-9a-f]*[0-9])(?=[0-9a-f]*[a-f])[0-9a-f]{6,}/gi, '\u0001')
-          .replace(/\d+/g, '\u0002')
-          .replace(/\p{L}{2,}/gu, '\u0003')
-          .replaceAll('\u0001', '‹hex›')
-          .replaceAll('\u0002', '‹digits›')
-          .replaceAll('\u0003', '‹letters›');
 
 /** Works the figures out over all messages.
- *  Shape: lists hold a few examples each, the counts are whole. A stretch is signed in from a message of a client with a user ID until its
- *  sign-out, until another user ID, or until its device is quiet for 30 minutes. Units: shares 0..1, times UTC epoch ms by the messages.
+ *  Shape: lists hold a few examples each, the counts are whole.  Units: shares 0..1, times UTC epoch ms by the messages.
  */
 export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number): IdentityHealth => {
   const settings = settingsOf(plan);
@@ -178,52 +137,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     byReason.get(reason)!.push(i);
   });
 
-  // Stretches that are signed in, device by device.
-  const perRelease = new Map<string, { sourceId: string; release: string; dropped: number; messages: number; rows: number[] }>();
-  let [inStretch, dropped, late, pages] = [0, 0, 0, 0];
-  const signOuts = new Set(rules.signOutEvents.map((n) => table.names.find(n)).filter((n) => n >= 0));
-  if (user)
-    for (const [node, rows] of clientRows(table, isServer, shared)) {
-      void node;
-      let [signedIn, last] = [false, -Infinity];
-      let page: { at: number; first: boolean; seen: boolean } | undefined;
-      const closePage = (): void => {
-        if (!page?.seen) return;
-        pages++;
-        if (!page.first) late++;
-      };
-      for (const row of rows) {
-        const at = table.time.get(row);
-        const has = user.get(row) >= 0;
-        if (at - last > SESSION_GAP_MS) {
-          signedIn = false;
-          closePage();
-          page = undefined;
-        }
-        last = at;
-        const where = table.page.get(row);
-        if (where >= 0 && where !== page?.at) {
-          closePage();
-          page = { at: where, first: has, seen: has };
-        } else if (page && has) page.seen = true;
-        if (has) signedIn = true;
-        if (signedIn) {
-          inStretch++;
-          const [sourceId, release] = [table.sources.values[table.source.get(row)]!, table.releases.values[table.release.get(row)]!];
-          const key = `${sourceId} ${release}`;
-          let own = perRelease.get(key);
-          if (!own) perRelease.set(key, (own = { sourceId, release, dropped: 0, messages: 0, rows: [] }));
-          own.messages++;
-          if (!has) {
-            dropped++;
-            own.dropped++;
-            own.rows.push(row);
-          }
-        }
-        if (signOuts.has(table.name.get(row))) signedIn = false;
-      }
-      closePage();
-    }
+  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents);
 
   // Identifiers that are everywhere, and shapes.
   const perKind = new Map<string, number>();
@@ -235,7 +149,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   return {
     bases: countingBases(table, rules, persons),
     inflation: inflationOf(countingBases(table, rules, persons)),
-    active: activeOf(plan, table, persons, now),
+    active: activePeriods(plan, table, persons, now),
     persons: present,
     withUserId,
     singleMessage,
@@ -252,18 +166,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
           .map(example),
       })),
     trend,
-    signedIn: { messages: inStretch, dropped },
-    dropped: [...perRelease.values()]
-      .filter((r) => r.dropped > 0)
-      .sort((a, b) => b.dropped / b.messages - a.dropped / a.messages)
-      .map(({ rows, ...r }) => ({
-        ...r,
-        samples: rows
-          .slice(-EXAMPLES)
-          .reverse()
-          .map((row) => table.seq.get(row)),
-      })),
-    latePages: { late, pages },
+    ...signedIn,
     overCommon: overCommon.sort((a, b) => b.share - a.share).slice(0, EXAMPLES * 2),
     shapes: shapesOf(plan, table),
     shared: persons.shared
@@ -278,24 +181,6 @@ const inflationOf = (bases: readonly BasisFigure[]): number | undefined => {
   return of('fully linked') === 0 ? undefined : of('user ID first') / of('fully linked') - 1;
 };
 
-/** The rows of each client device or anonymous ID, in order of time: by the first kind that is no user ID. */
-function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: ReadonlySet<number>): Iterable<[number, number[]]> {
-  const kinds = [...table.ids.keys()].filter((k) => k !== 'user').sort();
-  const rows = new Map<number, number[]>();
-  for (let row = 0; row < table.length; row++) {
-    if (isServer[table.source.get(row)] || table.name.get(row) < 0) continue;
-    for (const kind of kinds) {
-      const node = table.ids.get(kind)!.get(row);
-      if (node < 0 || shared.has(node)) continue;
-      const list = rows.get(node);
-      if (list) list.push(row);
-      else rows.set(node, [row]);
-      break;
-    }
-  }
-  for (const [node, list] of rows) yield [node, list.sort((a, b) => table.time.get(a) - table.time.get(b))];
-}
-
 const usersBeside = (table: MessageTable, node: number): number => {
   const user = table.ids.get('user');
   const column = table.ids.get(table.nodes[node]!.kind);
@@ -303,68 +188,4 @@ const usersBeside = (table: MessageTable, node: number): number => {
   if (user && column)
     for (let row = 0; row < table.length; row++) if (column.get(row) === node && user.get(row) >= 0) seen.add(user.get(row));
   return seen.size;
-};
-
-const shapesOf = (plan: Plan, table: MessageTable): IdentityHealth['shapes'] => {
-  const sourcesOf = new Map<number, Set<number>>();
-  for (const column of table.ids.values())
-    for (let row = 0; row < table.length; row++) {
-      const node = column.get(row);
-      if (node < 0) continue;
-      const s = table.source.get(row);
-      const known = sourcesOf.get(node);
-      if (!known) sourcesOf.set(node, new Set([s]));
-      else known.add(s);
-    }
-  const shapes = new Map<string, { kind: string; shape: string; count: number; example: string; sources: Set<number> }>();
-  table.nodes.forEach((n, i) => {
-    const shape = shapeOf(n.value);
-    const key = `${n.kind} ${shape}`;
-    let own = shapes.get(key);
-    if (!own) shapes.set(key, (own = { kind: n.kind, shape, count: 0, example: n.value.slice(0, 60), sources: new Set() }));
-    own.count++;
-    for (const s of sourcesOf.get(i) ?? []) own.sources.add(s);
-  });
-  const kinds = [...new Set([...entries(plan, 'identifierKind').map(([, k]) => k.name), ...table.ids.keys()])];
-  return kinds.flatMap((kind) =>
-    [...shapes.values()]
-      .filter((s) => s.kind === kind)
-      .sort((a, b) => b.count - a.count)
-      .slice(0, MOST_SHAPES)
-      .map((s) => ({ ...s, sources: [...s.sources].map((x) => table.sources.values[x]!) })),
-  );
-};
-
-/** Persons of the last whole day, week and month under each basis, on the same messages. */
-const activeOf = (plan: Plan, table: MessageTable, persons: Persons, now: number): ActivePeriod[] => {
-  const { timeZone, weekStartsOn, identity } = settingsOf(plan);
-  const apart = resolvePersons(table, { ...identity, linking: false });
-  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
-  const of: { readonly [B in CountingBasis]: Int32Array } = {
-    'device only': personsOfMessages(table, apart.personOfNode, devices),
-    'user ID first': apart.personOfMessage,
-    'fully linked': persons.personOfMessage,
-  };
-  return (['day', 'week', 'month'] as const).map((period) => {
-    const periods = periodsBetween(period, now - MONTH_WINDOW_MS, now, timeZone, weekStartsOn);
-    const from = periods.starts[periods.count - 2]!;
-    const to = periods.starts[periods.count - 1]!;
-    const count = (by: Int32Array): number => {
-      const seen = new Set<number>();
-      for (let row = 0; row < table.length; row++) {
-        const at = table.time.get(row);
-        if (at >= from && at < to && by[row]! >= 0) seen.add(by[row]!);
-      }
-      return seen.size;
-    };
-    return {
-      period,
-      at: from,
-      persons: {
-        'device only': count(of['device only']),
-        'user ID first': count(of['user ID first']),
-        'fully linked': count(of['fully linked']),
-      },
-    };
-  });
 };

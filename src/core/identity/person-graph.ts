@@ -1,6 +1,7 @@
 /** One person as a graph: the identifiers, and the link that joined each. */
 import type { MessageTable } from '../table/message-table';
-import type { Persons, Refusal } from './persons';
+import type { Refusal } from './guards';
+import type { Persons } from './persons';
 
 export interface PersonGraph {
   /** Begins with the one that was asked for; at most `MOST` of them. */

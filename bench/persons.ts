@@ -1,0 +1,68 @@
+/** Persons out of five million messages with a million identifiers, against interning the identifiers' texts alone in the same run; then a
+ *  person's identifiers and the guards. The answer is worked out once more from what was generated.
+ */
+import assert from 'node:assert/strict';
+import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
+import { resolvePersons } from '../src/core/identity/persons';
+import { MessageTable } from '../src/core/table/message-table';
+import { seeded } from '../src/demo/random';
+import { goal, measure } from './measure';
+
+const MESSAGES = 5_000_000;
+const PERSONS = 400_000;
+const GOAL = 1.5;
+const ROUNDS = 3;
+
+const A = 1;
+const U = 2;
+const D = 4;
+
+export const benchPersons = async (): Promise<boolean> => {
+  const rng = seeded(12);
+  const table = new MessageTable();
+  const names = (prefix: string): string[] =>
+    Array.from({ length: PERSONS }, (_, i) => `${prefix}-${(i * 2_654_435_761 + 17).toString(36)}`);
+  const [anonymous, user, device] = [names('a'), names('m'), names('d')];
+  /** Which pairs were seen together, and which identifiers at all, for each person. */
+  const seen = new Uint8Array(PERSONS);
+  const together = new Uint8Array(PERSONS);
+  const texts: string[] = [];
+  for (let i = 0; i < MESSAGES; i++) {
+    const p = Math.floor(rng.next() * PERSONS);
+    const r = rng.next();
+    const carries = (r < 0.55 ? A : r < 0.8 ? A | U : r < 0.9 ? U : D | (r < 0.95 ? U : 0)) & (p % 4 === 0 ? ~U : -1);
+    const ids: Record<string, string> = {};
+    if (carries & A) texts.push((ids['anonymous'] = anonymous[p]!));
+    if (carries & U) texts.push((ids['user'] = user[p]!));
+    if (carries & D) texts.push((ids['device'] = device[p]!));
+    seen[p]! |= carries;
+    if ((carries & (A | U)) === (A | U)) together[p]! |= 1;
+    if ((carries & (D | U)) === (D | U)) together[p]! |= 2;
+    table.append({ seq: i + 1, kind: 'event', name: 'E', sourceId: 's', release: '', occurredAt: i, ids, properties: {} });
+  }
+  let expected = 0;
+  for (let p = 0; p < PERSONS; p++) {
+    const nodes = [A, U, D].filter((x) => seen[p]! & x).length;
+    expected += nodes - (together[p]! & 1) - (together[p]! >> 1);
+  }
+  const rules = DEFAULT_SETTINGS.identity;
+  assert.equal(resolvePersons(table, rules).count, expected);
+  const intern = (): number => {
+    const index = new Map<string, number>();
+    for (const t of texts) if (!index.has(t)) index.set(t, index.size);
+    return index.size;
+  };
+  assert.equal(intern(), table.nodes.length);
+  const times = await measure(
+    [
+      { name: 'intern', run: () => void intern() },
+      { name: 'persons', run: () => void resolvePersons(table, rules) },
+    ],
+    ROUNDS,
+  );
+  const [reference, own] = [times.get('intern')!, times.get('persons')!];
+  console.log(`${table.nodes.length.toLocaleString('en-GB')} identifiers, ${expected.toLocaleString('en-GB')} persons`);
+  console.log(`persons ${Math.round(own)} ms, interning alone ${Math.round(reference)} ms: ${(own / reference).toFixed(2)} times its time`);
+  console.log(`memory held: ${Math.round(process.memoryUsage().rss / 1e6)} MB, the generated texts among it`);
+  return goal('interning’s time for that of persons', reference / own, 1 / GOAL);
+};

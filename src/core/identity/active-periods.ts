@@ -1,0 +1,50 @@
+/** Active persons under each counting basis. */
+import { settingsOf, type Plan } from '../plan/plan';
+import { periodsBetween } from '../questions/calendar';
+import type { Period } from '../questions/formula';
+import type { MessageTable } from '../table/message-table';
+import type { CountingBasis } from './counting-basis';
+import { personsOfMessages, resolvePersons, type Persons } from './persons';
+
+export interface ActivePeriod {
+  readonly period: Period;
+  /** Begin of the last whole period, UTC epoch ms. */
+  readonly at: number;
+  readonly persons: { readonly [B in CountingBasis]: number };
+}
+
+const MONTH_WINDOW_MS = 70 * 86_400_000;
+
+/** Persons of the last whole day, week and month under each basis, on the same messages. */
+export const activePeriods = (plan: Plan, table: MessageTable, persons: Persons, now: number): ActivePeriod[] => {
+  const { timeZone, weekStartsOn, identity } = settingsOf(plan);
+  const apart = resolvePersons(table, { ...identity, linking: false });
+  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
+  const of: { readonly [B in CountingBasis]: Int32Array } = {
+    'device only': personsOfMessages(table, apart.personOfNode, devices),
+    'user ID first': apart.personOfMessage,
+    'fully linked': persons.personOfMessage,
+  };
+  return (['day', 'week', 'month'] as const).map((period) => {
+    const periods = periodsBetween(period, now - MONTH_WINDOW_MS, now, timeZone, weekStartsOn);
+    const from = periods.starts[periods.count - 2]!;
+    const to = periods.starts[periods.count - 1]!;
+    const count = (by: Int32Array): number => {
+      const seen = new Set<number>();
+      for (let row = 0; row < table.length; row++) {
+        const at = table.time.get(row);
+        if (at >= from && at < to && by[row]! >= 0) seen.add(by[row]!);
+      }
+      return seen.size;
+    };
+    return {
+      period,
+      at: from,
+      persons: {
+        'device only': count(of['device only']),
+        'user ID first': count(of['user ID first']),
+        'fully linked': count(of['fully linked']),
+      },
+    };
+  });
+};

@@ -1,0 +1,84 @@
+/** Devices that several people sign in on: who each stretch of messages belongs to. */
+import type { IdentityRules } from '../plan/plan';
+import type { MessageTable } from '../table/message-table';
+import { keyOf } from './guards';
+
+/** The user IDs that came beside each identifier of another kind, where there are at least two. */
+export const usersPerNode = (table: MessageTable, usable: Uint8Array): Map<number, ReadonlySet<number>> => {
+  const several = new Map<number, Set<number>>();
+  const { length } = table;
+  const user = table.ids.get('user')?.rawFor(length);
+  if (!user) return several;
+  const first = new Int32Array(table.nodes.length).fill(-1);
+  for (const [kind, ids] of table.ids) {
+    if (kind === 'user') continue;
+    const column = ids.rawFor(length);
+    for (let row = 0; row < length; row++) {
+      const node = column[row]!;
+      const u = user[row]!;
+      if (node < 0 || u < 0 || usable[u] === 0) continue;
+      const known = first[node]!;
+      if (known < 0) first[node] = u;
+      else if (known !== u) {
+        const set = several.get(node);
+        if (set) set.add(u);
+        else several.set(node, new Set([known, u]));
+      }
+    }
+  }
+  return several;
+};
+
+/** A stretch ends by itself when a shared device is left alone for so long. */
+const LEFT_ALONE_MS = 30 * 60_000;
+
+/** Gives what devices with several user IDs sent without one to whoever was signed in: from a sign-in to the next sign-out, to the next
+ *  sign-in of somebody else, or, on a shared device, until it was left alone; nobody's in between. Before the first sign-in on a device
+ *  that is not shared it stays as linked: that history belongs to the first. Changes `personOfMessage`.
+ */
+export const attributeStretches = (
+  table: MessageTable,
+  rules: IdentityRules,
+  c: {
+    readonly personOfNode: Int32Array;
+    readonly personOfMessage: Int32Array;
+    readonly usersOf: ReadonlyMap<number, ReadonlySet<number>>;
+    readonly shared: ReadonlySet<number>;
+  },
+): void => {
+  const user = table.ids.get('user');
+  if (!user || c.usersOf.size === 0 || !rules.linking) return;
+  const rowsOf = new Map<number, number[]>();
+  for (const [kind, column] of table.ids) {
+    if (kind === 'user') continue;
+    for (let row = 0; row < table.length; row++) {
+      const node = column.get(row);
+      if (node < 0 || !c.usersOf.has(node)) continue;
+      const rows = rowsOf.get(node);
+      if (rows) rows.push(row);
+      else rowsOf.set(node, [row]);
+    }
+  }
+  const time = table.time.raw;
+  const signOuts = new Set(rules.signOutEvents.map((n) => table.names.find(n)).filter((n) => n >= 0));
+  // Devices in the order of their identifiers, so that a message with two of them does not depend on which came first.
+  const devices = [...rowsOf].sort(([a], [b]) => (keyOf(table, a) < keyOf(table, b) ? -1 : 1));
+  for (const [node, rows] of devices) {
+    const isShared = c.shared.has(node);
+    // At one moment a sign-in comes first and a sign-out last, whichever arrived before.
+    const rank = (row: number): number => (signOuts.has(table.name.get(row)) ? 2 : user.get(row) < 0 ? 1 : 0);
+    const userKey = (row: number): string => (user.get(row) < 0 ? '' : keyOf(table, user.get(row)));
+    rows.sort((a, b) => time[a]! - time[b]! || rank(a) - rank(b) || (userKey(a) < userKey(b) ? -1 : userKey(a) > userKey(b) ? 1 : 0));
+    let current = -2;
+    let last = -Infinity;
+    for (const row of rows) {
+      const u = user.get(row);
+      const person = u < 0 ? -1 : c.personOfNode[u]!;
+      if (isShared && time[row]! - last > LEFT_ALONE_MS && current !== -2) current = -1;
+      last = time[row]!;
+      if (person >= 0) current = person;
+      else if (current !== -2) c.personOfMessage[row] = current;
+      if (signOuts.has(table.name.get(row)) && current !== -2) current = -1;
+    }
+  }
+};
