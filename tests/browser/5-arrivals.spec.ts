@@ -133,7 +133,7 @@ test('one person over the phone, the kiosk and the server in one logbook; a faul
   await expect(live.getByRole('button', { name: /Reservation Confirmed/ })).toHaveCount(2);
   await expect(live.getByText(/Not signed in/)).toBeHidden();
   // Two of the messages become a question.
-  await live.getByRole('button', { name: 'Pick' }).click();
+  await live.getByRole('button', { name: 'Pick', exact: true }).click();
   await live.getByLabel('Pick Reservation Confirmed').first().check();
   await live.getByLabel('Pick Signed In').first().check();
   await live.getByLabel('Condition of step 1').selectOption({ label: 'sign_in_method is "passkey"' });
