@@ -7,6 +7,7 @@ import { parseBody } from '../core/plan/document-schema';
 import { blank } from '../core/plan/defaults';
 import { entries, settingsOf, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
+import { COUNTING_BASES, personsUnder, type CountingBasis } from '../core/identity/counting-basis';
 import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import type { MessageTable } from '../core/table/message-table';
@@ -15,9 +16,10 @@ import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { newestVersion } from './published';
 
-const contextFor = (plan: Plan, table: MessageTable, now: number): FigureContext => {
+const contextFor = (plan: Plan, table: MessageTable, now: number, basis: CountingBasis = 'fully linked'): FigureContext => {
   const settings = settingsOf(plan);
-  return { table, personOfMessage: currentPersons(table, settings.identity).personOfMessage, settings, now };
+  const linked = currentPersons(table, settings.identity);
+  return { table, personOfMessage: personsUnder(basis, table, settings.identity, linked), settings, now };
 };
 
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
@@ -44,7 +46,7 @@ export const clearances = (): Promise<Response> =>
 /** `POST /api/figure`: the whole answer of a formula that need not be saved, as lines of JSON with progress. */
 export const figure = (request: Request): Promise<Response> =>
   answering(async () => {
-    const body = await readJson(request, z.object({ formula: z.unknown() }));
+    const body = await readJson(request, z.object({ formula: z.unknown(), basis: z.enum(COUNTING_BASES).optional() }));
     if (!body.ok) return body.response;
     const parsed = parseBody('question', { ...blank('question'), formula: body.value.formula });
     if (!parsed.ok) return problem(400, 'formula refused', parsed.detail);
@@ -52,6 +54,6 @@ export const figure = (request: Request): Promise<Response> =>
     const { plan } = await currentDraft();
     if (!question.formula || coverageOf(plan, question).state === 'undefined')
       return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
-    const context = contextFor(plan, await currentTable(), Date.now());
+    const context = contextFor(plan, await currentTable(), Date.now(), body.value.basis);
     return steps(figureSteps(question.formula, context), request.signal);
   });

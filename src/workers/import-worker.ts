@@ -69,7 +69,7 @@ const api = {
     }));
     return outcomeOf(r.edits, problems, csvSummary(r));
   },
-  importDocument(plan: Plan, text: string, how: 'replace' | 'add'): Outcome {
+  importDocument(plan: Plan, text: string, how: 'replace all' | 'replace' | 'add'): Outcome {
     const read = readPlanDocument(text);
     if (!read.ok) return outcomeOf([], [{ where: 'document', detail: read.detail }], '');
     const edits = importPlan(plan, read.value, how);

@@ -51,12 +51,11 @@ export const readPlanDocument = (text: string): Parsed<Plan> => {
   return parsePlan(whole);
 };
 
-/** The edits that bring a document into a plan: `replace` makes the plan say what the document says, `add` leaves alone what the
- *  document does not speak of.
+/** The edits that bring a document into a plan: `replace all` makes the plan say what the document says, `replace` leaves the
+ *  settings as they are, `add` also what the document does not speak of.
  */
-export const importPlan = (plan: Plan, document: Plan, how: 'replace' | 'add'): Edit[] => {
+export const importPlan = (plan: Plan, document: Plan, how: 'replace all' | 'replace' | 'add'): Edit[] => {
   const edits = editsBetween(plan, document);
-  return how === 'replace'
-    ? edits.filter((e) => e.op !== 'remove' || e.kind !== 'settings')
-    : edits.filter((e) => e.op !== 'remove' && e.kind !== 'settings');
+  if (how === 'replace all') return edits.filter((e) => e.op !== 'remove' || e.kind !== 'settings');
+  return edits.filter((e) => e.kind !== 'settings' && (how === 'replace' || e.op !== 'remove'));
 };

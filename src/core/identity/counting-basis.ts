@@ -23,6 +23,14 @@ const distinct = (of: Int32Array): { persons: number; unattributed: number } => 
   return { persons: seen.size, unattributed };
 };
 
+/** Message row → person under a basis, −1 for nobody. `device only` leaves user IDs out. */
+export const personsUnder = (basis: CountingBasis, table: MessageTable, rules: IdentityRules, linked: Persons): Int32Array => {
+  if (basis === 'fully linked') return linked.personOfMessage;
+  const apart = resolvePersons(table, { ...rules, linking: false });
+  if (basis === 'user ID first') return apart.personOfMessage;
+  return personsOfMessages(table, apart.personOfNode, [...table.ids.keys()].filter((k) => k !== 'user').sort());
+};
+
 /** Persons with at least one message under each basis, on the same messages.
  *  `device only` leaves user IDs out: a message that carries nothing else has no person there.
  */

@@ -59,7 +59,7 @@ export const ImportExport = ({ plan }: { plan: Plan }) => {
   const [kind, setKind] = useState<FileKind>('csv');
   const [preview, setPreview] = useState<Preview | undefined>();
   const [mapping, setMapping] = useState<readonly (string | undefined)[]>([]);
-  const [how, setHow] = useState<'add' | 'replace'>('add');
+  const [how, setHow] = useState<'add' | 'replace' | 'replace all'>('add');
   const [outcome, setOutcome] = useState<Outcome | undefined>();
   const [busy, setBusy] = useState(false);
 
@@ -67,7 +67,7 @@ export const ImportExport = ({ plan }: { plan: Plan }) => {
     content: string,
     as: FileKind,
     fileName: string,
-    mode: 'add' | 'replace',
+    mode: 'add' | 'replace' | 'replace all',
     chosen?: readonly (string | undefined)[],
   ) => {
     setBusy(true);
@@ -201,7 +201,8 @@ export const ImportExport = ({ plan }: { plan: Plan }) => {
                 className="border border-rule bg-paper py-0.5 text-ink"
               >
                 <option value="add">adds to the plan</option>
-                <option value="replace">replaces the plan</option>
+                <option value="replace">replaces the plan, not its settings</option>
+                <option value="replace all">replaces the plan and its settings</option>
               </select>
             </label>
           ) : null}

@@ -7,6 +7,7 @@ import type { Formula } from '../../core/questions/formula';
 import { count, decimal, percent, plural, twoDecimals } from '../../ui/format';
 import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
+import { COUNTING_BASES, type CountingBasis } from '../../core/identity/counting-basis';
 import { postSteps, type Progress } from '../workplace/api';
 import { usePlan } from '../workplace/context';
 import { FigureView } from './FigureView';
@@ -90,9 +91,10 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
   const queries = useQueryClient();
   const [progress, setProgress] = useState<Progress | undefined>();
   const [stopped, setStopped] = useState<Formula | undefined>();
+  const [basis, setBasis] = useState<CountingBasis>('fully linked');
   const { data, error, isPending, isFetching, refetch } = useQuery({
-    queryKey: ['clearance', 'figure', formula],
-    queryFn: ({ signal }) => postSteps<FigureAnswer | null>('/api/figure', { formula }, setProgress, signal),
+    queryKey: ['clearance', 'figure', formula, basis],
+    queryFn: ({ signal }) => postSteps<FigureAnswer | null>('/api/figure', { formula, basis }, setProgress, signal),
     placeholderData: keepPreviousData,
     enabled: stopped !== formula,
   });
@@ -129,6 +131,19 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
       <p className="mb-2 flex items-baseline gap-3">
         <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure)}</span>
         <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived</span>
+        <label className="text-sm text-ink-2">
+          persons{' '}
+          <select
+            aria-label="Counting basis"
+            value={basis}
+            onChange={(e) => setBasis(e.target.value as CountingBasis)}
+            className={`border border-rule bg-paper ${basis === 'fully linked' ? '' : 'border-accent font-semibold text-ink'}`}
+          >
+            {COUNTING_BASES.map((b) => (
+              <option key={b}>{b}</option>
+            ))}
+          </select>
+        </label>
         {data.unfiltered ? (
           <span className="ml-auto text-right text-sm text-ink-2">
             without the filter <b className="text-ink">{headline(data.unfiltered)}</b>

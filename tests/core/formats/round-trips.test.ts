@@ -38,7 +38,9 @@ describe('whole documents', () => {
           expect(contentHash(read.value)).toBe(hash);
         }
         expect(validate(JSON.parse(planJson(plan, 3, hash))), JSON.stringify(validate.errors)).toBe(true);
-        expect(applied(emptyPlan(DEFAULT_SETTINGS), importPlan(emptyPlan(DEFAULT_SETTINGS), plan, 'replace'))).toEqual(plan);
+        expect(applied(emptyPlan(DEFAULT_SETTINGS), importPlan(emptyPlan(DEFAULT_SETTINGS), plan, 'replace all'))).toEqual(plan);
+        const kept = applied(emptyPlan(DEFAULT_SETTINGS), importPlan(emptyPlan(DEFAULT_SETTINGS), plan, 'replace'));
+        expect(kept).toEqual({ ...plan, settings: emptyPlan(DEFAULT_SETTINGS).settings });
       }),
       { seed: 21, numRuns: 60 },
     );
