@@ -2,7 +2,7 @@
 import { entries, type Plan } from '../plan/plan';
 import { wilson, type Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
-import { reconcile } from './batch/unconfirmed-attempts';
+import { reconcile, timesByKey } from './batch/unconfirmed-attempts';
 
 export interface Share {
   readonly n: number;
@@ -53,14 +53,7 @@ const lostOf = (
   now: number,
 ): { readonly judged: number; readonly rows: readonly number[] } => {
   const key = table.properties.get(keyProperty)?.column;
-  const sentAt = new Map<number, number[]>();
-  for (const row of table.rowsOf(clientName)) {
-    const k = key?.get(row) ?? -1;
-    if (k < 0) continue;
-    const times = sentAt.get(k);
-    if (times) times.push(table.time.get(row));
-    else sentAt.set(k, [table.time.get(row)]);
-  }
+  const sentAt = timesByKey(table, clientName, keyProperty);
   const rows: number[] = [];
   let judged = 0;
   for (const row of table.rowsOf(serverName)) {

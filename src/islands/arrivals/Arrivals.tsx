@@ -7,7 +7,7 @@ import { Button } from '../../ui/Button';
 import { count } from '../../ui/format';
 import { Frame, ListHead, MarginPart } from '../../ui/Frame';
 import { Failed, Loading } from '../../ui/States';
-import { usePlan, useWorkplace } from '../workplace/context';
+import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useFindings } from '../workplace/queries';
 import { Backfill } from './Backfill';
 import { DriftView } from './DriftView';
@@ -57,6 +57,7 @@ const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume',
 const Arrivals = () => {
   const plan = usePlan();
   const { place, go } = useWorkplace();
+  const { server } = useDraft();
   const { data, error, refetch } = useFindings();
   const [standIn, setStandIn] = useState(false);
   const [message, setMessage] = useState<LiveMessage | undefined>();
@@ -106,7 +107,10 @@ const Arrivals = () => {
       {error && !data ? <Failed what="The findings" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="findings" /> : null}
       {data ? <FindingRows groups={data.groups} chosen={group?.key} onChoose={(key) => go('arrivals', key)} /> : null}
-      {data?.groups.length === 0 ? (
+      {server && !server.published ? (
+        <p className="border-b border-rule px-4 py-2 text-caution">No version is published yet, so nothing that arrives is judged.</p>
+      ) : null}
+      {data?.groups.length === 0 && (data.messages === 0 || server?.published) ? (
         <p className="p-4 text-ink-2">
           {data.messages === 0
             ? 'Nothing was sent yet, so there is nothing to judge.'

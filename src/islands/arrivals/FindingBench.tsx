@@ -6,6 +6,7 @@ import type { TriagedFinding } from '../../core/arrival/triage';
 import { settingsOf } from '../../core/plan/plan';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { ageText, count, dayText, instantText, percent } from '../../ui/format';
+import { Bars } from '../../ui/Bars';
 import { Rich } from '../../ui/Rich';
 import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -38,41 +39,13 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
   );
 };
 
-const TREND_WIDTH = 8;
-const TREND_HEIGHT = 26;
-
 /** The last four weeks, a bar a day; the last one is not over. */
-const Trend = ({ counts }: { counts: readonly number[] }) => {
-  const most = Math.max(...counts);
-  return (
-    <p className="mt-2 flex items-end gap-3 text-sm text-ink-2">
-      <svg
-        width={counts.length * TREND_WIDTH}
-        height={TREND_HEIGHT}
-        role="img"
-        aria-label={`Messages of each of the last ${counts.length} days: ${counts.join(', ')}`}
-      >
-        {counts.map((n, i) => {
-          const height = n === 0 ? 1 : Math.max(2, (n / most) * TREND_HEIGHT);
-          return (
-            <rect
-              key={i}
-              x={i * TREND_WIDTH}
-              y={TREND_HEIGHT - height}
-              width={TREND_WIDTH - 2}
-              height={height}
-              fill={n === 0 ? 'var(--rule)' : 'var(--accent)'}
-              opacity={i === counts.length - 1 ? 0.5 : 1}
-            >
-              <title>{n.toLocaleString('en-GB')}</title>
-            </rect>
-          );
-        })}
-      </svg>
-      each day of four weeks, at most {count(most)}
-    </p>
-  );
-};
+const Trend = ({ counts }: { counts: readonly number[] }) => (
+  <p className="mt-2 flex items-end gap-3 text-sm text-ink-2">
+    <Bars bars={counts.map((n) => ({ value: n, title: count(n) }))} label={`Messages of each of the last ${counts.length} days`} running />
+    each day of four weeks, at most {count(Math.max(...counts))}
+  </p>
+);
 
 export const FindingBench = ({
   group,

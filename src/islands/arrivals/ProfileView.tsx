@@ -4,6 +4,7 @@ import { toast } from 'sonner';
 import type { ArrivedName, EventProfile } from '../../core/arrival/profile';
 import { draftFromProfile } from '../../core/arrival/profile-draft';
 import { settingsOf } from '../../core/plan/plan';
+import { Bars } from '../../ui/Bars';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, plural } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
@@ -11,29 +12,6 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PropertyRow } from './ProfileProperty';
 import { useView } from './use-view';
-
-const DAY_WIDTH = 6;
-const DAY_HEIGHT = 22;
-
-const Days = ({ counts, days, timeZone, name }: { counts: readonly number[]; days: readonly number[]; timeZone: string; name: string }) => {
-  const most = Math.max(1, ...counts);
-  return (
-    <svg width={counts.length * DAY_WIDTH} height={DAY_HEIGHT} role="img" aria-label={`${name}: ${counts.join(', ')} messages a day`}>
-      {counts.map((n, i) => (
-        <rect
-          key={days[i]}
-          x={i * DAY_WIDTH}
-          width={DAY_WIDTH - 2}
-          y={DAY_HEIGHT - Math.max(1, (n / most) * DAY_HEIGHT)}
-          height={Math.max(1, (n / most) * DAY_HEIGHT)}
-          fill={n === 0 ? 'var(--rule)' : 'var(--accent)'}
-        >
-          <title>{`${dayText(days[i]!, timeZone)}: ${count(n)}`}</title>
-        </rect>
-      ))}
-    </svg>
-  );
-};
 
 const Profile = ({ profile }: { profile: EventProfile }) => {
   const plan = usePlan();
@@ -74,7 +52,12 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             return (
               <p key={s.value} className="mt-1 flex items-end gap-2">
                 {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : s.value}
-                <Days counts={s.days} days={profile.days} timeZone={timeZone} name={source?.name ?? s.value} />
+                <Bars
+                  bars={s.days.map((n, i) => ({ value: n, title: `${dayText(profile.days[i]!, timeZone)} ${count(n)}` }))}
+                  label={`Messages of each day from ${source?.name ?? s.value}`}
+                  width={6}
+                  running
+                />
                 <span className="text-sm text-ink-2 figures">{count(s.messages)}</span>
               </p>
             );

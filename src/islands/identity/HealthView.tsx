@@ -2,6 +2,7 @@
 import { eulerOf } from '../../core/identity/euler';
 import type { IdentityHealth } from '../../core/identity/health';
 import { settingsOf } from '../../core/plan/plan';
+import { Bars } from '../../ui/Bars';
 import { count, dayText, monthText, percent, plural } from '../../ui/format';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { useView } from '../arrivals/use-view';
@@ -95,17 +96,15 @@ export const HealthView = () => {
             ))}
           </ul>
           <p className="mt-1 flex items-end gap-2 text-sm text-ink-2">
-            <svg width={h.trend.length * 15} height={26} role="img" aria-label="Share of orphans among user IDs of each week">
-              {h.trend.map((w, i) => {
-                const share = w.userIds > 0 ? w.orphans / w.userIds : 0;
-                const height = Math.max(1, (share / most) * 26);
-                return (
-                  <rect key={w.at} x={i * 15} y={26 - height} width={12} height={height} fill="var(--accent)">
-                    <title>{`week of ${dayText(w.at, timeZone)}: ${w.orphans} of ${w.userIds}`}</title>
-                  </rect>
-                );
-              })}
-            </svg>
+            <Bars
+              bars={h.trend.map((w) => ({
+                value: w.userIds > 0 ? w.orphans / w.userIds : 0,
+                title: `week of ${dayText(w.at, timeZone)} ${w.orphans} of ${w.userIds}`,
+              }))}
+              label="Orphans among new user IDs"
+              width={15}
+              running
+            />
             share of each week’s new user IDs, at most {percent(most)}
           </p>
         </Block>

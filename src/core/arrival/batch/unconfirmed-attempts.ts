@@ -72,6 +72,20 @@ export const UNCONFIRMED_LEAST = 2;
 const FAINT_SHARE = 0.005;
 const FAINT_LEAST = 5;
 
+/** When an event came under each value of a property, by the value's index. Messages without it are left out. */
+export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly number[]> => {
+  const key = table.properties.get(keyProperty)?.column;
+  const times = new Map<number, number[]>();
+  for (const row of table.rowsOf(eventName)) {
+    const k = key?.get(row) ?? -1;
+    if (k < 0) continue;
+    const own = times.get(k);
+    if (own) own.push(table.time.get(row));
+    else times.set(k, [table.time.get(row)]);
+  }
+  return times;
+};
+
 /** Client messages beside their server confirmations, for each event with a counterpart, by source and release.
  *  Shape: all groups, also those without a finding; `prematureAmong` tells which. Order: as the groups first arrived.
  *  Missing values: a client message without the key counts as unconfirmed. Units: epoch ms.
@@ -83,17 +97,8 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
     if (!c) continue;
     const client = table.names.find(event.name);
     if (client < 0) continue;
-    const server = table.names.find(c.eventName);
     const key = table.properties.get(c.keyProperty);
-    const confirmedAt = new Map<number, number[]>();
-    for (let row = 0; row < table.length && server >= 0; row++) {
-      if (table.name.get(row) !== server) continue;
-      const k = key?.column.get(row) ?? -1;
-      if (k < 0) continue;
-      const times = confirmedAt.get(k);
-      if (times) times.push(table.time.get(row));
-      else confirmedAt.set(k, [table.time.get(row)]);
-    }
+    const confirmedAt = timesByKey(table, c.eventName, c.keyProperty);
     const groups = new Dictionary<number>();
     const found: { judged: number; unconfirmed: number; waiting: number; rows: number[]; firstAt: number; lastAt: number; row: number }[] =
       [];
