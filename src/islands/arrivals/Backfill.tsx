@@ -61,9 +61,17 @@ export const Backfill = () => {
     setError('');
     const ndjson = preview.asIs || /\.(ndjson|jsonl)$/i.test(file.name) || (await file.slice(0, 1).text()) === '{';
     const mapping = asIs ? undefined : { targets, eventName: eventName.trim(), timeZone: utc ? 'UTC' : timeZone };
+    // What is reported on the way may arrive after the end.
+    let over = false;
+    const onProgress = proxy((r: Progress) => {
+      if (!over) setReport(r);
+    });
     try {
-      setReport(await worker.run(file, plan, preview.header, ndjson, mapping, sourceId, proxy(setReport)));
+      const last = await worker.run(file, plan, preview.header, ndjson, mapping, sourceId, onProgress);
+      over = true;
+      setReport(last);
     } catch (e) {
+      over = true;
       setReport((r) => r && { ...r, state: 'cancelled' });
       setError((e as Error).message);
     }
