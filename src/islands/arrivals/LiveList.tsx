@@ -76,10 +76,10 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
         <h2 className="font-bold whitespace-nowrap">Live view</h2>
         <span className="text-sm whitespace-nowrap text-ink-2">{connected ? environments.join(', ') : 'interrupted, reconnecting …'}</span>
         <span className="ml-auto" />
-        <Button look="quiet" aria-pressed={picks !== undefined} onClick={() => setPicks(picks ? undefined : [])}>
+        <Button look="quiet" className="!px-1 text-sm" aria-pressed={picks !== undefined} onClick={() => setPicks(picks ? undefined : [])}>
           <ListPlus size={14} /> Pick
         </Button>
-        <Button look="quiet" aria-pressed={frozen !== undefined} onClick={() => setFrozen(frozen ? undefined : messages)}>
+        <Button look="quiet" className="!px-1 text-sm" aria-pressed={frozen !== undefined} onClick={() => setFrozen(frozen ? undefined : messages)}>
           {frozen ? <Play size={14} /> : <Pause size={14} />}
           {frozen ? `Go on${waiting > 0 ? ` (${waiting})` : ''}` : 'Pause'}
         </Button>
