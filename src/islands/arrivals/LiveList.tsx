@@ -79,7 +79,12 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
         <Button look="quiet" className="!px-1 text-sm" aria-pressed={picks !== undefined} onClick={() => setPicks(picks ? undefined : [])}>
           <ListPlus size={14} /> Pick
         </Button>
-        <Button look="quiet" className="!px-1 text-sm" aria-pressed={frozen !== undefined} onClick={() => setFrozen(frozen ? undefined : messages)}>
+        <Button
+          look="quiet"
+          className="!px-1 text-sm"
+          aria-pressed={frozen !== undefined}
+          onClick={() => setFrozen(frozen ? undefined : messages)}
+        >
           {frozen ? <Play size={14} /> : <Pause size={14} />}
           {frozen ? `Go on${waiting > 0 ? ` (${waiting})` : ''}` : 'Pause'}
         </Button>
