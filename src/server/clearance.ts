@@ -7,7 +7,7 @@ import { parseBody } from '../core/plan/document-schema';
 import { blank } from '../core/plan/defaults';
 import { entries, settingsOf, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
-import { COUNTING_BASES, personsUnder, type CountingBasis } from '../core/identity/counting-basis';
+import { COUNTING_BASES, personsByBasis, type CountingBasis } from '../core/identity/counting-basis';
 import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import type { MessageTable } from '../core/table/message-table';
@@ -19,7 +19,12 @@ import { newestVersion } from './published';
 const contextFor = (plan: Plan, table: MessageTable, now: number, basis: CountingBasis = 'fully linked'): FigureContext => {
   const settings = settingsOf(plan);
   const linked = currentPersons(table, settings.identity);
-  return { table, personOfMessage: personsUnder(basis, table, settings.identity, linked), settings, now };
+  return {
+    table,
+    personOfMessage: basis === 'fully linked' ? linked.personOfMessage : personsByBasis(table, settings.identity, linked)[basis],
+    settings,
+    now,
+  };
 };
 
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>

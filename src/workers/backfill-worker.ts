@@ -12,6 +12,8 @@ export interface BackfillPreview {
   readonly mapping: readonly (Target | undefined)[];
   /** The lines are messages as the intake takes them: nothing is to be mapped. */
   readonly asIs: boolean;
+  /** One JSON object a line, rather than delimited text. */
+  readonly ndjson: boolean;
 }
 
 export interface BackfillProblem {
@@ -80,11 +82,12 @@ const api = {
           .map((f) => header.map((h) => (f[h] === undefined ? '' : typeof f[h] === 'string' ? f[h] : JSON.stringify(f[h])))),
         mapping: guessTargets(header, plan),
         asIs,
+        ndjson: true,
       };
     }
     const { data } = Papa.parse<string[]>(start, { delimiter: guessDelimiter(start), preview: SAMPLE_ROWS + 1, skipEmptyLines: 'greedy' });
     const header = (data[0] ?? []).map((h) => h.trim());
-    return { header, sample: data.slice(1), mapping: guessTargets(header, plan), asIs: false };
+    return { header, sample: data.slice(1), mapping: guessTargets(header, plan), asIs: false, ndjson: false };
   },
 
   /** Sends the file on. Shape: `mapping` undefined sends the lines as they are. Errors: throws when the file or the server cannot be read. */

@@ -3,8 +3,8 @@ import { settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import type { Period } from '../questions/formula';
 import type { MessageTable } from '../table/message-table';
-import type { CountingBasis } from './counting-basis';
-import { personsOfMessages, resolvePersons, type Persons } from './persons';
+import { personsByBasis, type CountingBasis } from './counting-basis';
+import type { Persons } from './persons';
 
 export interface ActivePeriod {
   readonly period: Period;
@@ -18,13 +18,7 @@ const MONTH_WINDOW_MS = 70 * 86_400_000;
 /** Persons of the last whole day, week and month under each basis, on the same messages. */
 export const activePeriods = (plan: Plan, table: MessageTable, persons: Persons, now: number): ActivePeriod[] => {
   const { timeZone, weekStartsOn, identity } = settingsOf(plan);
-  const apart = resolvePersons(table, { ...identity, linking: false });
-  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
-  const of: { readonly [B in CountingBasis]: Int32Array } = {
-    'device only': personsOfMessages(table, apart.personOfNode, devices),
-    'user ID first': apart.personOfMessage,
-    'fully linked': persons.personOfMessage,
-  };
+  const of = personsByBasis(table, identity, persons);
   return (['day', 'week', 'month'] as const).map((period) => {
     const periods = periodsBetween(period, now - MONTH_WINDOW_MS, now, timeZone, weekStartsOn);
     const from = periods.starts[periods.count - 2]!;

@@ -23,24 +23,25 @@ const distinct = (of: Int32Array): { persons: number; unattributed: number } => 
   return { persons: seen.size, unattributed };
 };
 
-/** Message row → person under a basis, −1 for nobody. `device only` leaves user IDs out. */
-export const personsUnder = (basis: CountingBasis, table: MessageTable, rules: IdentityRules, linked: Persons): Int32Array => {
-  if (basis === 'fully linked') return linked.personOfMessage;
+/** Message row → person under each basis, −1 for nobody. `device only` leaves user IDs out: a message that carries nothing else has no
+ *  person there.
+ */
+export const personsByBasis = (
+  table: MessageTable,
+  rules: IdentityRules,
+  linked: Persons,
+): { readonly [B in CountingBasis]: Int32Array } => {
   const apart = resolvePersons(table, { ...rules, linking: false });
-  if (basis === 'user ID first') return apart.personOfMessage;
-  return personsOfMessages(table, apart.personOfNode, [...table.ids.keys()].filter((k) => k !== 'user').sort());
+  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
+  return {
+    'device only': personsOfMessages(table, apart.personOfNode, devices),
+    'user ID first': apart.personOfMessage,
+    'fully linked': linked.personOfMessage,
+  };
 };
 
-/** Persons with at least one message under each basis, on the same messages.
- *  `device only` leaves user IDs out: a message that carries nothing else has no person there.
- */
+/** Persons with at least one message under each basis, on the same messages. */
 export const countingBases = (table: MessageTable, rules: IdentityRules, linked: Persons = resolvePersons(table, rules)): BasisFigure[] => {
-  const apart = resolvePersons(table, { ...rules, linking: false });
-  const others = [...table.ids.keys()].filter((k) => k !== 'user').sort();
-  const byDevice = personsOfMessages(table, apart.personOfNode, others);
-  return [
-    { basis: 'device only', ...distinct(byDevice) },
-    { basis: 'user ID first', ...distinct(apart.personOfMessage) },
-    { basis: 'fully linked', ...distinct(linked.personOfMessage) },
-  ];
+  const by = personsByBasis(table, rules, linked);
+  return COUNTING_BASES.map((basis) => ({ basis, ...distinct(by[basis]) }));
 };

@@ -146,9 +146,10 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     const share = messagesOf[i]! / perKind.get(n.kind)!;
     return messagesOf[i]! >= OVER_COMMON_LEAST && share > OVER_COMMON_SHARE ? [{ ...example(i), share }] : [];
   });
+  const bases = countingBases(table, rules, persons);
   return {
-    bases: countingBases(table, rules, persons),
-    inflation: inflationOf(countingBases(table, rules, persons)),
+    bases,
+    inflation: inflationOf(bases),
     active: activePeriods(plan, table, persons, now),
     persons: present,
     withUserId,

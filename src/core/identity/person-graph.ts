@@ -5,7 +5,13 @@ import type { Persons } from './persons';
 
 export interface PersonGraph {
   /** Begins with the one that was asked for; at most `MOST` of them. */
-  readonly identifiers: readonly { readonly kind: string; readonly value: string; readonly messages: number }[];
+  readonly identifiers: readonly {
+    readonly kind: string;
+    readonly value: string;
+    readonly messages: number;
+    /** Of this person; otherwise of somebody whom a refused link leads to. */
+    readonly own: boolean;
+  }[];
   readonly more: number;
   readonly links: readonly {
     /** Indices into `identifiers`. */
@@ -41,7 +47,11 @@ export const personGraph = (table: MessageTable, persons: Persons, node: number)
       if (i !== undefined) messages[i]!++;
     }
   return {
-    identifiers: nodes.map((n, i) => ({ ...table.nodes[n]!, messages: messages[i]! })),
+    identifiers: nodes.map((n, i) => ({
+      ...table.nodes[n]!,
+      messages: messages[i]!,
+      own: n === node || (person >= 0 && persons.personOfNode[n] === person),
+    })),
     more: Math.max(0, own.length - MOST),
     links: persons.links.flatMap((l) => {
       const [a, b] = [place.get(l.a), place.get(l.b)];

@@ -4,7 +4,8 @@ import { coverageOf } from '../questions/coverage';
 import { figureOf, headlineOf } from '../questions/compute-figure';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
-import { personsOfMessages, resolvePersons, type Persons } from './persons';
+import { personsByBasis } from './counting-basis';
+import { resolvePersons, type Persons } from './persons';
 
 export interface Side {
   readonly persons: number;
@@ -73,16 +74,11 @@ export function* whatIf(
   const old = resolvePersons(table, before);
   yield { done: 1, of };
   const next = resolvePersons(table, after);
-  const apart = resolvePersons(table, { ...after, linking: false });
-  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
-  const deviceOnly = personsOfMessages(table, apart.personOfNode, devices);
+  const bases = personsByBasis(table, after, next);
   yield { done: 2, of };
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
-    const value = (personOfMessage: Int32Array) => {
-      const h = headlineOf(figureOf(q.formula!, { table, personOfMessage, settings, now }));
-      return h;
-    };
+    const value = (personOfMessage: Int32Array) => headlineOf(figureOf(q.formula!, { table, personOfMessage, settings, now }));
     const [b, a] = [value(old.personOfMessage), value(next.personOfMessage)];
     figures.push({
       questionId,
@@ -90,8 +86,8 @@ export function* whatIf(
       isShare: a.interval !== undefined || b.interval !== undefined,
       before: b.value,
       after: a.value,
-      deviceOnly: value(deviceOnly).value,
-      userIdFirst: value(apart.personOfMessage).value,
+      deviceOnly: value(bases['device only']).value,
+      userIdFirst: value(bases['user ID first']).value,
     });
     yield { done: 2 + figures.length, of };
   }

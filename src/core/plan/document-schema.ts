@@ -1,4 +1,5 @@
-/** The shape of edits and of a plan at the boundary: what comes from a browser, a file or the database. */
+/** The shape of edits and of a plan at the boundary: what comes from a browser, a file or the database.
+ *  Long because the schema of each kind stands beside the others that it refers to. */
 import { z } from 'zod';
 import { CASE_STYLES } from '../naming/case-style';
 import { OPERATORS, PERIODS } from '../questions/formula';

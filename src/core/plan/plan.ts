@@ -1,5 +1,6 @@
 /** The plan: the document that says what is tracked, by whom, and for which question.
- *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage. */
+ *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage.
+ *  Long because the document is one shape: its kinds are read together. */
 import type { Formula } from '../questions/formula';
 import type { CaseStyle } from '../naming/case-style';
 import type { RuleSettings } from '../findings/severity';

@@ -59,7 +59,6 @@ export const Backfill = () => {
   const run = async (): Promise<void> => {
     if (!file || !preview) return;
     setError('');
-    const ndjson = preview.asIs || /\.(ndjson|jsonl)$/i.test(file.name) || (await file.slice(0, 1).text()) === '{';
     const mapping = asIs ? undefined : { targets, eventName: eventName.trim(), timeZone: utc ? 'UTC' : timeZone };
     // What is reported on the way may arrive after the end.
     let over = false;
@@ -67,7 +66,7 @@ export const Backfill = () => {
       if (!over) setReport(r);
     });
     try {
-      const last = await worker.run(file, plan, preview.header, ndjson, mapping, sourceId, onProgress);
+      const last = await worker.run(file, plan, preview.header, preview.ndjson, mapping, sourceId, onProgress);
       over = true;
       setReport(last);
     } catch (e) {

@@ -1,9 +1,7 @@
 /** The findings of the station's list: narrowed by source, event and release, each under where it stands. */
 import { useState } from 'react';
 import type { TriagedFinding } from '../../core/arrival/triage';
-import { questionsServedBy } from '../../core/questions/coverage';
-import type { Plan } from '../../core/plan/plan';
-import { bySeverity } from '../../core/findings/severity';
+import { byDanger } from '../../core/arrival/danger';
 import { count } from '../../ui/format';
 import { ListRow } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
@@ -43,17 +41,6 @@ const passes = (g: TriagedFinding, n: Narrow): boolean =>
   (n.event === '' || g.touches.includes(n.event)) &&
   (n.release === '' || g.releases.includes(n.release));
 
-/** By what they endanger: severity, then how many questions they touch, then the share of the messages, then how many. */
-const ranked = (plan: Plan, groups: readonly TriagedFinding[]): TriagedFinding[] => {
-  const touched = new Map(
-    groups.map((g) => [g.key, new Set(g.touches.flatMap((name) => questionsServedBy(plan, name).map(([id]) => id))).size]),
-  );
-  const share = (g: TriagedFinding): number => (g.of > 0 ? g.count / g.of : 1);
-  return [...groups].sort(
-    (a, b) => bySeverity(a, b) || touched.get(b.key)! - touched.get(a.key)! || share(b) - share(a) || b.count - a.count,
-  );
-};
-
 const SELECT = 'min-w-0 flex-1 border border-rule bg-paper px-1 py-0.5 text-sm';
 
 export const FindingRows = ({
@@ -67,7 +54,7 @@ export const FindingRows = ({
 }) => {
   const plan = usePlan();
   const [narrow, setNarrow] = useState(ALL);
-  const shown = ranked(
+  const shown = byDanger(
     plan,
     groups.filter((g) => passes(g, narrow)),
   );

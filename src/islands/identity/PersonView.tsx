@@ -45,18 +45,8 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
     );
   if (!g) return <Loading what="this person" />;
   const name = (i: number): string => `${g.identifiers[i]!.kind} ${g.identifiers[i]!.value}`;
-  const joined = g.links.filter((l) => l.refused === undefined);
-  const inside = new Set([0]);
-  for (let grown = true; grown;) {
-    grown = false;
-    for (const l of joined)
-      if (inside.has(l.a) !== inside.has(l.b)) {
-        inside.add(l.a).add(l.b);
-        grown = true;
-      }
-  }
   const drawn = g.identifiers.length <= MOST_DRAWN;
-  const outside = g.identifiers.flatMap((n, i) => (inside.has(i) ? [] : [n]));
+  const outside = g.identifiers.filter((n) => !n.own);
   const cut = (i: number): void => {
     const l = g.links[i]!;
     const end = (n: number) => ({ kind: g.identifiers[n]!.kind, value: g.identifiers[n]!.value });
@@ -80,7 +70,7 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
           <PersonGraph
             state={{
               persons: [
-                { identifiers: g.identifiers.filter((_, i) => inside.has(i)), messages: [], identifyCalls: [] },
+                { identifiers: g.identifiers.filter((n) => n.own), messages: [], identifyCalls: [] },
                 ...outside.map((n) => ({ identifiers: [n], messages: [], identifyCalls: [] })),
               ],
               links: g.links.map((l) => ({ a: name(l.a), b: name(l.b), refused: l.refused !== undefined })),

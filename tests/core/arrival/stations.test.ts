@@ -1,7 +1,9 @@
 /** Volume, client beside server, profiles, drift and “this is me”: what each says of messages that are known. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { byDanger } from '../../../src/core/arrival/danger';
 import { driftSince } from '../../../src/core/arrival/drift';
+import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import { identifiersOfMe, isMine } from '../../../src/core/arrival/me';
 import { arrivedNames, profileOf } from '../../../src/core/arrival/profile';
 import { draftFromProfile } from '../../../src/core/arrival/profile-draft';
@@ -10,7 +12,7 @@ import { volumeOf } from '../../../src/core/arrival/volume';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { findEvent, propertiesOf } from '../../../src/core/plan/plan';
 import { seeded } from '../../../src/demo/random';
-import { create, deepFreeze, event, planWith, property } from '../../plans';
+import { create, deepFreeze, event, planWith, property, question } from '../../plans';
 import { tableOf } from '../../tables';
 
 const DAY = 1440;
@@ -171,6 +173,20 @@ describe('profile', () => {
     expect(Object.values(applied.plan.property).filter((p) => p.name === 'crate')).toEqual([plan.property['crate']]);
     expect(draftFromProfile(applied.plan, profileOf(applied.plan, table, 'Lent', now)!, () => 'x')).toEqual([]);
   });
+});
+
+test('findings stand in the order of what they endanger', () => {
+  const asked = { type: 'active persons', events: [{ eventName: 'Asked', where: [] }], period: 'week' } as const;
+  const p = planWith([event('ask', { name: 'Asked' }), event('l', { name: 'Lent' }), question('q', { formula: asked })]);
+  const group = (key: string, severity: 'stop' | 'note', touches: string[], count: number, of: number) =>
+    ({ key, severity, touches, count, of }) as unknown as FindingGroup;
+  const groups = [
+    group('a note', 'note', ['Asked'], 9, 9),
+    group('many', 'stop', ['Lent'], 50, 100),
+    group('more of fewer', 'stop', ['Lent'], 9, 10),
+    group('a question', 'stop', ['Asked'], 1, 100),
+  ];
+  expect(byDanger(p, groups).map((g) => g.key)).toEqual(['a question', 'more of fewer', 'many', 'a note']);
 });
 
 test('drift: what is new or vanished, where the other side would have shown it; free text and rare things are left alone', () => {

@@ -5,6 +5,7 @@ import { benchCases } from '../../../src/core/identity/cases';
 import { eulerOf, lensArea } from '../../../src/core/identity/euler';
 import { identityHealth } from '../../../src/core/identity/health';
 import { resolvePersons } from '../../../src/core/identity/persons';
+import { personGraph } from '../../../src/core/identity/person-graph';
 import { rehearse } from '../../../src/core/identity/rehearsal';
 import { shapeOf } from '../../../src/core/identity/shapes';
 import { situations } from '../../../src/core/identity/situations';
@@ -162,6 +163,25 @@ describe('circles with true areas', () => {
 test('each case that ships gives the persons that it says, under the rules that ship', () => {
   for (const c of benchCases({ viewed: 'Viewed', started: 'Started', completed: 'Completed' }, 'Out'))
     expect([c.id, rehearse(c.steps, c.steps.length, rules).persons.length]).toEqual([c.id, c.persons]);
+});
+
+test('one person as a graph: what is theirs, and whom a refused link leads to', () => {
+  const table = tableOf([
+    { at: 0, ids: { device: 'd', user: 'one' } },
+    { at: 1, ids: { device: 'd', user: 'two' } },
+    { at: 2, ids: { anonymous: 'a', user: 'one' } },
+    { at: 3, ids: { user: 'null' } },
+  ]);
+  const persons = resolvePersons(table, rules);
+  const g = personGraph(table, persons, table.findNode('user', 'one'));
+  expect(g.identifiers.map((i) => [i.value, i.own, i.messages])).toEqual([
+    ['one', true, 2],
+    ['d', true, 2],
+    ['a', true, 1],
+    ['two', false, 1],
+  ]);
+  expect(g.links.map((l) => l.refused).sort()).toEqual(['two user IDs', undefined, undefined]);
+  expect(personGraph(table, persons, table.findNode('user', 'null'))).toMatchObject({ nobody: 'placeholder or blocked', links: [] });
 });
 
 test('situations: what is expected is derived, and what is often missing is named', () => {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { countingBases, personsUnder } from '../../../src/core/identity/counting-basis';
+import { countingBases, personsByBasis } from '../../../src/core/identity/counting-basis';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { isPlaceholderId } from '../../../src/core/identity/placeholder';
 import { fourMessageCase, rehearse } from '../../../src/core/identity/rehearsal';
@@ -182,7 +182,7 @@ test('three counting bases on the same messages', () => {
     { basis: 'fully linked', persons: 1, unattributed: 0 },
   ]);
   for (const { basis, persons, unattributed } of countingBases(table, RULES)) {
-    const of = [...personsUnder(basis, table, RULES, resolvePersons(table, RULES))];
+    const of = [...personsByBasis(table, RULES, resolvePersons(table, RULES))[basis]];
     expect([new Set(of.filter((p) => p >= 0)).size, of.filter((p) => p < 0).length]).toEqual([persons, unattributed]);
   }
 });
