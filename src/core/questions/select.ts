@@ -13,13 +13,17 @@ interface Derived {
   readonly views: Map<string, EventView>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
   readonly values: WeakMap<EventView, Map<string, Int32Array>>;
+  readonly stretches: WeakMap<EventView, Map<string, StretchPersons>>;
 }
 
 /** What was worked out for a resolution of persons; it lives as long as that does, and a new message makes a new one. */
 const derived = new WeakMap<Int32Array, Derived>();
 const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
-  if (!d) derived.set(persons, (d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap(), values: new WeakMap() }));
+  if (!d) {
+    d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap(), values: new WeakMap(), stretches: new WeakMap() };
+    derived.set(persons, d);
+  }
   return d;
 };
 
@@ -206,26 +210,54 @@ export const valuesIn = (c: FigureContext, v: EventView, property: string): Int3
 /** Positions where the periods begin in a view; one more at the end. */
 export const cuts = (v: EventView, starts: readonly number[]): Int32Array => Int32Array.from(starts, (s) => lowerBound(v.time, s));
 
-/** Adds the persons of a stretch of a view, how many messages are nobody's; or only those of
- *  messages that `only` has a 1 for. */
-export const addPersons = (set: Bitset, v: EventView, from: number, to: number, only?: Uint8Array): number => {
-  const { person } = v;
+/** Adds the persons of a stretch of a view; how many messages are nobody's.
+ *  Which message is a person's first is hard to guess, so every bit is set without asking, and all are counted at the end.
+ */
+export const addPersons = (set: Bitset, { person }: EventView, from: number, to: number): number => {
   const { words } = set;
   let nobody = 0;
-  // Which message is a person's first is hard to guess, so every bit is set without asking, and all are counted at the end.
-  if (only)
-    for (let i = from; i < to; i++) {
-      const p = person[i]!;
-      if (p >= 0) words[p >>> 5]! |= only[i]! << (p & 31);
-    }
-  else
-    for (let i = from; i < to; i++) {
-      const p = person[i]!;
-      if (p >= 0) words[p >>> 5]! |= 1 << (p & 31);
-      else nobody++;
-    }
+  for (let i = from; i < to; i++) {
+    const p = person[i]!;
+    if (p >= 0) words[p >>> 5]! |= 1 << (p & 31);
+    else nobody++;
+  }
   set.count();
   return nobody;
+};
+
+/** Adds the persons of those messages of a stretch that `truth`, one place further on than `index` says, has a 1 for. */
+export const addJudged = (set: Bitset, { person }: EventView, index: Int32Array, truth: Uint8Array, from: number, to: number): void => {
+  const { words } = set;
+  for (let i = from; i < to; i++) {
+    const p = person[i]!;
+    if (p >= 0) words[p >>> 5]! |= truth[index[i]! + 1]! << (p & 31);
+  }
+  set.count();
+};
+
+export interface StretchPersons {
+  readonly persons: Bitset;
+  readonly unattributed: number;
+}
+
+/** A year of weeks, and some. */
+const MOST_STRETCHES = 64;
+
+/** The persons of a stretch of a view, remembered while no message comes: whatever is asked about their messages, they are the same. */
+export const personsOfStretch = (c: FigureContext, v: EventView, from: number, to: number): StretchPersons => {
+  const { view, at } = v.cutFrom ?? { view: v, at: 0 };
+  const known = derivedOf(c.personOfMessage).stretches;
+  let ofView = known.get(view);
+  if (!ofView) known.set(view, (ofView = new Map()));
+  const key = `${at + from} ${at + to}`;
+  let made = ofView.get(key);
+  if (!made) {
+    if (ofView.size >= MOST_STRETCHES) ofView.clear();
+    const persons = new Bitset(personCount(c));
+    const unattributed = addPersons(persons, v, from, to);
+    ofView.set(key, (made = { persons, unattributed }));
+  }
+  return made;
 };
 
 /** The distinct persons of views, and how many messages are nobody's. */
@@ -243,8 +275,8 @@ export const firstTime = (views: readonly EventView[]): number | undefined => {
 };
 
 /** Number of messages of nobody in a stretch of a view. */
-export const unattributedIn = (v: EventView, from = 0, to = v.person.length): number => {
+export const unattributedIn = ({ person }: EventView, from = 0, to = person.length): number => {
   let n = 0;
-  for (let i = from; i < to; i++) if (v.person[i]! < 0) n++;
+  for (let i = from; i < to; i++) n += person[i]! >>> 31;
   return n;
 };

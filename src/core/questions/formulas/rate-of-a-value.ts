@@ -6,21 +6,15 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RatePoint } from '../figure';
 import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type Condition, type RateOfValue } from '../formula';
-import { addPersons, cuts, personCount, select, unattributedIn, userValuesIn, valuesIn } from '../select';
+import { addJudged, cuts, personCount, personsOfStretch, select, unattributedIn, userValuesIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
-/** Whether each message of a view fulfils a condition: 1 or 0. */
-const judgedIn = (c: FigureContext, v: EventView, condition: Condition): Uint8Array => {
-  const out = new Uint8Array(v.rows.length);
-  const values = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
-  if (values) {
-    const truth = truthOf(c.table.properties.get(condition.property)!.values.values, condition);
-    for (let i = 0; i < out.length; i++) out[i] = truth[values[i]! + 1]!;
-  } else {
-    const test = compileConditions(c.table, [condition], (name) => userValuesIn(c, name))!;
-    for (let i = 0; i < out.length; i++) out[i] = test(v.rows[i]!) ? 1 : 0;
-  }
-  return out;
+/** For each message of a view an index; `truth`, one place further on, says whether it fulfils a condition: 1 or 0. */
+const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index: Int32Array; truth: Uint8Array } => {
+  const index = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
+  if (index) return { index, truth: truthOf(c.table.properties.get(condition.property)!.values.values, condition) };
+  const test = compileConditions(c.table, [condition], (name) => userValuesIn(c, name))!;
+  return { index: v.rows.map((row) => (test(row) ? 0 : -1)), truth: Uint8Array.of(0, 1) };
 };
 
 /** Messages (or persons) whose property fulfils a predicate over all with the event, within the last `overDays` days, and by week.
@@ -31,7 +25,7 @@ const judgedIn = (c: FigureContext, v: EventView, condition: Condition): Uint8Ar
 const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> => {
   const since = c.now - f.overDays * DAY_MS;
   const own = select(c, f.event, since);
-  const fulfils = judgedIn(c, own, f.condition);
+  const { index, truth } = judgedIn(c, own, f.condition);
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween('week', since, c.now, timeZone, weekStartsOn);
   const capacity = personCount(c);
@@ -41,22 +35,23 @@ const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> 
   const all = new Bitset(capacity);
   const allHits = new Bitset(capacity);
   let hitMessages = 0;
+  let unattributed = 0;
   const at = cuts(own, periods.starts);
   for (let k = 0; k < periods.count; k++) {
     const [from, to] = [at[k]!, at[k + 1]!];
     if (!byPerson) {
       of[k] = to - from;
-      for (let i = from; i < to; i++) hits[k]! += fulfils[i]!;
+      for (let i = from; i < to; i++) hits[k]! += truth[index[i]! + 1]!;
       hitMessages += hits[k]!;
       continue;
     }
-    const persons = new Bitset(capacity);
+    const stretch = personsOfStretch(c, own, from, to);
     const fulfilling = new Bitset(capacity);
-    addPersons(persons, own, from, to);
-    addPersons(fulfilling, own, from, to, fulfils);
-    of[k] = persons.size;
+    addJudged(fulfilling, own, index, truth, from, to);
+    unattributed += stretch.unattributed;
+    of[k] = stretch.persons.size;
     hits[k] = fulfilling.size;
-    all.addAll(persons);
+    all.addAll(stretch.persons);
     allHits.addAll(fulfilling);
   }
   const total = byPerson ? all.size : own.rows.length;
@@ -74,7 +69,7 @@ const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> 
     share: total === 0 ? undefined : n / total,
     interval: wilson(n, total),
     points,
-    unattributed: unattributedIn(own),
+    unattributed: byPerson ? unattributed : unattributedIn(own),
   };
 };
 
