@@ -37,6 +37,20 @@ export const joinWords = (words: readonly string[], style: CaseStyle): string =>
 
 /** Whether the name keeps the style. Acronyms in capitals are allowed where a word may start with a capital. */
 export const keepsCase = (name: string, style: CaseStyle): boolean => {
+  const key = `${style}\0${name}`;
+  let known = remembered.get(key);
+  if (known === undefined) {
+    if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+    remembered.set(key, (known = judged(name, style)));
+  }
+  return known;
+};
+
+const MOST_REMEMBERED = 20_000;
+/** The same names are asked about after each edit. */
+const remembered = new Map<string, boolean>();
+
+const judged = (name: string, style: CaseStyle): boolean => {
   if (name === toCase(name, style)) return true;
   if (style !== 'Title Case' && style !== 'Sentence case') return false;
   const parts = name.split(' ');

@@ -1,6 +1,6 @@
 /** Suggestions: a property that other events on the same object carry, and this one lacks. */
 import type { Edit } from './edit';
-import { entries, isLive, type Id, type Plan, type PlanEvent } from './plan';
+import { entries, isLive, type Id, type Plan, type PlanEvent, type Property } from './plan';
 import { plannedPropertiesOf } from './plan-index';
 
 export interface ObjectSuggestions {
@@ -19,22 +19,29 @@ const answers = new WeakMap<Plan, ObjectSuggestions[]>();
 interface Known {
   readonly ids: readonly Id[];
   readonly events: readonly PlanEvent[];
-  readonly property: Plan['property'];
+  /** What these events carry. */
+  readonly carried: ReadonlyMap<Id, Property>;
   readonly sharedSet: Plan['sharedSet'];
   readonly value: ObjectSuggestions | undefined;
 }
 let last = new Map<string, Known>();
 
-const groupOf = (plan: Plan, object: string, ids: readonly Id[]): ObjectSuggestions | undefined => {
+const groupOf = (plan: Plan, object: string, ids: readonly Id[]): Pick<Known, 'value' | 'carried'> => {
   const events = [...ids].sort((a, b) => plan.event[a]!.order - plan.event[b]!.order);
   const carries = new Map(events.map((e) => [e, new Set(plannedPropertiesOf(plan, e).map((p) => p.id))]));
-  const properties = [...new Set(events.flatMap((e) => [...carries.get(e)!]))].filter((p) => !plan.property[p]!.retired);
+  const carried = new Map(events.flatMap((e) => [...carries.get(e)!].map((p) => [p, plan.property[p]!] as const)));
+  const properties = [...carried.keys()].filter((p) => !carried.get(p)!.retired);
   const lacking = new Map<Id, Id[]>();
   for (const e of events) {
     const lacks = properties.filter((p) => !carries.get(e)!.has(p));
     if (lacks.length > 0) lacking.set(e, lacks);
   }
-  return lacking.size > 0 ? { object, events, properties, carries, lacking } : undefined;
+  return { carried, value: lacking.size > 0 ? { object, events, properties, carries, lacking } : undefined };
+};
+
+const sameCarried = (plan: Plan, carried: ReadonlyMap<Id, Property>): boolean => {
+  for (const [id, p] of carried) if (plan.property[id] !== p) return false;
+  return true;
 };
 
 /** Objects whose events differ in what they carry, with the matrix of events against properties.
@@ -59,13 +66,13 @@ export const suggestionsOf = (plan: Plan): ObjectSuggestions[] => {
     const events = ids.map((id) => plan.event[id]!);
     const before = last.get(object);
     const stands =
-      before?.property === plan.property &&
-      before.sharedSet === plan.sharedSet &&
+      before?.sharedSet === plan.sharedSet &&
       before.events.length === events.length &&
-      before.events.every((e, i) => e === events[i] && before.ids[i] === ids[i]);
-    const value = stands ? before.value : groupOf(plan, object, ids);
-    next.set(object, stands ? before : { ids, events, property: plan.property, sharedSet: plan.sharedSet, value });
-    if (value) out.push(value);
+      before.events.every((e, i) => e === events[i] && before.ids[i] === ids[i]) &&
+      sameCarried(plan, before.carried);
+    const now = stands ? before : { ids, events, sharedSet: plan.sharedSet, ...groupOf(plan, object, ids) };
+    next.set(object, now);
+    if (now.value) out.push(now.value);
   }
   last = next;
   answers.set(plan, out);

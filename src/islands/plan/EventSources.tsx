@@ -66,7 +66,6 @@ export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
                 </td>
                 <td className={NAME_CELL}>
                   <Since
-                    key={own?.since ?? ''}
                     label={`${source.name}, since release`}
                     since={own?.since}
                     disabled={!own}
@@ -108,6 +107,12 @@ export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
 
 const Since = (p: { label: string; since: string | undefined; disabled: boolean; keep: (text: string) => void }) => {
   const [text, setText] = useState(p.since ?? '');
+  // Changed elsewhere: the new value is shown, and the field keeps the keyboard.
+  const [shown, setShown] = useState(p.since);
+  if (shown !== p.since) {
+    setShown(p.since);
+    setText(p.since ?? '');
+  }
   const keep = () => {
     if (text.trim() !== (p.since ?? '')) p.keep(text.trim());
   };

@@ -2,7 +2,7 @@
 import { useCallback, useDeferredValue, useMemo, useState } from 'react';
 import { applyEdits, type Edit } from '../../core/plan/edit';
 import { SHEETS, type Sheet } from '../../core/plan/fields/index';
-import type { Id } from '../../core/plan/plan';
+import type { Id, Plan } from '../../core/plan/plan';
 import { limitsOf, WARN_FROM } from '../../core/plan/limits';
 import { suggestionsOf } from '../../core/plan/suggestions';
 import { count as countText, plural } from '../../ui/format';
@@ -51,19 +51,36 @@ const Count = ({ n }: { n: number | string }) => (
   <span className="ml-auto text-sm text-ink-2">{typeof n === 'number' ? countText(n) : n}</span>
 );
 
+/** What is being typed, and the plan as it would stand. */
+interface Typing {
+  readonly of: Plan;
+  readonly edits: readonly Edit[];
+  readonly looked: Plan;
+}
+
+const tried = (plan: Plan, edits: readonly Edit[]): Typing => {
+  const r = applyEdits(plan, edits);
+  return { of: plan, edits, looked: r.ok ? r.plan : plan };
+};
+
 const PlanStation = () => {
   const plan = usePlan();
   const { server, proposal } = useDraft();
-  const { place, go } = useWorkplace();
+  const { place, go, lint } = useWorkplace();
   const { sheet, opened, id, view } = placeOf(place.item);
-  const [typing, setTyping] = useState<readonly Edit[]>([]);
-  const onTyping = useCallback((edits: readonly Edit[]) => setTyping((t) => (t.length === 0 && edits.length === 0 ? t : edits)), []);
+  const [typing, setTyping] = useState<Typing>(() => tried(plan, []));
+  const onTyping = useCallback(
+    (edits: readonly Edit[]) => {
+      const next = tried(plan, edits);
+      // The rules begin while the page is still being drawn.
+      if (edits.length > 0) lint.want(next.looked);
+      setTyping((t) => (t.edits.length === 0 && edits.length === 0 ? t : next));
+    },
+    [plan, lint],
+  );
 
   const trial = useDeferredValue(typing);
-  const looked = useMemo(() => {
-    const r = applyEdits(plan, trial);
-    return r.ok ? r.plan : plan;
-  }, [plan, trial]);
+  const { looked } = useMemo(() => (trial.of === plan ? trial : tried(plan, trial.edits)), [plan, trial]);
   const { findings } = useLintOf(looked);
   const suggested = useMemo(
     () => suggestionsOf(plan).reduce((n, g) => n + [...g.lacking.values()].reduce((m, l) => m + l.length, 0), 0),
@@ -123,7 +140,7 @@ const PlanStation = () => {
   const current = id ?? (sheet && !opened ? sheet.rows(plan)[0] : undefined);
   const margin =
     sheet?.kind !== undefined ? (
-      <PlanMargin plan={looked} kind={sheet.kind} id={current} findings={findings} typing={typing.length > 0} />
+      <PlanMargin plan={looked} kind={sheet.kind} id={current} findings={findings} typing={typing.edits.length > 0} />
     ) : undefined;
   return (
     <Frame list={list} listLabel="Parts of the plan" narrowList margin={margin}>
