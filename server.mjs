@@ -11,6 +11,7 @@ const stop = () => {
   const force = setTimeout(() => server.server.closeAllConnections(), 3000);
   server.server.close(async () => {
     clearTimeout(force);
+    await (await globalThis.signalPostJobs?.catch(() => undefined))?.stop({ timeout: 2000 }).catch(() => undefined);
     await globalThis.signalPostDatabase?.pool.end().catch(() => undefined);
     process.exit(0);
   });

@@ -1,5 +1,5 @@
-/** The counts of findings on messages. */
-import type { FindingCount } from '../core/arrival/finding-group';
+/** The findings on messages: counts of those on one, and the groups of those over many. */
+import type { FindingCount, FindingGroup } from '../core/arrival/finding-group';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -26,3 +26,32 @@ export const findingCounts = async ({ db }: Database, planVersion: number): Prom
     lastAt: r.last_at.getTime(),
     samples: r.samples.map(Number),
   }));
+
+export interface ManyFindings {
+  /** Sequence number of the last message that was looked at. */
+  readonly upTo: number;
+  /** UTC epoch ms. */
+  readonly at: number;
+  readonly groups: readonly FindingGroup[];
+}
+
+/** What the checks over many last found under a version; `undefined` before they looked. */
+export const manyFound = async ({ db }: Database, planVersion: number): Promise<ManyFindings | undefined> => {
+  const r = await db
+    .selectFrom('many_findings')
+    .selectAll()
+    .where('workspace_id', '=', THE_WORKSPACE)
+    .where('plan_version', '=', planVersion)
+    .executeTakeFirst();
+  return r && { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups };
+};
+
+/** Stores what they found; an older look never replaces a newer one. */
+export const storeManyFound = async ({ db }: Database, planVersion: number, found: ManyFindings): Promise<void> => {
+  const row = { up_to: String(found.upTo), found_at: new Date(found.at), groups: JSON.stringify(found.groups) };
+  await db
+    .insertInto('many_findings')
+    .values({ workspace_id: THE_WORKSPACE, plan_version: planVersion, ...row })
+    .onConflict((c) => c.columns(['workspace_id', 'plan_version']).doUpdateSet(row).where('many_findings.found_at', '<=', row.found_at))
+    .execute();
+};

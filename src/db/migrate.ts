@@ -5,8 +5,15 @@ import * as first from './migrations/0001-first';
 import * as review from './migrations/0002-review';
 import * as triage from './migrations/0003-triage';
 import * as intake from './migrations/0004-intake';
+import * as background from './migrations/0005-background';
 
-const MIGRATIONS: Record<string, Migration> = { '0001-first': first, '0002-review': review, '0003-triage': triage, '0004-intake': intake };
+const MIGRATIONS: Record<string, Migration> = {
+  '0001-first': first,
+  '0002-review': review,
+  '0003-triage': triage,
+  '0004-intake': intake,
+  '0005-background': background,
+};
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.
  *  Errors: throws when a migration fails; what it began is rolled back.

@@ -1,5 +1,6 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
+import type { FindingGroup } from '../core/arrival/finding-group';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, Kind, Plan } from '../core/plan/plan';
 
@@ -24,6 +25,25 @@ export interface Schema {
     revoked_at: ColumnType<Date | null>;
     per_minute: number | null;
     last_used_at: Date | null;
+  };
+  many_findings: {
+    workspace_id: number;
+    plan_version: number;
+    up_to: string;
+    found_at: ColumnType<Date, Date, Date>;
+    groups: Json<readonly FindingGroup[]>;
+  };
+  identity_cases: { workspace_id: number; id: string; body: Json<unknown>; author: string; changed_at: ColumnType<Date, never, Date> };
+  retests: {
+    workspace_id: number;
+    id: Generated<string>;
+    key: string;
+    title: string;
+    due_at: ColumnType<Date, Date, Date>;
+    asked_by: string;
+    asked_at: Created;
+    done_at: ColumnType<Date | null, never, Date | null>;
+    outcome: Generated<string>;
   };
   key_usage: { key_id: string; minute: string; messages: string };
   dead_letters: {

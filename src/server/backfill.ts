@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import { parseInstant } from '../core/plan/property-type';
 import { answering, json, readJson } from './answer';
-import { acceptBatch } from './intake';
+import { takeIn } from './intake';
 import { parseLine } from './intake-body';
 
 const MOST = 5000;
@@ -25,7 +25,7 @@ export const backfill = (request: Request): Promise<Response> =>
     const { sourceId, texts } = body.value;
     const now = Date.now();
     const lines = texts.map(parseLine);
-    const answers = await acceptBatch(
+    const answers = await takeIn(
       lines.map((l) => ({ ...l, receivedAt: receiptOf(l.value, now) })),
       sourceId,
       now,

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { deadLetters, deadLetterSource, markReplayed } from '../db/dead-letter-store';
 import { answering, json, problem, readJson } from './answer';
 import { database } from './context';
-import { acceptBatch } from './intake';
+import { takeIn } from './intake';
 import { parseLine } from './intake-body';
 
 const SHOWN = 200;
@@ -21,7 +21,7 @@ export const replay = (request: Request): Promise<Response> =>
     const { id, text } = body.value;
     const sourceId = await deadLetterSource(database(), id);
     if (sourceId === undefined) return problem(404, 'gone', 'It is not there any more.');
-    const [answer] = await acceptBatch([parseLine(text)], sourceId, Date.now(), false);
+    const [answer] = await takeIn([parseLine(text)], sourceId, Date.now(), false);
     if (answer!.answer === 'refused') return problem(422, answer!.reason, answer!.detail);
     await markReplayed(database(), id);
     return json(answer);

@@ -22,11 +22,13 @@ export const findings = (): Promise<Response> =>
     const version = await newestVersion();
     const table = await currentTable();
     const counts = await findingCounts(database(), version?.number ?? 0);
-    const groups = groupFindings(counts, table, version ? await manyFindings(table, version) : [], Date.now());
+    const many = version && (await manyFindings(version, table.lastSeq));
+    const groups = groupFindings(counts, table, many?.groups ?? [], Date.now());
     const settlingHours = version ? settingsOf(version.plan).settlingHours : DEFAULT_SETTLING_HOURS;
     return json({
       groups: triaged(groups, await acknowledgements(database()), table, Date.now(), settlingHours * HOUR_MS),
       messages: table.length,
+      manyAt: many?.at ?? null,
       totals: await intakeTotals(database()),
     });
   });

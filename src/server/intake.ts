@@ -9,6 +9,7 @@ import { countTurnedAway } from '../db/message-writer';
 import { json, problem, unavailable } from './answer';
 import { database } from './context';
 import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage } from './intake-body';
+import { messagesCame } from './many-findings';
 import { submit, TooBusy, type Pending } from './writer';
 
 const CORS = {
@@ -130,6 +131,13 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
   return answers;
 };
 
+/** As `acceptBatch`, and what looks at many messages is told that some came. */
+export const takeIn: typeof acceptBatch = async (...batch) => {
+  const answers = await acceptBatch(...batch);
+  if (answers.some((a) => a.answer === 'accepted')) messagesCame();
+  return answers;
+};
+
 const summaryOf = (answers: readonly Answer[]) => {
   const count = (a: Answer['answer']): number => answers.filter((x) => x.answer === a).length;
   return {
@@ -160,7 +168,7 @@ const takeLines = async (request: Request, key: KnownKey): Promise<Response> => 
   try {
     for await (const lines of readLines(request)) {
       await spendOn(key, lines.length);
-      const batch = await acceptBatch(lines, key.sourceId, Date.now());
+      const batch = await takeIn(lines, key.sourceId, Date.now());
       const summary = summaryOf(batch);
       for (const k of Object.keys(total) as (keyof typeof total)[]) total[k] += summary[k];
       for (const a of batch)
@@ -184,7 +192,7 @@ const take = async (request: Request, key: KnownKey): Promise<Response> => {
   const raw = splitBody(await readBody(request), request.headers);
   if (raw.length > LIMITS.messages) throw tooLarge();
   await spendOn(key, raw.length);
-  const answers = await acceptBatch(raw, key.sourceId, Date.now());
+  const answers = await takeIn(raw, key.sourceId, Date.now());
   const summary = summaryOf(answers);
   return json({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
 };

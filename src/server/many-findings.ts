@@ -1,32 +1,29 @@
-/** The checks over many messages: worked out in the background, a check at a time, and kept until messages or plan change. */
-import { manyGroups, type FindingGroup } from '../core/arrival/finding-group';
+/** The checks over many messages: a job in the background, asked for when messages come or a version is published, and every ten minutes,
+ *  since waiting is judged by the clock. A page reads what it last found.
+ */
+import { manyGroups } from '../core/arrival/finding-group';
 import { settingsOf } from '../core/plan/plan';
-import type { MessageTable } from '../core/table/message-table';
-import { currentPersons } from './columns';
+import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import type { PublishedPlan } from '../db/plan-store';
+import { currentPersons, currentTable } from './columns';
+import { database } from './context';
+import { defineJob } from './jobs';
+import { newestVersion } from './published';
 
-interface Held {
-  readonly table: MessageTable;
-  readonly length: number;
-  readonly version: number;
-  readonly at: number;
-  readonly groups: readonly FindingGroup[];
-}
+/** Messages that come one after the other are looked at together. */
+const TOGETHER_S = 2;
+const FIRST_LOOK_MS = 60_000;
+const POLL_MS = 100;
 
-/** So long an answer may lag behind what arrives: a cause does not come and go within seconds. */
-const FRESH_MS = 5000;
-/** And so long although nothing arrives, since waiting is judged by the clock. */
-const STALE_MS = 10 * 60_000;
-
-let held: Held | undefined;
-let working: Promise<Held> | undefined;
-
-const work = async (table: MessageTable, version: PublishedPlan): Promise<Held> => {
-  const { length } = table;
+const look = async (): Promise<void> => {
+  const version = await newestVersion();
+  if (!version) return;
   const now = Date.now();
-  const persons = currentPersons(table, settingsOf(version.plan).identity);
+  const table = await currentTable();
+  const upTo = table.lastSeq;
   let first = now;
-  for (let row = 0; row < length; row++) first = Math.min(first, table.received.get(row));
+  for (let row = 0; row < table.length; row++) first = Math.min(first, table.received.get(row));
+  const persons = currentPersons(table, settingsOf(version.plan).identity);
   const steps = manyGroups({
     plan: version.plan,
     table,
@@ -37,20 +34,37 @@ const work = async (table: MessageTable, version: PublishedPlan): Promise<Held> 
   });
   for (;;) {
     const step = steps.next();
-    if (step.done) return (held = { table, length, version: version.number, at: now, groups: step.value });
+    if (step.done) return storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
     await new Promise((next) => setImmediate(next));
   }
 };
 
-/** The groups under a version; what was found a moment ago where messages have come since, while it is looked at again. */
-export const manyFindings = async (table: MessageTable, version: PublishedPlan): Promise<readonly FindingGroup[]> => {
-  const known = held?.table === table && held.version === version.number ? held : undefined;
-  const age = known ? Date.now() - known.at : Infinity;
-  if (known && (known.length === table.length ? age < STALE_MS : age < FRESH_MS)) return known.groups;
-  working ??= work(table, version).finally(() => (working = undefined));
-  if (known) {
-    working.catch((e: unknown) => console.error(e));
-    return known.groups;
+const job = defineJob('checks-over-many', look, '*/10 * * * *');
+
+let asked: number | undefined;
+
+/** Says that messages came. A process asks once in a while, however many come. */
+export const messagesCame = (): void => {
+  const now = Date.now();
+  if (asked !== undefined && now - asked < TOGETHER_S * 1000) return;
+  asked = now;
+  // One more look when the while is over, for what came within it.
+  job.ask(TOGETHER_S).catch(() => (asked = undefined));
+};
+
+/** What the checks over many found under the newest version, as of their last look. Under a version that they have not looked at yet, the
+ *  first look is waited for, a minute at most.
+ */
+export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): Promise<ManyFindings> => {
+  const from = Date.now();
+  for (let tries = 0; ; tries++) {
+    const found = await manyFound(database(), number);
+    if (found) {
+      if (found.upTo < lastSeq) messagesCame();
+      return found;
+    }
+    if (tries === 0) await job.ask();
+    if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
+    await new Promise((next) => setTimeout(next, POLL_MS));
   }
-  return (await working).groups;
 };

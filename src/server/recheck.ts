@@ -4,6 +4,8 @@ import { messagesAfter } from '../db/message-store';
 import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
 import type { JudgedMessage } from '../core/arrival/tally';
 import { database } from './context';
+import { storeCurrentIdentity } from './identity';
+import { defineJob } from './jobs';
 import { compiledVersion } from './published';
 
 const PAGE = 5000;
@@ -22,18 +24,17 @@ const recheckPage = async (r: Recheck): Promise<boolean> => {
   return storeRecheckPage(database(), r, upTo, judged);
 };
 
-let running: Promise<void> | undefined;
-
-const runAll = async (): Promise<void> => {
-  for (;;) {
-    const next = (await openRechecks(database())).at(-1);
-    if (!next) return;
+/** One page a job, the newest version first, so that a process that dies in the middle loses a page at most. */
+const work = async (): Promise<void> => {
+  const next = (await openRechecks(database())).at(-1);
+  if (next) {
     await recheckPage(next);
+    return job.ask();
   }
+  await storeCurrentIdentity();
 };
 
-/** Carries out what is to be rechecked, the newest version first. A failure is tried again at the next call. */
-export const recheckAll = (): Promise<void> => {
-  running ??= runAll().finally(() => (running = undefined));
-  return running;
-};
+const job = defineJob('recheck', work);
+
+/** Asks for what is to be rechecked to be carried out, in whichever process; the identity tables follow. */
+export const recheckAll = (): Promise<void> => job.ask();

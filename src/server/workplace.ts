@@ -10,7 +10,6 @@ import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
 import { database } from './context';
 import { currentDraft } from './draft';
-import { storeCurrentIdentity } from './identity';
 import { extend } from './proposals';
 import { newestVersion } from './published';
 import { recheckAll } from './recheck';
@@ -87,8 +86,6 @@ export const publishDraft = (request: Request): Promise<Response> =>
     if (!body.ok) return body.response;
     const version = await publish(database(), body.value.note, body.value.author);
     if (!version.changed) return problem(409, 'nothing to publish', `The draft says the same as version ${version.number}.`);
-    void recheckAll()
-      .then(storeCurrentIdentity)
-      .catch((e: unknown) => console.error(e));
+    void recheckAll().catch((e: unknown) => console.error(e));
     return json(version);
   });

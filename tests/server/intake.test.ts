@@ -411,3 +411,14 @@ test('while the database is gone the intake says 503 with Retry-After, and recov
     await endProcess(own, 'SIGTERM');
   }
 });
+
+test('checks over many run in the background, whoever took the messages, and without anybody looking at a page', async () => {
+  const sent = await answerOf(await send(JSON.stringify([signOut(), signOut()]), {}, second.url));
+  expect(sent.accepted).toBe(2);
+  const newest = await client.query<{ seq: string }>('select max(seq) as seq from messages');
+  const looked = async () =>
+    (await client.query<{ up_to: string }>('select up_to from many_findings order by plan_version desc limit 1')).rows[0]?.up_to;
+  await expect.poll(async () => Number((await looked()) ?? 0), { timeout: 30_000 }).toBeGreaterThanOrEqual(Number(newest.rows[0]!.seq));
+  const jobs = await client.query<{ name: string }>("select distinct name from pgboss.job where state = 'completed'");
+  expect(jobs.rows.map((r) => r.name)).toContain('checks-over-many');
+});

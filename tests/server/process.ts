@@ -10,7 +10,7 @@ export interface Running {
 export const startProcess = async (databaseUrl: string, from: number): Promise<Running> => {
   const port = await freePort(from);
   const child = spawn(process.execPath, ['server.mjs'], {
-    stdio: 'ignore',
+    stdio: process.env['LOUD'] ? 'inherit' : 'ignore',
     env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl },
   });
   const url = `http://127.0.0.1:${port}`;

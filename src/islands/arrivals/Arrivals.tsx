@@ -2,9 +2,10 @@
 import { AppWindow } from 'lucide-react';
 import { useState } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import { settingsOf } from '../../core/plan/plan';
 import type { IntakeTotals } from '../../core/arrival/intake-totals';
 import { Button } from '../../ui/Button';
-import { count } from '../../ui/format';
+import { count, timeText } from '../../ui/format';
 import { Frame, ListHead, MarginPart } from '../../ui/Frame';
 import { Failed, Loading } from '../../ui/States';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
@@ -115,6 +116,11 @@ const Arrivals = () => {
           {data.messages === 0
             ? 'Nothing was sent yet, so there is nothing to judge.'
             : `${count(data.messages)} messages, all conforming.`}
+        </p>
+      ) : null}
+      {data && data.manyAt !== null && data.messages > 0 ? (
+        <p className="px-4 pt-3 text-sm text-ink-2" title="Checks that need many messages run in the background, as messages come.">
+          Patterns over many messages as of {timeText(data.manyAt, settingsOf(plan).timeZone)}
         </p>
       ) : null}
       {data && data.totals.length > 0 ? <Totals totals={data.totals} /> : null}

@@ -5,5 +5,7 @@ import type { TriagedFinding } from '../../core/arrival/triage';
 export interface Findings {
   readonly groups: readonly TriagedFinding[];
   readonly messages: number;
+  /** When the checks over many last looked, UTC epoch ms; null before anything is published. */
+  readonly manyAt: number | null;
   readonly totals: readonly IntakeTotals[];
 }
