@@ -1,5 +1,6 @@
 /** Messages as columns, held in memory: loaded once, tailed as messages come, rebuilt when a new version judges them. */
-import { resolvePersons, type Persons } from '../core/identity/persons';
+import { LivingPersons } from '../core/identity/living-persons';
+import type { Persons } from '../core/identity/persons';
 import type { IdentityRules } from '../core/plan/plan';
 import { MessageTable } from '../core/table/message-table';
 import { RowReader } from '../core/table/row-reader';
@@ -20,7 +21,15 @@ interface Held {
 const PAGE = 10_000;
 let held: Held | undefined;
 let tailing: Promise<MessageTable> | undefined;
-let persons: { readonly of: MessageTable; readonly length: number; readonly rules: string; readonly value: Persons } | undefined;
+interface HeldPersons {
+  readonly of: MessageTable;
+  readonly rules: string;
+  readonly living: LivingPersons;
+  value: Persons;
+}
+/** Of the rules asked for lately: the draft's and the published ones. */
+const MOST_RULES = 2;
+let persons: HeldPersons[] = [];
 
 const EMPTY: { readonly [name: string]: never } = {};
 type Fields = { readonly [name: string]: unknown };
@@ -87,10 +96,17 @@ export const currentTable = (): Promise<MessageTable> => {
   return tailing;
 };
 
-/** The persons in it under these rules; remembered until messages or rules change. */
+/** The persons in it under these rules. What came since they were last asked for changes only what it touches. */
 export const currentPersons = (table: MessageTable, rules: IdentityRules): Persons => {
   const key = canonicalJson(rules);
-  if (persons?.of !== table || persons.length !== table.length || persons.rules !== key)
-    persons = { of: table, length: table.length, rules: key, value: resolvePersons(table, rules) };
-  return persons.value;
+  const known = persons.find((p) => p.of === table && p.rules === key);
+  if (known) {
+    if (known.living.follow() > 0) known.value = known.living.persons();
+    return known.value;
+  }
+  const living = new LivingPersons(table, rules);
+  living.follow();
+  const value = living.persons();
+  persons = [{ of: table, rules: key, living, value }, ...persons.filter((p) => p.of === table)].slice(0, MOST_RULES);
+  return value;
 };

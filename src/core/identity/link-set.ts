@@ -29,12 +29,13 @@ export class LinkSet {
     }
   }
 
-  add(a: number, b: number, time: number): void {
+  /** Notes a pair, the smaller node first; its place. */
+  add(a: number, b: number, time: number): number {
     const slot = this.slotOf(a, b);
     const known = this.slots[slot]!;
     if (known >= 0) {
       if (time < this.firstAt[known]!) this.firstAt[known] = time;
-      return;
+      return known;
     }
     const full = this.length === this.a.length;
     if (full) this.grow();
@@ -43,6 +44,7 @@ export class LinkSet {
     this.b[at] = b;
     this.firstAt[at] = time;
     this.slots[full ? this.slotOf(a, b) : slot] = at;
+    return at;
   }
 
   private grow(): void {

@@ -41,28 +41,50 @@ export const resolvePersons = (table: MessageTable, rules: IdentityRules): Perso
   const found = rules.linking ? linksOf(table, rules, usable) : new LinkSet();
   const parent = new Int32Array(n);
   for (let i = 0; i < n; i++) parent[i] = i;
-  const isUser = new Uint8Array(n);
-  for (let i = 0; i < n; i++) if (nodes[i]!.kind === 'user') isUser[i] = 1;
   for (let i = 0; i < found.length; i++) {
     const a = find(parent, found.a[i]!);
     const b = find(parent, found.b[i]!);
     if (a < b) parent[b] = a;
     else if (b < a) parent[a] = b;
   }
-  const refused = guard(table, rules, parent, isUser, found);
-  const personOfNode = new Int32Array(n).fill(-1);
-  const numberOfRoot = new Int32Array(n).fill(-1);
+  const refused = guard(table, rules, parent, found);
+  const { personOfNode, count } = numbered(n, (i) => (usable[i] === 0 ? -1 : find(parent, i)));
+  const links = Array.from({ length: found.length }, (_, i) => found.link(i));
+  return {
+    personOfNode,
+    personOfMessage: attributed(table, rules, personOfNode, usersOf, shared),
+    count,
+    links,
+    refused: refused.map(({ at, why }) => ({ link: links[at]!, why })),
+    shared,
+  };
+};
+
+/** Persons numbered by their first node; `rootOf` is −1 for a node that is nobody. */
+export const numbered = (nodes: number, rootOf: (node: number) => number): { personOfNode: Int32Array; count: number } => {
+  const personOfNode = new Int32Array(nodes).fill(-1);
+  const numberOfRoot = new Int32Array(nodes).fill(-1);
   let count = 0;
-  for (let i = 0; i < n; i++) {
-    if (usable[i] === 0) continue;
-    const root = find(parent, i);
+  for (let i = 0; i < nodes; i++) {
+    const root = rootOf(i);
+    if (root < 0) continue;
     if (numberOfRoot[root]! < 0) numberOfRoot[root] = count++;
     personOfNode[i] = numberOfRoot[root]!;
   }
+  return { personOfNode, count };
+};
+
+/** Message row → person, by what each message carries, and by who was signed in where a device has several user IDs. */
+export const attributed = (
+  table: MessageTable,
+  rules: IdentityRules,
+  personOfNode: Int32Array,
+  usersOf: ReadonlyMap<number, ReadonlySet<number>>,
+  shared: readonly number[],
+): Int32Array => {
   const personOfMessage = personsOfMessages(table, personOfNode, rankedKinds(table));
   attributeStretches(table, rules, { personOfNode, personOfMessage, usersOf, shared: new Set(shared) });
-  const links = Array.from({ length: found.length }, (_, i) => found.link(i));
-  return { personOfNode, personOfMessage, count, links, refused: refused.map(({ at, why }) => ({ link: links[at]!, why })), shared };
+  return personOfMessage;
 };
 
 /** The kinds in the order in which they speak for a message: the user ID first, then by name. */

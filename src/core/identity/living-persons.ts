@@ -1,0 +1,236 @@
+/** Persons that follow a growing table: a new message changes only the components that it touches. */
+import type { IdentityRules } from '../plan/plan';
+import type { MessageTable } from '../table/message-table';
+import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
+import { LinkSet } from './link-set';
+import { attributed, numbered, type Persons } from './persons';
+import { isPlaceholderId } from './placeholder';
+
+/** A component without its guards: its nodes and links as chains through the arrays, so that two are joined without walking either. */
+interface Arrays {
+  /** Union–find over all links that count. */
+  parent: Int32Array;
+  size: Int32Array;
+  users: Int32Array;
+  nextNode: Int32Array;
+  lastNode: Int32Array;
+  firstLink: Int32Array;
+  lastLink: Int32Array;
+  /** By root: 1 where a guard speaks. */
+  speaks: Uint8Array;
+  /** Union–find under the guards, for nodes of components where one speaks. */
+  guarded: Int32Array;
+  /** 0 for placeholders, blocked identifiers, shared devices. */
+  usable: Uint8Array;
+  /** The first usable user ID that came beside a node, −1 for none. */
+  firstUser: Int32Array;
+}
+
+const arraysFor = (n: number): Arrays => ({
+  parent: new Int32Array(n),
+  size: new Int32Array(n),
+  users: new Int32Array(n),
+  nextNode: new Int32Array(n),
+  lastNode: new Int32Array(n),
+  firstLink: new Int32Array(n),
+  lastLink: new Int32Array(n),
+  speaks: new Uint8Array(n),
+  guarded: new Int32Array(n),
+  usable: new Uint8Array(n),
+  firstUser: new Int32Array(n),
+});
+
+/** The persons of one table under one set of rules. `follow` takes the rows that came since; `persons` gives what `resolvePersons` would
+ *  give for the whole table, links in another order.
+ *  Cost: a link is taken in near constant time. Components where a guard speaks are built anew when somebody asks, and only those that
+ *  changed; so is a component that loses a device which turns out to be shared.
+ *  Source: union–find by size (Galler and Fischer 1964; Tarjan 1975).
+ */
+export class LivingPersons {
+  private nodes = 0;
+  private rows = 0;
+  private s = arraysFor(1024);
+  private readonly links = new LinkSet();
+  private nextLink = new Int32Array(1024);
+  private readonly dropped = new Set<number>();
+  private readonly usersOf = new Map<number, Set<number>>();
+  private readonly shared = new Set<number>();
+  /** Roots of components to be built anew under the guards. */
+  private readonly dirty = new Set<number>();
+  private readonly refused = new Map<number, readonly RefusedAt[]>();
+  private readonly blocked: ReadonlySet<string>;
+
+  constructor(
+    private readonly table: MessageTable,
+    private readonly rules: IdentityRules,
+  ) {
+    this.blocked = new Set(rules.blocked);
+  }
+
+  /** Takes the rows that the table has more than when this was last called; how many. */
+  follow(): number {
+    const { table, rules } = this;
+    const from = this.rows;
+    this.addNodes();
+    const users = table.ids.get('user');
+    const others = [...table.ids].filter(([kind]) => kind !== 'user').map(([, column]) => column);
+    const pairs = rules.links.flatMap(([a, b]) => {
+      const [ca, cb] = [table.ids.get(a), table.ids.get(b)];
+      return ca && cb ? [[ca, cb] as const] : [];
+    });
+    for (let row = from; row < table.length; row++) {
+      const user = users?.get(row) ?? -1;
+      if (user >= 0 && this.s.usable[user] === 1) for (const c of others) this.noteUser(c.get(row), user);
+      if (!rules.linking) continue;
+      for (const [ca, cb] of pairs) {
+        const a = ca.get(row);
+        const b = cb.get(row);
+        if (a >= 0 && b >= 0 && a !== b) this.link(Math.min(a, b), Math.max(a, b), table.time.get(row));
+      }
+    }
+    this.rows = table.length;
+    return table.length - from;
+  }
+
+  /** Puts two identifiers together, as a message of this time would. Both are nodes of the table that `follow` has seen. */
+  link(a: number, b: number, time: number): void {
+    const { s, links } = this;
+    if (s.usable[a] === 0 || s.usable[b] === 0) return;
+    const before = links.length;
+    const at = links.add(a, b, time);
+    if (links.length > before) return this.take(at);
+    // Seen earlier than known: where a guard speaks, the order matters.
+    const root = find(s.parent, a);
+    if (s.speaks[root] === 1 && links.firstAt[at] === time) this.dirty.add(root);
+  }
+
+  private addNodes(): void {
+    const { nodes } = this.table;
+    if (nodes.length > this.s.parent.length) {
+      const next = arraysFor(Math.max(nodes.length, this.s.parent.length * 2));
+      for (const k of Object.keys(next) as (keyof Arrays)[]) next[k].set(this.s[k]);
+      this.s = next;
+    }
+    for (; this.nodes < nodes.length; this.nodes++) {
+      const i = this.nodes;
+      const { value } = nodes[i]!;
+      this.s.usable[i] = (this.rules.placeholderGuard && isPlaceholderId(value)) || this.blocked.has(value) ? 0 : 1;
+      this.s.firstUser[i] = -1;
+      this.alone(i);
+    }
+  }
+
+  /** Makes a node a component of its own. */
+  private alone(i: number): void {
+    const { s } = this;
+    s.parent[i] = s.guarded[i] = s.lastNode[i] = i;
+    s.size[i] = 1;
+    s.users[i] = this.table.nodes[i]!.kind === 'user' ? 1 : 0;
+    s.nextNode[i] = s.firstLink[i] = s.lastLink[i] = -1;
+    s.speaks[i] = 0;
+    this.dirty.delete(i);
+    this.refused.delete(i);
+  }
+
+  private noteUser(node: number, user: number): void {
+    if (node < 0) return;
+    const first = this.s.firstUser[node]!;
+    if (first < 0) this.s.firstUser[node] = user;
+    if (first < 0 || first === user) return;
+    let all = this.usersOf.get(node);
+    if (!all) this.usersOf.set(node, (all = new Set([first])));
+    all.add(user);
+    const limit = this.rules.sharedDeviceUsers;
+    if (limit > 0 && all.size > limit && !this.shared.has(node)) this.share(node);
+  }
+
+  /** A device turned out to be shared: its component is built anew without it. */
+  private share(node: number): void {
+    const { s, links } = this;
+    this.shared.add(node);
+    if (s.usable[node] === 0) return;
+    s.usable[node] = 0;
+    const root = find(s.parent, node);
+    const members = [...this.nodesOf(root)];
+    const own = [...this.linksOf(root)];
+    for (const i of members) this.alone(i);
+    for (const at of own)
+      if (links.a[at] === node || links.b[at] === node) this.dropped.add(at);
+      else this.take(at);
+  }
+
+  private *nodesOf(root: number): Iterable<number> {
+    for (let i = root; i >= 0; i = this.s.nextNode[i]!) yield i;
+  }
+
+  private *linksOf(root: number): Iterable<number> {
+    for (let at = this.s.firstLink[root]!; at >= 0; at = this.nextLink[at]!) yield at;
+  }
+
+  private take(at: number): void {
+    const { s, links } = this;
+    if (at >= this.nextLink.length) {
+      const next = new Int32Array(Math.max(at + 1, this.nextLink.length * 2));
+      next.set(this.nextLink);
+      this.nextLink = next;
+    }
+    const a = find(s.parent, links.a[at]!);
+    const b = find(s.parent, links.b[at]!);
+    const [root, other] = s.size[a]! >= s.size[b]! ? [a, b] : [b, a];
+    if (root !== other) {
+      s.parent[other] = root;
+      s.size[root]! += s.size[other]!;
+      s.users[root]! += s.users[other]!;
+      s.nextNode[s.lastNode[root]!] = other;
+      s.lastNode[root] = s.lastNode[other]!;
+      if (s.firstLink[other]! >= 0) {
+        if (s.firstLink[root]! < 0) s.firstLink[root] = s.firstLink[other]!;
+        else this.nextLink[s.lastLink[root]!] = s.firstLink[other]!;
+        s.lastLink[root] = s.lastLink[other]!;
+      }
+      this.dirty.delete(other);
+      this.refused.delete(other);
+    }
+    this.nextLink[at] = -1;
+    if (s.firstLink[root]! < 0) s.firstLink[root] = at;
+    else this.nextLink[s.lastLink[root]!] = at;
+    s.lastLink[root] = at;
+    if (root !== other && s.speaks[root] === 0 && (s.speaks[other] === 1 || this.guardSpeaks(root))) s.speaks[root] = 1;
+    if (s.speaks[root] === 1) this.dirty.add(root);
+  }
+
+  private guardSpeaks(root: number): boolean {
+    const { rules, s } = this;
+    if (rules.maxUserIds > 0 && s.users[root]! > rules.maxUserIds) return true;
+    return rules.cuts.length > 0 && cutsIn(this.table, rules).some(([a, b]) => find(s.parent, a) === root && find(s.parent, b) === root);
+  }
+
+  /** The persons as they are now. */
+  persons(): Persons {
+    const { s, table, rules, links } = this;
+    for (const root of this.dirty) {
+      const members = [...this.nodesOf(root)];
+      for (const i of members) s.guarded[i] = i;
+      this.refused.set(root, joinInOrder(table, rules, s.guarded, links, [...this.linksOf(root)], members));
+    }
+    this.dirty.clear();
+    const { personOfNode, count } = numbered(this.nodes, (i) => {
+      if (s.usable[i] === 0) return -1;
+      const root = find(s.parent, i);
+      return s.speaks[root] === 1 ? find(s.guarded, i) : root;
+    });
+    const shared = [...this.shared].sort((a, b) => a - b);
+    const refused = [...this.refused.values()].flat();
+    const order = inOrder(table, links);
+    refused.sort((p, q) => order(p.at, q.at));
+    const all = Array.from({ length: links.length }, (_, i) => links.link(i));
+    return {
+      personOfNode,
+      personOfMessage: attributed(table, rules, personOfNode, this.usersOf, shared),
+      count,
+      links: this.dropped.size === 0 ? all : all.filter((_, i) => !this.dropped.has(i)),
+      refused: refused.map(({ at, why }) => ({ link: all[at]!, why })),
+      shared,
+    };
+  }
+}
