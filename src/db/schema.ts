@@ -33,7 +33,6 @@ export interface Schema {
     found_at: ColumnType<Date, Date, Date>;
     groups: Json<readonly FindingGroup[]>;
   };
-  identity_cases: { workspace_id: number; id: string; body: Json<unknown>; author: string; changed_at: ColumnType<Date, never, Date> };
   retests: {
     workspace_id: number;
     id: Generated<string>;

@@ -436,6 +436,19 @@ export const publishedEdits: readonly Edit[] = [
   create('settings', 'settings', {
     ...DEFAULT_SETTINGS,
     identity: { ...DEFAULT_SETTINGS.identity, signOutEvents: ['Signed Out'] },
+    identityCases: [
+      {
+        id: 'joins-at-the-desk',
+        title: 'Joins at the desk',
+        asks: 'Somebody looks at tools at home, joins at the lending desk, and signs in at home in the evening.',
+        steps: [
+          { title: 'Looks at a drill', kind: 'event', name: 'Tool Viewed', source: 'web', ids: { anonymous: 'a-1' } },
+          { title: 'The desk takes the membership', kind: 'event', name: 'Membership Activated', source: 'backend', ids: { user: 'm-1' } },
+          { title: 'Signs in at home', kind: 'event', name: 'Signed In', source: 'web', ids: { anonymous: 'a-1', user: 'm-1' } },
+        ],
+        persons: 1,
+      },
+    ],
     name: 'Oddment',
     rules: {
       'first-event-without-id': {

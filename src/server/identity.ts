@@ -3,6 +3,9 @@ import { z } from 'zod';
 import { identityReport } from '../core/identity/report';
 import { identityHealth } from '../core/identity/health';
 import { personGraph } from '../core/identity/person-graph';
+import { stepsOf } from '../core/identity/own-cases';
+import { rehearse } from '../core/identity/rehearsal';
+import { personOfIdentifier } from '../core/arrival/logbook';
 import { situations } from '../core/identity/situations';
 import { whatIf } from '../core/identity/what-if';
 import { parseBody } from '../core/plan/document-schema';
@@ -43,6 +46,22 @@ export const person = (url: URL): Promise<Response> =>
     const node = table.findNode(kind, value);
     if (node < 0) return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, 300)}”.`);
     return json(personGraph(table, currentPersons(table, settingsOf(plan).identity), node));
+  });
+
+/** `GET /api/person-case?kind=…&value=…`: what one person sent, as steps of a bench case with identifiers renamed, and how many persons
+ *  they come to.
+ */
+export const personCase = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const { plan } = await currentDraft();
+    const { identity: rules } = settingsOf(plan);
+    const table = await currentTable();
+    const persons = currentPersons(table, rules);
+    const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
+    const own = personOfIdentifier(table, persons, kind, value);
+    if (own < 0) return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, 300)}” stands for nobody.`);
+    const taken = stepsOf(table, persons, own);
+    return json({ steps: taken, persons: rehearse(taken, taken.length, rules).persons.length });
   });
 
 /** `POST /api/what-if`: persons and figures under the rules in force and under those given, as lines of JSON with progress. */

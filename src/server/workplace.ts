@@ -6,6 +6,8 @@ import type { Edit } from '../core/plan/edit';
 import { KINDS } from '../core/plan/plan';
 import { applyChange, draftSince, publish, type ChangedEntity, type Draft, type Version } from '../db/plan-store';
 import { openRechecks } from '../db/recheck-store';
+import { failing, tryCases } from '../core/identity/own-cases';
+import { SETTINGS_ID } from '../core/plan/plan';
 import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
 import { database } from './context';
@@ -76,14 +78,28 @@ export const edit = (request: Request): Promise<Response> =>
     return outcome.ok ? json(outcome) : json({ error: 'conflict', problem: outcome.problem }, 409);
   });
 
-/** `POST /api/publish`. */
+/** `POST /api/publish`: the workspace's own bench cases are tried first. 409 with those that do not hold, unless `despiteCases` says that
+ *  they were seen.
+ */
 export const publishDraft = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(
       request,
-      z.object({ note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000), author }),
+      z.object({
+        note: z.string().trim().min(1, { error: 'Say in a few words what changed.' }).max(2000),
+        despiteCases: z.boolean().default(false),
+        author,
+      }),
     );
     if (!body.ok) return body.response;
+    const settings = (await currentDraft()).plan.settings[SETTINGS_ID];
+    const broken = settings ? failing(tryCases(settings.identityCases, settings.identity)) : [];
+    if (broken.length > 0 && !body.value.despiteCases)
+      return problem(
+        409,
+        'bench cases do not hold',
+        broken.map((c) => `“${c.title}” comes to ${c.found} persons, not ${c.expected}.`).join(' '),
+      );
     const version = await publish(database(), body.value.note, body.value.author);
     if (!version.changed) return problem(409, 'nothing to publish', `The draft says the same as version ${version.number}.`);
     void recheckAll().catch((e: unknown) => console.error(e));

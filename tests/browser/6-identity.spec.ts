@@ -62,3 +62,46 @@ test('by keyboard: a person is found, a wrong link cut with a reason, and the cu
   await page.keyboard.press('Enter');
   await expect(page.getByText('refused: cut')).toBeHidden();
 });
+
+test('a bench case of one’s own is written, breaks when a link rule goes, and publishing says so', async ({ page }) => {
+  await page.goto('/identity/bench');
+  await page.getByRole('combobox', { name: 'Case', exact: true }).selectOption({ label: 'A late sign-in' });
+  await page.getByRole('button', { name: 'Write one like it' }).click();
+  const title = page.getByLabel('Title of the case');
+  await title.fill('Signs in after days');
+  await title.press('Enter');
+  const ids = page.getByLabel('Step 2, identifiers');
+  await ids.fill('user');
+  await ids.press('Enter');
+  await expect(page.getByRole('alert')).toContainText('Write kind and value');
+  await ids.fill('device d-4');
+  await ids.press('Enter');
+  await expect(page.getByRole('alert')).toHaveCount(0);
+  await expect(page.getByTestId('rehearsal-persons')).toHaveText('2 persons');
+  const must = page.getByLabel('Persons that it must come to');
+  await must.fill('2');
+  await must.press('Enter');
+  await expect(page.getByText('2 persons, as it must be.')).toBeVisible();
+  await page.getByRole('button', { name: 'Take away the link of anonymous and user' }).click();
+  await expect(page.getByRole('button', { name: 'Signs in after days: 3, not 2' })).toBeVisible();
+  await page.goto('/plan');
+  await page.getByRole('button', { name: /^Publish version/ }).click();
+  const dialog = page.getByRole('dialog');
+  await expect(dialog.getByText('Signs in after days: 3 persons, not 2')).toBeVisible();
+  await dialog.getByLabel('What changed, and why').fill('Without the link.');
+  await expect(dialog.getByRole('button', { name: 'Publish', exact: true })).toBeDisabled();
+  await dialog.getByLabel('Publish all the same').check();
+  await expect(dialog.getByRole('button', { name: 'Publish', exact: true })).toBeEnabled();
+  // The server tries them itself.
+  const refused = await page.request.post('/api/publish', { data: { note: 'Without the link.' } });
+  expect(refused.status()).toBe(409);
+  await page.keyboard.press('Escape');
+  // The draft is left as it was found.
+  await page.goto('/identity/bench');
+  await page.getByLabel('One kind').selectOption('anonymous');
+  await page.getByLabel('The other kind').selectOption('user');
+  await page.getByRole('button', { name: 'Add the link rule' }).click();
+  await page.getByRole('combobox', { name: 'Case', exact: true }).selectOption({ label: 'Signs in after days' });
+  await page.getByRole('button', { name: 'Delete this case' }).click();
+  await expect(page.getByRole('option', { name: 'Signs in after days' })).toHaveCount(0);
+});

@@ -1,14 +1,6 @@
 /** Cases that ship with the bench: each a sequence of messages that people get wrong. */
-import { fourMessageCase, type RehearsalStep } from './rehearsal';
-
-export interface BenchCase {
-  readonly id: string;
-  readonly title: string;
-  readonly asks: string;
-  readonly steps: readonly RehearsalStep[];
-  /** Persons that the default rules give after the last step. */
-  readonly persons: number;
-}
+import type { CaseStep, IdentityCase } from '../plan/plan';
+import { fourMessageCase } from './rehearsal';
 
 interface Names {
   readonly viewed: string;
@@ -16,7 +8,7 @@ interface Names {
   readonly completed: string;
 }
 
-const event = (title: string, name: string, source: string, ids: RehearsalStep['ids']): RehearsalStep => ({
+const event = (title: string, name: string, source: string, ids: CaseStep['ids']): CaseStep => ({
   title,
   kind: 'event',
   name,
@@ -24,8 +16,8 @@ const event = (title: string, name: string, source: string, ids: RehearsalStep['
   ids,
 });
 
-/** The cases, told with these names of events. `signOut` ends a stretch where the rules name it. */
-export const benchCases = (names: Names, signOut = 'Signed Out'): BenchCase[] => {
+/** The cases, told with these names of events; `persons` is what the default rules give. `signOut` ends a stretch where the rules name it. */
+export const benchCases = (names: Names, signOut = 'Signed Out'): IdentityCase[] => {
   const { viewed, started, completed } = names;
   return [
     {

@@ -1,15 +1,7 @@
 /** The bench: a sequence of messages played step by step, with the persons after each. */
-import type { IdentityRules } from '../plan/plan';
+import type { CaseStep, IdentityRules } from '../plan/plan';
 import { MessageTable } from '../table/message-table';
 import { resolvePersons } from './persons';
-
-export interface RehearsalStep {
-  readonly title: string;
-  readonly kind: 'event' | 'identify';
-  readonly name: string;
-  readonly source: string;
-  readonly ids: { readonly [kind: string]: string };
-}
 
 export interface RehearsalState {
   readonly persons: readonly {
@@ -24,7 +16,7 @@ export interface RehearsalState {
 const text = (n: { kind: string; value: string }): string => `${n.kind} ${n.value}`;
 
 /** The persons after the first `upTo` steps, a minute apart. */
-export const rehearse = (steps: readonly RehearsalStep[], upTo: number, rules: IdentityRules): RehearsalState => {
+export const rehearse = (steps: readonly CaseStep[], upTo: number, rules: IdentityRules): RehearsalState => {
   const table = new MessageTable();
   steps.slice(0, upTo).forEach((s, i) => {
     table.append({
@@ -58,7 +50,7 @@ export const rehearse = (steps: readonly RehearsalStep[], upTo: number, rules: I
 };
 
 /** The classic: views and starts under an anonymous ID, completed by the server under a new user ID, then on the client again. */
-export const fourMessageCase = (names: { viewed: string; started: string; completed: string }, identify: boolean): RehearsalStep[] => {
+export const fourMessageCase = (names: { viewed: string; started: string; completed: string }, identify: boolean): CaseStep[] => {
   const client = { source: 'web', ids: { anonymous: 'a-71f3' } };
   return [
     { title: 'A visitor looks around', kind: 'event', name: names.viewed, ...client },

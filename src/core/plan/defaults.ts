@@ -41,6 +41,7 @@ export const DEFAULT_SETTINGS: Settings = {
     signOutEvents: [],
     pricePerThousand: 0,
   },
+  identityCases: [],
   rules: {},
 };
 

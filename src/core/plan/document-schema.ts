@@ -144,6 +144,28 @@ const bodies = {
       signOutEvents: z.array(name).max(50).default([]),
       pricePerThousand: z.number().min(0).default(0),
     }),
+    identityCases: z
+      .array(
+        z.object({
+          id,
+          title: name,
+          asks: text,
+          steps: z
+            .array(
+              z.object({
+                title: text,
+                kind: z.enum(['event', 'identify']),
+                name: text,
+                source: text,
+                ids: z.record(z.string().min(1).max(200), z.string().min(1).max(1000)),
+              }),
+            )
+            .max(200),
+          persons: z.number().int().min(0),
+        }),
+      )
+      .max(200)
+      .default([]),
     rules: z.record(
       z.string(),
       z.object({

@@ -227,6 +227,24 @@ export interface Cut {
   readonly reason: string;
 }
 
+/** A message of an imagined person. */
+export interface CaseStep {
+  readonly title: string;
+  readonly kind: 'event' | 'identify';
+  readonly name: string;
+  readonly source: string;
+  readonly ids: { readonly [kind: string]: string };
+}
+
+/** A sequence of messages, and how many persons it must come to. */
+export interface IdentityCase {
+  readonly id: string;
+  readonly title: string;
+  readonly asks: string;
+  readonly steps: readonly CaseStep[];
+  readonly persons: number;
+}
+
 export interface Settings {
   readonly name: string;
   readonly timeZone: string;
@@ -238,6 +256,8 @@ export interface Settings {
   readonly limits: Limits;
   readonly naming: NamingRules;
   readonly identity: IdentityRules;
+  /** The workspace's own cases: they are tried whenever a version is published. */
+  readonly identityCases: readonly IdentityCase[];
   readonly rules: RuleSettings;
 }
 

@@ -5,10 +5,6 @@ const statements = [
   `create table many_findings (
      workspace_id integer not null references workspaces, plan_version integer not null, up_to bigint not null,
      found_at timestamptz not null, groups jsonb not null, primary key (workspace_id, plan_version))`,
-  // Bench cases that somebody wrote: steps of an imagined person, and how many persons they must come to.
-  `create table identity_cases (
-     workspace_id integer not null references workspaces, id text not null, body jsonb not null, author text not null,
-     changed_at timestamptz not null default now(), primary key (workspace_id, id))`,
   // Findings to look at again: asked for with a date, or because a wait came to its end.
   `create table retests (
      workspace_id integer not null references workspaces, id bigint generated always as identity primary key,

@@ -156,7 +156,7 @@ const Identity = () => {
   return (
     <Frame list={list} listLabel="Views of identity" margin={view === 'situations' ? undefined : <Rules />}>
       {view === 'bench' ? (
-        <Rehearsal />
+        <Rehearsal chosen={kind} />
       ) : view === 'health' ? (
         <HealthView />
       ) : view === 'situations' ? (

@@ -2,16 +2,18 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
 import type { PersonGraph as Graph } from '../../core/identity/person-graph';
-import { settingsOf } from '../../core/plan/plan';
+import { settingsOf, type CaseStep } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { IdentifierFinder, logbookPlace } from '../arrivals/IdentifierFinder';
 import { useView } from '../arrivals/use-view';
+import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PersonGraph } from './PersonGraph';
 import { useRules } from './Rules';
+import { useOwnCases } from './use-cases';
 
 /** Beyond so many identifiers the drawing says less than the table. */
 const MOST_DRAWN = 14;
@@ -20,6 +22,7 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
   const plan = usePlan();
   const { go } = useWorkplace();
   const [rules, set] = useRules();
+  const [cases, setCases] = useOwnCases();
   const { timeZone } = settingsOf(plan);
   const [cutting, setCutting] = useState<number | undefined>();
   const [reason, setReason] = useState('');
@@ -47,6 +50,18 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
   const name = (i: number): string => `${g.identifiers[i]!.kind} ${g.identifiers[i]!.value}`;
   const drawn = g.identifiers.length <= MOST_DRAWN;
   const outside = g.identifiers.filter((n) => !n.own);
+  const take = async (): Promise<void> => {
+    try {
+      const taken = await get<{ steps: CaseStep[]; persons: number }>(
+        `/api/person-case?kind=${encodeURIComponent(identifier.kind)}&value=${encodeURIComponent(identifier.value)}`,
+      );
+      const id = crypto.randomUUID();
+      setCases([...cases, { id, title: `Taken from a person, ${cases.length + 1}`, asks: '', ...taken }], 'A bench case from a person');
+      go('identity', `bench:${id}`);
+    } catch (e) {
+      toast.error((e as Error).message);
+    }
+  };
   const cut = (i: number): void => {
     const l = g.links[i]!;
     const end = (n: number) => ({ kind: g.identifiers[n]!.kind, value: g.identifiers[n]!.value });
@@ -65,6 +80,9 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
             : 'This identifier is a placeholder or blocked, so it stands for nobody.'}
         </p>
       ) : null}
+      <Button className="mt-3" title="Its messages become steps; identifiers are renamed" onClick={() => void take()}>
+        Take as a bench case
+      </Button>
       {drawn ? (
         <div className="mt-3 overflow-x-auto">
           <PersonGraph

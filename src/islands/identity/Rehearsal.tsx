@@ -1,20 +1,29 @@
-/** The four-message case, step by step. */
-import { ChevronLeft, ChevronRight } from 'lucide-react';
+/** The bench: a case step by step, those that ship and the workspace's own. */
+import { ChevronLeft, ChevronRight, Copy, Pencil, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { benchCases } from '../../core/identity/cases';
+import { failing, tryCases } from '../../core/identity/own-cases';
 import { rehearse } from '../../core/identity/rehearsal';
 import { settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { usePlan } from '../workplace/context';
+import { CaseEditor } from './CaseEditor';
 import { PersonGraph } from './PersonGraph';
+import { useOwnCases } from './use-cases';
 
 const NAMES = { viewed: 'Tool Viewed', started: 'Membership Started', completed: 'Membership Activated' };
 
-export const Rehearsal = () => {
+/** `chosen`: one of the workspace's own cases, opened from elsewhere. */
+export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
   const rules = settingsOf(usePlan()).identity;
-  const cases = useMemo(() => benchCases(NAMES, rules.signOutEvents[0]), [rules.signOutEvents]);
-  const [caseId, setCaseId] = useState('four');
+  const [own, setOwn] = useOwnCases();
+  const shipped = useMemo(() => benchCases(NAMES, rules.signOutEvents[0]), [rules.signOutEvents]);
+  const cases = [...shipped, ...own];
+  const [picked, setCaseId] = useState(chosen ?? 'four');
+  const caseId = cases.some((c) => c.id === picked) ? picked : 'four';
+  const isOwn = own.some((c) => c.id === caseId);
+  const [editing, setEditing] = useState(false);
   const [identify, setIdentify] = useState(false);
   const [linking, setLinking] = useState(rules.linking);
   const shown = cases.find((c) => c.id === (caseId === 'four' && identify ? 'four-identified' : caseId))!;
@@ -31,6 +40,14 @@ export const Rehearsal = () => {
   const full = upTo === steps.length;
   // Steps 2 and 3 are the start and the completion; they convert when they belong to one person.
   const isFour = caseId === 'four';
+  const results = tryCases(own, rules);
+  const copy = () => {
+    const id = crypto.randomUUID();
+    setOwn([...own, { ...shown, id, title: `${shown.title}, own`, persons: state.persons.length }], 'A bench case');
+    setCaseId(id);
+    setEditing(true);
+    setAt(99);
+  };
   const sameWhoStarted = state.persons.some((p) => p.messages.includes(1) && p.messages.includes(2));
   return (
     <div className="px-7 py-5">
@@ -45,16 +62,60 @@ export const Rehearsal = () => {
           }}
           className="ml-auto border border-rule bg-paper px-2 py-1"
         >
-          {cases
+          {shipped
             .filter((c) => c.id !== 'four-identified')
             .map((c) => (
               <option key={c.id} value={c.id}>
                 {c.title}
               </option>
             ))}
+          {own.length > 0 ? (
+            <optgroup label="Own cases">
+              {own.map((c) => (
+                <option key={c.id} value={c.id}>
+                  {c.title}
+                </option>
+              ))}
+            </optgroup>
+          ) : null}
         </select>
+        {isOwn ? (
+          <>
+            <Button aria-pressed={editing} onClick={() => setEditing(!editing)}>
+              <Pencil size={14} /> {editing ? 'Done' : 'Edit'}
+            </Button>
+            <Button
+              aria-label="Delete this case"
+              title="Delete this case; Ctrl Z brings it back"
+              onClick={() =>
+                setOwn(
+                  own.filter((c) => c.id !== caseId),
+                  'Bench case deleted',
+                )
+              }
+            >
+              <Trash2 size={14} />
+            </Button>
+          </>
+        ) : (
+          <Button title="A case of your own that begins as this one" onClick={copy}>
+            <Copy size={14} /> Write one like it
+          </Button>
+        )}
       </div>
       <p className="mt-1 max-w-[640px] text-ink-2">{shown.asks} How many persons is that?</p>
+      {isOwn && editing ? (
+        <CaseEditor
+          key={caseId}
+          own={shown}
+          change={(next, label) =>
+            setOwn(
+              own.map((c) => (c.id === next.id ? next : c)),
+              label,
+            )
+          }
+        />
+      ) : null}
       <div className="mt-3 flex flex-wrap items-center gap-x-5 gap-y-2">
         {isFour ? (
           <label className="flex items-center gap-2">
@@ -86,14 +147,32 @@ export const Rehearsal = () => {
           </Button>
         </span>
       </div>
-      <div className="mt-4 grid grid-cols-[290px_1fr] gap-6">
+      {own.length > 0 ? (
+        <p className="mt-2 text-sm text-ink-2">
+          Own cases under the draft’s rules: {results.length - failing(results).length} of {results.length} come to what they must.
+          {failing(results).map((r) => (
+            <button
+              key={r.id}
+              type="button"
+              className="ml-2 min-h-[24px] text-stop underline decoration-dotted"
+              onClick={() => {
+                setCaseId(r.id);
+                setAt(99);
+              }}
+            >
+              {r.title}: {r.found}, not {r.expected}
+            </button>
+          ))}
+        </p>
+      ) : null}
+      <div className={`mt-4 grid gap-6 ${isOwn && editing ? '' : 'grid-cols-[290px_1fr]'}`}>
         <ol
           role="listbox"
           aria-label="Steps"
           tabIndex={0}
           aria-activedescendant={upTo > 0 ? `step-${upTo}` : undefined}
           onKeyDown={onKeyDown}
-          className="border-t border-rule"
+          className={`border-t border-rule ${isOwn && editing ? 'hidden' : ''}`}
         >
           {steps.map((s, i) => {
             const person = state.persons.findIndex((p) => p.messages.includes(i) || p.identifyCalls.includes(i));
@@ -151,10 +230,14 @@ export const Rehearsal = () => {
             </tbody>
           </table>
           {full && !isFour ? (
-            <p className="mt-3 border-l-4 border-accent pl-3">
-              {state.persons.length === shown.persons
-                ? `${plural(shown.persons, 'person')}, as under the rules that ship.`
-                : `Under the rules that ship it would be ${plural(shown.persons, 'person')}; the rules of the draft differ.`}
+            <p className={`mt-3 border-l-4 pl-3 ${state.persons.length === shown.persons ? 'border-accent' : 'border-caution-fill'}`}>
+              {isOwn
+                ? state.persons.length === shown.persons
+                  ? `${plural(shown.persons, 'person')}, as it must be.`
+                  : `It must come to ${plural(shown.persons, 'person')}: either a rule is wrong, or the case is.`
+                : state.persons.length === shown.persons
+                  ? `${plural(shown.persons, 'person')}, as under the rules that ship.`
+                  : `Under the rules that ship it would be ${plural(shown.persons, 'person')}; the rules of the draft differ.`}
             </p>
           ) : null}
           {full && isFour ? (

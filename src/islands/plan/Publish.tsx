@@ -3,7 +3,9 @@ import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { toast } from 'sonner';
+import { failing, tryCases } from '../../core/identity/own-cases';
 import type { Change } from '../../core/plan/diff';
+import { SETTINGS_ID } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { get, post } from '../workplace/api';
@@ -41,9 +43,14 @@ export const Publish = () => {
   const [note, setNote] = useState('');
   const [error, setError] = useState<string | undefined>();
   const next = (server?.published?.number ?? 0) + 1;
+  const { plan } = useDraft();
+  const settings = plan?.settings[SETTINGS_ID];
+  const cases = open && settings ? tryCases(settings.identityCases, settings.identity) : [];
+  const broken = failing(cases);
+  const [despite, setDespite] = useState(false);
   const publish = async () => {
     try {
-      await post('/api/publish', { note });
+      await post('/api/publish', { note, despiteCases: broken.length > 0 && despite });
       setOpen(false);
       setNote('');
       toast(`Version ${next} is published; what was recorded is being checked against it.`);
@@ -59,6 +66,7 @@ export const Publish = () => {
       onOpenChange={(o) => {
         setOpen(o);
         setError(undefined);
+        setDespite(false);
         void store.load();
       }}
     >
@@ -74,6 +82,24 @@ export const Publish = () => {
           <Dialog.Title className="text-lg font-bold">Publish version {next}</Dialog.Title>
           <p className="mt-1 mb-3 text-ink-2">A version never changes after this. From now on, arriving messages are judged by it.</p>
           <ChangeList />
+          {cases.length > 0 ? (
+            <div className={`mt-3 border-l-4 pl-3 ${broken.length === 0 ? 'border-clear' : 'border-stop'}`}>
+              <p>
+                Bench cases: {cases.length - broken.length} of {cases.length} come to the persons that they must.
+              </p>
+              {broken.map((c) => (
+                <p key={c.id} className="text-stop">
+                  {c.title}: {plural(c.found, 'person')}, not {c.expected}
+                </p>
+              ))}
+              {broken.length > 0 ? (
+                <label className="mt-1 flex min-h-[26px] items-center gap-2">
+                  <input type="checkbox" className="accent-accent" checked={despite} onChange={(e) => setDespite(e.target.checked)} />
+                  Publish all the same
+                </label>
+              ) : null}
+            </div>
+          ) : null}
           <form
             onSubmit={(e) => {
               e.preventDefault();
@@ -102,7 +128,7 @@ export const Publish = () => {
               <Dialog.Close asChild>
                 <Button>Not yet</Button>
               </Dialog.Close>
-              <Button type="submit" look="full" disabled={saving !== 'saved' || note.trim() === ''}>
+              <Button type="submit" look="full" disabled={saving !== 'saved' || note.trim() === '' || (broken.length > 0 && !despite)}>
                 Publish
               </Button>
             </div>
