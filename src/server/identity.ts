@@ -25,12 +25,14 @@ export const identity = (): Promise<Response> =>
     return json(identityReport(table, rules, currentPersons(table, rules)));
   });
 
-/** `GET /api/identity-health`: the figures of persons under the draft's rules. */
-export const health = (): Promise<Response> =>
+/** `GET /api/identity-health?base=…`: the figures of persons under the draft's rules; `base` is the event that containment starts from. */
+export const health = (url: URL): Promise<Response> =>
   answering(async () => {
     const { plan } = await currentDraft();
     const table = await currentTable();
-    return json(identityHealth(plan, table, currentPersons(table, settingsOf(plan).identity), Date.now()));
+    return json(
+      identityHealth(plan, table, currentPersons(table, settingsOf(plan).identity), Date.now(), url.searchParams.get('base') ?? ''),
+    );
   });
 
 /** `GET /api/situations`: what each source is expected to send in each situation, and what it sends. */

@@ -1,17 +1,21 @@
 /** How well persons are known: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
 import { settingsOf, type Plan } from '../plan/plan';
-import { periodsBetween } from '../questions/calendar';
+import { periodsBetween, type Periods } from '../questions/calendar';
+import { Bitset } from '../table/bitset';
 import type { MessageTable } from '../table/message-table';
 import { activePeriods, type ActivePeriod } from './active-periods';
-import { countingBases, type BasisFigure, type CountingBasis } from './counting-basis';
+import { containment, type Containment } from './containment';
+import { countingBases, personsByBasis, type BasisFigure, type CountingBasis } from './counting-basis';
 import type { Persons } from './persons';
 import { shapesOf, type IdentifierShape } from './shapes';
 import { signedInStretches, type SignedIn } from './signed-in';
+import { variantsIn, type Variants } from './variants';
 
 export const ORPHAN_REASONS = [
   'only a server sends it',
   'only shared devices beside it',
   'its link was refused',
+  'no rule links what is beside it',
   'sent without any other ID',
 ] as const;
 export type OrphanReason = (typeof ORPHAN_REASONS)[number];
@@ -37,6 +41,10 @@ export interface IdentityHealth extends SignedIn {
   readonly trend: readonly { readonly at: number; readonly userIds: number; readonly orphans: number }[];
   /** Identifiers that carry more than a hundredth of all messages that carry their kind. */
   readonly overCommon: readonly (Example & { readonly share: number })[];
+  readonly containment: Containment;
+  /** Persons of each of the last eight weeks, and how they are known. */
+  readonly weeks: readonly KnownWeek[];
+  readonly variants: Variants;
   readonly shapes: readonly IdentifierShape[];
   readonly shared: readonly (Example & { readonly users: number })[];
 }
@@ -46,10 +54,19 @@ const WEEKS = 8;
 const OVER_COMMON_SHARE = 0.01;
 const OVER_COMMON_LEAST = 100;
 
-/** Works the figures out over all messages.
+export interface KnownWeek {
+  /** Begin, UTC epoch ms. */
+  readonly at: number;
+  readonly persons: number;
+  readonly withUserId: number;
+  /** On `user ID first`: what they would be without linking. */
+  readonly unlinked: number;
+}
+
+/** Works the figures out over all messages; `base` is the event that makes the base of containment, empty for any message.
  *  Shape: lists hold a few examples each, the counts are whole.  Units: shares 0..1, times UTC epoch ms by the messages.
  */
-export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number): IdentityHealth => {
+export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number, base = ''): IdentityHealth => {
   const settings = settingsOf(plan);
   const rules = settings.identity;
   const { personOfNode, personOfMessage } = persons;
@@ -117,6 +134,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   const weeks = periodsBetween('week', now - (WEEKS - 1) * 7 * 86_400_000, now, settings.timeZone, settings.weekStartsOn);
   const trend = Array.from({ length: weeks.count }, (_, i) => ({ at: weeks.starts[i]!, userIds: 0, orphans: 0 }));
   const byReason = new Map<OrphanReason, number[]>(ORPHAN_REASONS.map((r) => [r, []]));
+  const refusedAt = new Set(persons.refused.flatMap(({ link }) => [link.a, link.b]));
   let userIds = 0;
   table.nodes.forEach((n, i) => {
     const p = personOfNode[i]!;
@@ -130,7 +148,9 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     const reason: OrphanReason = byServerOnly[i]
       ? 'only a server sends it'
       : besideOther[i]
-        ? 'its link was refused'
+        ? refusedAt.has(i)
+          ? 'its link was refused'
+          : 'no rule links what is beside it'
         : besideShared[i]
           ? 'only shared devices beside it'
           : 'sent without any other ID';
@@ -169,12 +189,31 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     trend,
     ...signedIn,
     overCommon: overCommon.sort((a, b) => b.share - a.share).slice(0, EXAMPLES * 2),
+    containment: containment(table, persons, base),
+    weeks: knownWeeks(table, persons, personsByBasis(table, rules, persons)['user ID first'], hasUser, weeks),
+    variants: variantsIn(table),
     shapes: shapesOf(plan, table),
     shared: persons.shared
       .map((node) => ({ ...example(node), users: usersBeside(table, node) }))
       .sort((a, b) => b.messages - a.messages)
       .slice(0, EXAMPLES * 2),
   };
+};
+
+const knownWeeks = (table: MessageTable, persons: Persons, apart: Int32Array, hasUser: Uint8Array, weeks: Periods): KnownWeek[] => {
+  const linked = Array.from({ length: weeks.count }, () => new Bitset(persons.count));
+  const unlinked = Array.from({ length: weeks.count }, () => new Bitset(table.nodes.length));
+  for (let row = 0; row < table.length; row++) {
+    const week = weeks.find(table.time.get(row));
+    if (week < 0) continue;
+    if (persons.personOfMessage[row]! >= 0) linked[week]!.add(persons.personOfMessage[row]!);
+    if (apart[row]! >= 0) unlinked[week]!.add(apart[row]!);
+  }
+  return linked.map((set, i) => {
+    let withUserId = 0;
+    for (let p = 0; p < persons.count; p++) if (hasUser[p] && set.has(p)) withUserId++;
+    return { at: weeks.starts[i]!, persons: set.size, withUserId, unlinked: unlinked[i]!.size };
+  });
 };
 
 const inflationOf = (bases: readonly BasisFigure[]): number | undefined => {

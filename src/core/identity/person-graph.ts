@@ -1,6 +1,6 @@
 /** One person as a graph: the identifiers, and the link that joined each. */
 import type { MessageTable } from '../table/message-table';
-import type { Refusal } from './guards';
+import { find, type Refusal } from './guards';
 import type { Persons } from './persons';
 
 export interface PersonGraph {
@@ -19,6 +19,15 @@ export interface PersonGraph {
     readonly b: number;
     readonly firstAt: number;
     readonly refused: Refusal | undefined;
+  }[];
+  /** How it came to be one person: each link that joined two parts, by time; then what was kept apart. Indices into `identifiers`. */
+  readonly history: readonly {
+    readonly at: number;
+    readonly a: number;
+    readonly b: number;
+    readonly what: 'merged' | Refusal;
+    /** Identifiers on either side until then. */
+    readonly sides: readonly [number, number];
   }[];
   /** The device is shared, so it stands for nobody; or the identifier is a placeholder or blocked. */
   readonly nobody: 'shared device' | 'placeholder or blocked' | undefined;
@@ -46,6 +55,10 @@ export const personGraph = (table: MessageTable, persons: Persons, node: number)
       const i = place.get(column.get(row));
       if (i !== undefined) messages[i]!++;
     }
+  const links = persons.links.flatMap((l) => {
+    const [a, b] = [place.get(l.a), place.get(l.b)];
+    return a === undefined || b === undefined ? [] : [{ a, b, firstAt: l.firstAt, refused: refused.get(l) }];
+  });
   return {
     identifiers: nodes.map((n, i) => ({
       ...table.nodes[n]!,
@@ -53,10 +66,26 @@ export const personGraph = (table: MessageTable, persons: Persons, node: number)
       own: n === node || (person >= 0 && persons.personOfNode[n] === person),
     })),
     more: Math.max(0, own.length - MOST),
-    links: persons.links.flatMap((l) => {
-      const [a, b] = [place.get(l.a), place.get(l.b)];
-      return a === undefined || b === undefined ? [] : [{ a, b, firstAt: l.firstAt, refused: refused.get(l) }];
-    }),
+    links,
+    history: historyOf(nodes.length, links),
     nobody: person >= 0 ? undefined : persons.shared.includes(node) ? 'shared device' : 'placeholder or blocked',
   };
+};
+
+/** The links in order of time, each with the sizes of the parts that it met; links within a part join nothing and are left out. */
+const historyOf = (n: number, links: PersonGraph['links']): PersonGraph['history'] => {
+  const parent = Int32Array.from({ length: n }, (_, i) => i);
+  const size = new Int32Array(n).fill(1);
+  return [...links]
+    .sort((x, y) => x.firstAt - y.firstAt)
+    .flatMap((l) => {
+      const [a, b] = [find(parent, l.a), find(parent, l.b)];
+      if (a === b) return [];
+      const sides = [size[a]!, size[b]!] as const;
+      if (l.refused === undefined) {
+        parent[b] = a;
+        size[a] = sides[0] + sides[1];
+      }
+      return [{ at: l.firstAt, a: l.a, b: l.b, what: l.refused ?? ('merged' as const), sides }];
+    });
 };

@@ -3,6 +3,7 @@ import { Bitset } from '../table/bitset';
 import type { RowTest } from '../table/matcher';
 import type { Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
+import { likeness } from '../naming/likeness';
 import type { Figure, FigureContext } from './figure';
 import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
 import { definitionOf } from './formulas/index';
@@ -19,6 +20,30 @@ export interface Reach {
   readonly unattributed: number;
 }
 
+/** Messages of X that are still there after those who did X were left out: of nobody, or in no session. None are left where the definition of
+ *  X and the persons are right.
+ */
+export interface Control {
+  readonly eventName: string;
+  readonly who: PersonFilter['who'];
+  readonly left: number;
+  /** Names that differ from X only in case or by a letter or two, and came from persons who were kept. */
+  readonly alike: readonly { readonly name: string; readonly messages: number }[];
+}
+
+const controlsOf = (f: Formula, c: FigureContext, narrowed: FigureContext): Control[] =>
+  (f.filters ?? [])
+    .filter((x) => x.mode === 'leaving out' && x.did.eventName !== '')
+    .map((x) => ({
+      eventName: x.did.eventName,
+      who: x.who,
+      left: select({ ...c, allows: narrowed.allows! }, x.did, -Infinity, false).rows.length,
+      alike: c.table.names.values
+        .filter((name) => name !== x.did.eventName && likeness(name, x.did.eventName) !== undefined)
+        .map((name) => ({ name, messages: [...c.table.rowsOf(name)].filter((row) => narrowed.allows!(row)).length }))
+        .filter((a) => a.messages > 0),
+    }));
+
 export interface GroupFigure {
   /** `undefined`: the messages that lack the property. */
   readonly value: Scalar | undefined;
@@ -34,6 +59,8 @@ export interface FigureAnswer {
   readonly figure: Figure;
   /** The figure without the filters; only where there are any. */
   readonly unfiltered: Figure | undefined;
+  /** For each filter that leaves out: what it should have left nothing of. */
+  readonly controls: readonly Control[];
   readonly reach: readonly Reach[];
   /** By messages per person, greatest first. */
   readonly groups: readonly GroupFigure[] | undefined;
@@ -127,7 +154,8 @@ export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: nu
   const reach = reachOf(f, narrowed);
   yield { done: 2, of: base };
   const unfiltered = hasFilter ? definition.compute(f, c) : undefined;
-  if (!g) return { figure, unfiltered, reach, groups: undefined, moreGroups: 0 };
+  const controls = hasFilter ? controlsOf(f, c, narrowed) : [];
+  if (!g) return { figure, unfiltered, controls, reach, groups: undefined, moreGroups: 0 };
   const step = ownSteps(f)[0]!;
   const messages = new Map<number, number>();
   for (const row of select(narrowed, step).rows) messages.set(g.at(row), (messages.get(g.at(row)) ?? 0) + 1);
@@ -150,7 +178,7 @@ export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: nu
     yield { done: base + groups.length, of: base + shown.length };
   }
   groups.sort((a, b) => (b.perPerson ?? -1) - (a.perPerson ?? -1) || b.messages - a.messages);
-  return { figure, unfiltered, reach, groups, moreGroups: largest.length - shown.length };
+  return { figure, unfiltered, controls, reach, groups, moreGroups: largest.length - shown.length };
 }
 
 /** The whole answer at once. */

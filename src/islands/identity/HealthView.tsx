@@ -1,7 +1,9 @@
 /** How well persons are known: each figure with its examples, and containment drawn with true areas. */
 import { eulerOf } from '../../core/identity/euler';
-import type { IdentityHealth } from '../../core/identity/health';
-import { settingsOf } from '../../core/plan/plan';
+import { useState } from 'react';
+import type { Containment } from '../../core/identity/containment';
+import type { IdentityHealth, KnownWeek } from '../../core/identity/health';
+import { entries, settingsOf } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
 import { count, dayText, monthText, percent, plural } from '../../ui/format';
 import { Empty, Failed, Loading } from '../../ui/States';
@@ -9,23 +11,28 @@ import { useView } from '../arrivals/use-view';
 import { logbookPlace } from '../arrivals/IdentifierFinder';
 import { usePlan, useWorkplace } from '../workplace/context';
 
-const SIZE = 132;
+const SIZE = 116;
 
-/** All persons, and within them those with a user ID: areas as the numbers are. */
-const Containment = ({ all, within }: { all: number; within: number }) => {
-  if (all === 0) return null;
-  const e = eulerOf(all, within, within);
-  const scale = SIZE / 2 / e.a;
+/** The base, and those with a user ID: areas as the numbers are. */
+const Areas = ({ of }: { of: Containment }) => {
+  if (of.inBase === 0 || of.withUserId === 0) return null;
+  const e = eulerOf(of.inBase, of.withUserId, of.both);
+  const left = Math.min(-e.a, e.distance - e.b);
+  const right = Math.max(e.a, e.distance + e.b);
+  const high = Math.max(e.a, e.b);
+  const scale = SIZE / Math.max(right - left, 2 * high);
+  const y = high * scale + 2;
   return (
     <svg
-      width={SIZE + 4}
-      height={SIZE + 4}
+      width={(right - left) * scale + 4}
+      height={2 * high * scale + 4}
       className="shrink-0"
       role="img"
-      aria-label={`${count(within)} of ${count(all)} persons have a user ID`}
+      aria-label={`${count(of.both)} of ${count(of.inBase)} persons have a user ID`}
     >
-      <circle cx={SIZE / 2 + 2} cy={SIZE / 2 + 2} r={SIZE / 2} fill="var(--wash)" stroke="var(--ink)" />
-      <circle cx={SIZE / 2 + 2} cy={SIZE + 2 - e.b * scale} r={e.b * scale} fill="var(--accent)" opacity="0.85" />
+      <title>The areas are true: the pale circle is the base, the full one persons with a user ID.</title>
+      <circle cx={-left * scale + 2} cy={y} r={e.a * scale} fill="var(--wash)" stroke="var(--ink)" />
+      <circle cx={(e.distance - left) * scale + 2} cy={y} r={e.b * scale} fill="var(--accent)" opacity="0.75" />
     </svg>
   );
 };
@@ -54,7 +61,8 @@ const Block = ({ title, children }: { title: string; children: React.ReactNode }
 export const HealthView = () => {
   const plan = usePlan();
   const { timeZone, currency, identity } = settingsOf(plan);
-  const { data: h, error, refetch } = useView<IdentityHealth>('/api/identity-health');
+  const [base, setBase] = useState('');
+  const { data: h, error, refetch } = useView<IdentityHealth>(`/api/identity-health?base=${encodeURIComponent(base)}`);
   if (error && !h) return <Failed what="The figures" error={error} retry={() => void refetch()} />;
   if (!h) return <Loading what="the figures" />;
   if (h.persons === 0) return <Empty title="Nobody has sent anything yet.">The figures of persons begin with the first message.</Empty>;
@@ -70,15 +78,38 @@ export const HealthView = () => {
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
         <Block title="Persons with a user ID">
           <div className="mt-1 flex items-center gap-4">
-            <Containment all={h.persons} within={h.withUserId} />
-            <div>
-              <p className="text-[1.5rem] leading-tight font-bold">{percent(h.withUserId / h.persons)}</p>
+            <Areas of={h.containment} />
+            <div className="min-w-0">
+              <p className="text-[1.5rem] leading-tight font-bold">
+                {h.containment.inBase > 0 ? percent(h.containment.both / h.containment.inBase) : '–'}
+              </p>
               <p className="text-ink-2">
-                {count(h.withUserId)} of {count(h.persons)} persons with any message; the areas are true.
+                {count(h.containment.both)} of {count(h.containment.inBase)} persons with{' '}
+                <select
+                  aria-label="What the base is"
+                  value={base}
+                  onChange={(e) => setBase(e.target.value)}
+                  className="w-full border border-rule bg-paper text-ink"
+                >
+                  <option value="">any message</option>
+                  {entries(plan, 'event').map(([id, e]) => (
+                    <option key={id}>{e.name}</option>
+                  ))}
+                </select>
               </p>
               <p className="mt-1 text-sm text-ink-2">
-                {plural(h.singleMessage, 'person')} of a single message, {count(h.serverOnly)} known by servers alone.
+                {base === ''
+                  ? `${plural(h.singleMessage, 'person')} of a single message, ${count(h.serverOnly)} known by servers alone.`
+                  : `${count(h.containment.withUserId - h.containment.both)} with a user ID never did.`}
               </p>
+              {h.containment.outsiders.length > 0 ? (
+                <p className="flex gap-2 text-sm text-ink-2">
+                  <span className="shrink-0">without one:</span>
+                  {h.containment.outsiders.slice(0, 2).map((o) => (
+                    <Value key={`${o.kind} ${o.value}`} {...o} />
+                  ))}
+                </p>
+              ) : null}
             </div>
           </div>
         </Block>
@@ -148,6 +179,28 @@ export const HealthView = () => {
             </tbody>
           </table>
         </Block>
+        <Block title="The last eight weeks">
+          {(
+            [
+              ['persons with a user ID', (w: KnownWeek) => (w.persons > 0 ? w.withUserId / w.persons : 0), percent],
+              ['persons too many without linking', (w: KnownWeek) => (w.persons > 0 ? w.unlinked / w.persons - 1 : 0), percent],
+              ['persons', (w: KnownWeek) => w.persons, count],
+            ] as const
+          ).map(([label, of, text]) => (
+            <p key={label} className="flex items-end gap-3 border-t border-rule py-1 first-of-type:border-t-0">
+              <Bars
+                bars={h.weeks.map((w) => ({ value: Math.max(0, of(w)), title: `week of ${dayText(w.at, timeZone)} ${text(of(w))}` }))}
+                label={`${label}, by week`}
+                width={13}
+                running
+              />
+              <span className="text-ink-2">{label}</span>
+              <b className="ml-auto shrink-0 whitespace-nowrap figures" title="The last whole week">
+                {h.weeks.length > 1 ? text(of(h.weeks.at(-2)!)) : '–'}
+              </b>
+            </p>
+          ))}
+        </Block>
         <Block title="The user ID while signed in">
           <p>
             <b className="text-[1.5rem] leading-tight">
@@ -188,6 +241,13 @@ export const HealthView = () => {
               ))}
             </tbody>
           </table>
+          <p className={`mt-1 text-sm ${h.variants.groups > 0 ? 'text-caution' : 'text-ink-2'}`}>
+            {h.variants.groups === 0
+              ? 'None differ only in case or Unicode form.'
+              : `${plural(h.variants.groups, 'identifier')} came in several spellings, kept apart: ${h.variants.examples
+                  .map((v) => v.values.join(', '))
+                  .join('; ')}.`}
+          </p>
         </Block>
         <Block title="Too common to be one person">
           {h.overCommon.length + h.shared.length === 0 ? <p className="text-clear">None.</p> : null}

@@ -5,7 +5,7 @@ import type { PersonGraph as Graph } from '../../core/identity/person-graph';
 import { settingsOf, type CaseStep } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
 import { Button } from '../../ui/Button';
-import { count, dayText, instantText } from '../../ui/format';
+import { count, dayText, instantText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { IdentifierFinder, logbookPlace } from '../arrivals/IdentifierFinder';
 import { useView } from '../arrivals/use-view';
@@ -160,6 +160,28 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
           ))}
         </tbody>
       </table>
+      {g.history.length > 0 ? (
+        <section className="mt-5">
+          <h2 className="font-bold">How it became one person</h2>
+          <ol>
+            {g.history.map((h) => (
+              <li key={`${h.a} ${h.b}`} className="flex gap-3 border-t border-rule py-1">
+                <span className="w-24 shrink-0 text-ink-2" title={instantText(h.at)}>
+                  {dayText(h.at, timeZone)}
+                </span>
+                <span className="min-w-0 break-words">
+                  {name(h.a)} and {name(h.b)}
+                </span>
+                <span className={`ml-auto shrink-0 ${h.what === 'merged' ? 'text-ink-2' : 'text-stop'}`}>
+                  {h.what === 'merged'
+                    ? `${plural(h.sides[0], 'identifier')} and ${count(h.sides[1])} merged`
+                    : `kept apart: ${h.what === 'cut' ? 'cut by hand' : h.what}`}
+                </span>
+              </li>
+            ))}
+          </ol>
+        </section>
+      ) : null}
       {g.links.length === 0 ? <p className="text-ink-2">Nothing is linked to it.</p> : null}
     </div>
   );

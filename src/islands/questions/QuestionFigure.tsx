@@ -86,6 +86,29 @@ const Reach = ({ answer }: { answer: FigureAnswer }) => (
   </table>
 );
 
+/** After leaving out those who did X nothing of X may be left: otherwise the figure says something else than its sentence. */
+const Controls = ({ answer }: { answer: FigureAnswer }) => (
+  <>
+    {answer.controls.map((c) => {
+      const clean = c.left === 0 && c.alike.length === 0;
+      return (
+        <p key={c.eventName} className={`mb-2 border-l-4 pl-3 ${clean ? 'border-clear' : 'border-caution-fill'}`}>
+          Control: after leaving out, {c.left === 0 ? 'no message' : plural(c.left, 'message')} of{' '}
+          <span className="wire">{c.eventName}</span> {c.left === 1 ? 'is' : 'are'} left
+          {c.left > 0 ? `; ${c.left === 1 ? 'it belongs' : 'they belong'} to nobody` : ''}.
+          {c.alike.map((a) => (
+            <span key={a.name}>
+              {' '}
+              But {plural(a.messages, 'message')} of <span className="wire">{a.name}</span> {a.messages === 1 ? 'is' : 'are'}: is that the
+              same?
+            </span>
+          ))}
+        </p>
+      );
+    })}
+  </>
+);
+
 export const QuestionFigure = ({ formula }: { formula: Formula }) => {
   const { timeZone } = settingsOf(usePlan());
   const queries = useQueryClient();
@@ -150,6 +173,7 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
           </span>
         ) : null}
       </p>
+      <Controls answer={data} />
       <FigureView figure={data.figure} timeZone={timeZone} period={periodOf(formula)} height={190} measure={measureOf(formula)} />
       <Groups answer={data} formula={formula} />
       <Reach answer={data} />

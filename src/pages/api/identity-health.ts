@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { health } from '../../server/identity';
 
-export const GET: APIRoute = () => health();
+export const GET: APIRoute = ({ url }) => health(url);
