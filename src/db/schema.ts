@@ -33,17 +33,6 @@ export interface Schema {
     found_at: ColumnType<Date, Date, Date>;
     groups: Json<readonly FindingGroup[]>;
   };
-  retests: {
-    workspace_id: number;
-    id: Generated<string>;
-    key: string;
-    title: string;
-    due_at: ColumnType<Date, Date, Date>;
-    asked_by: string;
-    asked_at: Created;
-    done_at: ColumnType<Date | null, never, Date | null>;
-    outcome: Generated<string>;
-  };
   key_usage: { key_id: string; minute: string; messages: string };
   dead_letters: {
     id: Generated<string>;

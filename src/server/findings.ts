@@ -1,6 +1,8 @@
 /** The findings on what arrived, grouped by cause, with where each stands. */
 import { z } from 'zod';
 import { groupFindings } from '../core/arrival/finding-group';
+import { arrivalMatrix } from '../core/arrival/matrix';
+import { retestsOf } from '../core/arrival/retests';
 import { triaged } from '../core/arrival/triage';
 import { settingsOf } from '../core/plan/plan';
 import { acknowledge, acknowledgements, withdrawAcknowledgement } from '../db/acknowledgement-store';
@@ -16,21 +18,30 @@ import { newestVersion } from './published';
 const HOUR_MS = 3_600_000;
 const DEFAULT_SETTLING_HOURS = 48;
 
+const current = async () => {
+  const version = await newestVersion();
+  const table = await currentTable();
+  const counts = await findingCounts(database(), version?.number ?? 0);
+  const many = version && (await manyFindings(version, table.lastSeq));
+  const groups = groupFindings(counts, table, many?.groups ?? [], Date.now());
+  const settlingHours = version ? settingsOf(version.plan).settlingHours : DEFAULT_SETTLING_HOURS;
+  return { version, table, many, triaged: triaged(groups, await acknowledgements(database()), table, Date.now(), settlingHours * HOUR_MS) };
+};
+
 /** `GET /api/findings`: all groups under the version in force, and what each source sent. */
 export const findings = (): Promise<Response> =>
   answering(async () => {
-    const version = await newestVersion();
-    const table = await currentTable();
-    const counts = await findingCounts(database(), version?.number ?? 0);
-    const many = version && (await manyFindings(version, table.lastSeq));
-    const groups = groupFindings(counts, table, many?.groups ?? [], Date.now());
-    const settlingHours = version ? settingsOf(version.plan).settlingHours : DEFAULT_SETTLING_HOURS;
-    return json({
-      groups: triaged(groups, await acknowledgements(database()), table, Date.now(), settlingHours * HOUR_MS),
-      messages: table.length,
-      manyAt: many?.at ?? null,
-      totals: await intakeTotals(database()),
-    });
+    const { table, many, triaged: groups } = await current();
+    return json({ groups, messages: table.length, manyAt: many?.at ?? null, totals: await intakeTotals(database()) });
+  });
+
+/** `GET /api/retests`: what waits to be looked at again. */
+export const retests = (): Promise<Response> =>
+  answering(async () => {
+    const { version, table, triaged: groups } = await current();
+    if (!version) return json([]);
+    const now = Date.now();
+    return json(retestsOf(version.plan, arrivalMatrix(version.plan, table, now, version.at), groups, version.at, now));
   });
 
 const key = z.string().min(1).max(3000);

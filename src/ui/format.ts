@@ -31,4 +31,7 @@ export const instantText = (at: number): string => new Date(at).toISOString();
 
 export const ageText = (at: number, now: number): string => (now - at < 5000 ? 'just now' : `${formatDistanceStrict(at, now)} ago`);
 
+/** A moment that is still to come. */
+export const untilText = (at: number, now: number): string => `in ${formatDistanceStrict(at, now)}`;
+
 export const monthText = (at: number, timeZone: string): string => new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone }).format(at);

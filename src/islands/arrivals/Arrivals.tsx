@@ -3,6 +3,7 @@ import { AppWindow } from 'lucide-react';
 import { useState } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { settingsOf } from '../../core/plan/plan';
+import type { Retest } from '../../core/arrival/retests';
 import type { IntakeTotals } from '../../core/arrival/intake-totals';
 import { Button } from '../../ui/Button';
 import { count, timeText } from '../../ui/format';
@@ -21,7 +22,9 @@ import { MessageDetail } from './MessageDetail';
 import { Pairs } from './Pairs';
 import { ProfileView } from './ProfileView';
 import { RefusedView } from './RefusedView';
+import { Retests } from './Retests';
 import { StandIns } from './StandIns';
+import { useView } from './use-view';
 import { VIEWS, viewOf } from './views';
 import { VolumeView } from './VolumeView';
 
@@ -53,7 +56,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
 };
 
 /** Views that need the whole width. */
-const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume', 'refused'];
+const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume', 'refused', 'retests'];
 
 const Arrivals = () => {
   const plan = usePlan();
@@ -62,6 +65,7 @@ const Arrivals = () => {
   const { data, error, refetch } = useFindings();
   const [standIn, setStandIn] = useState(false);
   const [message, setMessage] = useState<LiveMessage | undefined>();
+  const due = useView<Retest[]>('/api/retests').data?.filter((r) => r.state === 'due').length ?? 0;
   const group = data?.groups.find((g) => g.key === place.item);
   const hasWeb = plan.source['web'] !== undefined;
   const view = viewOf(place.item);
@@ -87,6 +91,11 @@ const Arrivals = () => {
             className={`min-h-[28px] px-2 text-left ${v.id === view?.id ? 'bg-wash font-semibold' : 'hover:bg-wash'}`}
           >
             {v.title}
+            {v.id === 'retests' && due > 0 ? (
+              <b className="ml-1.5 text-caution" title={`${due} due`}>
+                {due}
+              </b>
+            ) : null}
           </button>
         ))}
       </nav>
@@ -142,6 +151,7 @@ const Arrivals = () => {
           {view?.id === 'profile' ? <ProfileView eventName={view.rest} /> : null}
           {view?.id === 'pairs' ? <Pairs place={view.rest} chosen={message?.seq} onChoose={setMessage} /> : null}
           {view?.id === 'drift' ? <DriftView /> : null}
+          {view?.id === 'retests' ? <Retests /> : null}
           {view?.id === 'file' ? <Backfill /> : null}
           {view?.id === 'refused' ? <RefusedView /> : null}
           {group && !standIn ? <FindingBench group={group} onChoose={setMessage} onClose={() => go('arrivals')} /> : null}

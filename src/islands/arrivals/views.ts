@@ -6,6 +6,7 @@ export const VIEWS = [
   { id: 'pairs', title: 'Client and server' },
   { id: 'drift', title: 'Drift' },
   { id: 'logbook', title: 'Logbook' },
+  { id: 'retests', title: 'To look at again' },
   { id: 'file', title: 'Bring in a file' },
   { id: 'refused', title: 'Refused' },
 ] as const;

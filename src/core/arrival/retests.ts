@@ -1,0 +1,82 @@
+/** What waits to be looked at again: events that are not there yet, findings that somebody left until a day, and mended ones. */
+import { settingsOf, type Plan } from '../plan/plan';
+import type { ArrivalMatrix } from './matrix';
+import type { TriagedFinding } from './triage';
+
+export const RETEST_STATES = ['due', 'too early', 'waiting', 'passed'] as const;
+export type RetestState = (typeof RETEST_STATES)[number];
+
+export interface Retest {
+  readonly key: string;
+  readonly why: 'not seen yet' | 'acknowledged' | 'mended';
+  readonly state: RetestState;
+  readonly eventName: string;
+  readonly sourceId: string;
+  /** What is looked for, or what somebody said. */
+  readonly text: string;
+  /** UTC epoch ms: when the wait began, and when it ends or ended. */
+  readonly from: number;
+  readonly due: number;
+  /** Key of the finding, where there is one. */
+  readonly finding: string | undefined;
+}
+
+const HOUR_MS = 3_600_000;
+/** Before this nothing can be said. Common practice; no source. */
+const TOO_EARLY_MS = 24 * HOUR_MS;
+
+/** The list: what is due first, then by the end of the wait; what has passed stays, newest first.
+ *  Units: UTC epoch ms; `watchedSince` says since when the plan in force is watched. A wait for an event that came has passed only where a
+ *  finding says so; otherwise it is not listed.
+ */
+export const retestsOf = (
+  plan: Plan,
+  { rows }: Pick<ArrivalMatrix, 'rows'>,
+  findings: readonly TriagedFinding[],
+  watchedSince: number,
+  now: number,
+): Retest[] => {
+  const { escalationHours, settlingHours } = settingsOf(plan);
+  const out: Retest[] = [];
+  for (const r of rows) {
+    if (r.state !== 'too early' && r.state !== 'waiting' && r.state !== 'never') continue;
+    const due = watchedSince + escalationHours * HOUR_MS;
+    out.push({
+      key: `wait ${r.eventName}\u0000${r.sourceId}`,
+      why: 'not seen yet',
+      state: now >= due ? 'due' : now - watchedSince < TOO_EARLY_MS ? 'too early' : 'waiting',
+      eventName: r.eventName,
+      sourceId: r.sourceId,
+      text: 'It was planned and built, and has not come.',
+      from: watchedSince,
+      due,
+      finding: findings.find((f) => f.code === 'never-seen' && f.eventName === r.eventName && f.sourceId === r.sourceId)?.key,
+    });
+  }
+  for (const f of findings) {
+    const a = f.acknowledgement;
+    const common = { eventName: f.eventName, sourceId: f.sourceId, finding: f.key };
+    if (f.state === 'mended')
+      out.push({
+        ...common,
+        key: `mended ${f.key}`,
+        why: 'mended',
+        state: 'passed',
+        text: f.sentence,
+        from: f.lastAt,
+        due: f.lastAt + settlingHours * HOUR_MS,
+      });
+    else if (a)
+      out.push({
+        ...common,
+        key: `left ${f.key}`,
+        why: 'acknowledged',
+        state: a.until <= now ? 'due' : 'waiting',
+        text: a.reason,
+        from: a.at,
+        due: a.until,
+      });
+  }
+  const order = (r: Retest): number => (r.state === 'due' ? 0 : r.state === 'passed' ? 2 : 1);
+  return out.sort((a, b) => order(a) - order(b) || (order(a) === 1 ? a.due - b.due : b.due - a.due) || (a.key < b.key ? -1 : 1));
+};
