@@ -5,7 +5,7 @@ import assert from 'node:assert/strict';
 import pg from 'pg';
 import { to as copyTo } from 'pg-copy-streams';
 import { MessageTable } from '../src/core/table/message-table';
-import { COLUMN_ROWS } from '../src/db/message-store';
+import { columnRows } from '../src/db/message-store';
 import { openDatabase } from '../src/db/database';
 import { loadTable } from '../src/server/columns';
 import { prepareDemo } from '../ops/prepare';
@@ -46,7 +46,7 @@ export const benchLoad = async (): Promise<boolean> => {
     assert.equal(table.nodes.filter((n) => n.kind === 'user').length, Number(expected.users));
     const bare = async (): Promise<void> => {
       let bytes = 0;
-      for await (const chunk of client.query(copyTo(`copy (${COLUMN_ROWS}) to stdout`)) as AsyncIterable<Buffer>) bytes += chunk.length;
+      for await (const chunk of client.query(copyTo(`copy (${columnRows(0)}) to stdout`)) as AsyncIterable<Buffer>) bytes += chunk.length;
       assert(bytes > 0);
     };
     const t = await measure(

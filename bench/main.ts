@@ -2,6 +2,7 @@
 import { benchCheck } from './check';
 import { benchFigures } from './figures';
 import { benchIntake } from './intake';
+import { benchLarge } from './large';
 import { benchLedger } from './ledger';
 import { benchLint } from './lint';
 import { benchLoad } from './load';
@@ -13,6 +14,7 @@ const all: Record<string, () => Promise<boolean>> = {
   figures: benchFigures,
   load: benchLoad,
   persons: benchPersons,
+  large: benchLarge,
   ledger: benchLedger,
   intake: benchIntake,
 };

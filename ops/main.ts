@@ -70,6 +70,7 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
   dev,
   test: (args) => runTests(args),
   bench: async (args) => {
+    ensureBuild();
     const cluster = await startCluster('postgres-test');
     process.env['BENCH_DATABASE_URL'] = await ensureDatabase(cluster, 'signal_post_bench');
     return show(process.execPath, ['--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);

@@ -1,16 +1,25 @@
-/** The counts of findings on messages, added to those that are stored. */
-import type pg from 'pg';
-import { tallyFindings, type JudgedMessage } from '../core/arrival/tally';
+/** What was found on messages: kept for each, and counted. */
+import { storableJson, tallyFindings, type JudgedMessage } from '../core/arrival/tally';
+import type { Statement } from './one-message';
 import { THE_WORKSPACE } from './workspace-store';
 
 const SAMPLES = 5;
 
-/** Adds the findings of messages to the counts of a plan version. Runs in the caller's transaction. */
-export const addTallies = async (client: pg.PoolClient, planVersion: number, judged: readonly JudgedMessage[]): Promise<void> => {
-  const tallies = tallyFindings(judged);
-  if (tallies.length === 0) return;
-  await client.query(
-    `insert into findings
+/** Keeps what was found on each message; `undefined` where there is nothing to keep. */
+export const verdicts = (planVersion: number, judged: readonly JudgedMessage[]): Statement | undefined =>
+  judged.length === 0
+    ? undefined
+    : {
+        text: 'insert into verdicts select $1, $2, seq, findings from json_to_recordset($3) as t(seq bigint, findings json)',
+        values: [THE_WORKSPACE, planVersion, storableJson(judged.map(({ seq, findings }) => ({ seq, findings })))],
+      };
+
+/** Adds the findings of messages to the counts of a plan version; `undefined` where there are none. */
+export const tallies = (planVersion: number, judged: readonly JudgedMessage[]): Statement | undefined => {
+  const counts = tallyFindings(judged);
+  if (counts.length === 0) return undefined;
+  return {
+    text: `insert into findings
      select $1, $2, code, "eventName", field, "sourceId", release, severity, params, count,
        to_timestamp("firstAt" / 1000.0), to_timestamp("lastAt" / 1000.0), samples
      from json_to_recordset($3) as t(code text, "eventName" text, field text, "sourceId" text, release text, severity text, params json,
@@ -20,6 +29,6 @@ export const addTallies = async (client: pg.PoolClient, planVersion: number, jud
        count = findings.count + excluded.count, params = excluded.params, severity = excluded.severity,
        first_at = least(findings.first_at, excluded.first_at), last_at = greatest(findings.last_at, excluded.last_at),
        samples = (excluded.samples || findings.samples)[1:${SAMPLES}]`,
-    [THE_WORKSPACE, planVersion, JSON.stringify(tallies)],
-  );
+    values: [THE_WORKSPACE, planVersion, storableJson(counts)],
+  };
 };

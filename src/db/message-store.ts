@@ -71,8 +71,10 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
     refused: Number(r.refused),
   }));
 
-/** The rows that the columns are loaded from. */
-export const COLUMN_ROWS = `select m.seq, m.occurred_at, m.received_at, m.source_id, m.kind, m.name, m.release, m.body, v.findings
+/** The rows that the columns are loaded from: those after a sequence number, oldest first. */
+export const columnRows = (
+  after: number,
+): string => `select m.seq, m.occurred_at, m.received_at, m.source_id, m.kind, m.name, m.release, m.body, v.findings
   from messages m left join verdicts v on v.workspace_id = m.workspace_id and v.seq = m.seq
     and v.plan_version = coalesce((select published_version from workspaces where id = m.workspace_id), 0)
-  where m.workspace_id = ${THE_WORKSPACE} order by m.seq`;
+  where m.workspace_id = ${THE_WORKSPACE}${after > 0 ? ` and m.seq > ${Math.floor(after)}` : ''} order by m.seq`;

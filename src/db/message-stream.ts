@@ -1,7 +1,7 @@
 /** All stored messages as bytes, in one COPY: for loading the columns at once. */
 import type pg from 'pg';
 import type { Database } from './database';
-import { COLUMN_ROWS } from './message-store';
+import { columnRows } from './message-store';
 
 /** Takes one stored message: bytes of UTF-8, which are there only now; begin and end of source, kind, name, release, body and findings
  *  (of no bytes: none) among them, at least three bytes before the last of all; its sequence number; when it occurred and when it
@@ -88,17 +88,17 @@ class CopyOut implements pg.Submittable {
   }
 }
 
-/** Gives every message to `take`, oldest first, in one stream.
+/** Gives the messages after a sequence number to `take`, oldest first, in one stream.
  *  Errors: what `take` throws, and what the database says, reject.
  */
-export const streamMessages = async ({ pool }: Database, take: TakeRow): Promise<void> => {
+export const streamMessages = async ({ pool }: Database, after: number, take: TakeRow): Promise<void> => {
   const client = await pool.connect();
   let failed: Error | undefined;
   try {
     await new Promise<void>((resolve, reject) => {
       client.once('error', reject);
       client.query(
-        new CopyOut(`copy (${COLUMN_ROWS}) to stdout (format binary)`, rowsTo(take), (e) => {
+        new CopyOut(`copy (${columnRows(after)}) to stdout (format binary)`, rowsTo(take), (e) => {
           client.removeListener('error', reject);
           if (e) reject(e);
           else resolve();

@@ -1,13 +1,12 @@
 /** Writing messages, in groups. */
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import { sql } from 'kysely';
 import type pg from 'pg';
-import { from as copyFrom } from 'pg-copy-streams';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/tally';
 import type { MessageKind } from '../core/table/message-table';
-import { addTallies } from './finding-tally';
+import { BinaryWriter } from './binary';
+import { tallies, verdicts } from './finding-tally';
+import { inlined, sendWithCopy, textArrayLiteral, type Statement } from './one-message';
 import { THE_WORKSPACE } from './workspace-store';
 
 /** Advisory lock under which messages get their sequence numbers, so that the order of numbers is the order of commits and
@@ -23,8 +22,8 @@ export interface MessageRow {
   readonly release: string;
   readonly occurredAt: number;
   readonly receivedAt: number;
-  /** The message as JSON text, as it came. */
-  readonly body: string;
+  /** The message as JSON text, as it came, in UTF-8. */
+  readonly body: Uint8Array;
   findings: JudgedMessage['findings'];
 }
 
@@ -33,63 +32,142 @@ export interface WriteResult {
   readonly duplicates: ReadonlySet<string>;
 }
 
-const ESCAPES: Record<string, string> = { '\\': '\\\\', '\t': '\\t', '\n': '\\n', '\r': '\\r' };
-const escaped = (s: string): string => (/[\\\t\n\r]/.test(s) ? s.replace(/[\\\t\n\r]/g, (c) => ESCAPES[c]!) : s);
+/** What a group needs from its caller. */
+export interface WriteSteps {
+  /** Judges the rows by the version in force, before they are stored. */
+  readonly judge: (publishedVersion: number | null) => Promise<void>;
+  /** The lock is held: the next group may begin, and stands behind this one. */
+  readonly locked?: () => void;
+}
 
-const copyLine = (r: MessageRow, ord: number): string =>
-  `${ord}\t${escaped(r.messageId)}\t${r.sourceId}\t${r.kind}\t${escaped(r.name)}\t${escaped(r.release)}\t${new Date(r.occurredAt).toISOString()}\t${new Date(r.receivedAt).toISOString()}\t${escaped(r.body)}\t${r.findings.length === 0 ? '\\N' : escaped(JSON.stringify(r.findings))}\n`;
+const DAY_MS = 86_400_000;
+const COLUMNS = 'seq, workspace_id, message_id, source_id, kind, name, release, occurred_at, received_at, body';
+const FIELDS = COLUMNS.split(',').length;
+/** From the begin of a row to its number: the count of fields, and the number's length. */
+const TO_SEQ = 6;
 
-const INCOMING = `create temporary table if not exists incoming (
-  ord integer, message_id text, source_id text, kind text, name text, release text,
-  occurred_at timestamptz, received_at timestamptz, body json, findings json) on commit delete rows`;
+/** Rows as COPY reads them, their numbers left open; where each begins, and where the last one ends. */
+const encoded = (rows: readonly MessageRow[]): { readonly bytes: BinaryWriter; readonly starts: readonly number[] } => {
+  const w = new BinaryWriter();
+  /** By name: what most messages of it share, and where it stands. */
+  const shared = new Map<string, { readonly like: MessageRow; readonly from: number; readonly to: number }>();
+  const starts = rows.map((r) => {
+    const start = w.length;
+    w.int16(FIELDS);
+    w.bigint(0);
+    w.integer(THE_WORKSPACE);
+    w.text(r.messageId);
+    const known = shared.get(r.name);
+    if (known && known.like.sourceId === r.sourceId && known.like.release === r.release && known.like.kind === r.kind)
+      w.again(known.from, known.to);
+    else {
+      const from = w.length;
+      w.text(r.sourceId);
+      w.text(r.kind);
+      w.text(r.name);
+      w.text(r.release);
+      shared.set(r.name, { like: r, from, to: w.length });
+    }
+    w.instant(r.occurredAt);
+    w.instant(r.receivedAt);
+    w.raw(r.body);
+    return start;
+  });
+  return { bytes: w, starts: [...starts, w.length] };
+};
 
-const STORE = `with fresh as (
-    insert into message_keys select $1::integer, message_id from incoming order by message_id on conflict do nothing returning message_id),
-  stored as (
-    insert into messages (workspace_id, message_id, source_id, kind, name, release, occurred_at, received_at, body)
-    select $1, i.message_id, source_id, kind, name, release, occurred_at, received_at, body
-    from incoming i join fresh using (message_id) order by ord returning seq, message_id),
-  judged as (
-    insert into verdicts select $1, $2::integer, s.seq, i.findings from stored s join incoming i using (message_id) where i.findings is not null)
-  select i.message_id, s.seq from incoming i left join stored s using (message_id) where s.seq is null or i.findings is not null`;
+/** Months of which this process knows that their partition is there. */
+const knownMonths = new WeakMap<Database, Set<string>>();
+
+const ensurePartitions = async (database: Database, client: pg.PoolClient, rows: readonly MessageRow[]): Promise<void> => {
+  let known = knownMonths.get(database);
+  if (!known) knownMonths.set(database, (known = new Set()));
+  let last = NaN;
+  for (const { receivedAt } of rows) {
+    if (receivedAt === last) continue;
+    last = receivedAt;
+    const month = new Date(receivedAt).toISOString().slice(0, 7);
+    if (known.has(month)) continue;
+    await client.query('select ensure_message_partition($1)', [`${month}-15T00:00:00Z`]);
+    known.add(month);
+  }
+};
+
+/** The IDs that were there before. Nobody else writes while the lock is held, so they need not be kept and looked for in one statement, which
+ *  costs twice as much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
+ */
+const repeatedOf = (ids: string): string => `select id from unnest(${ids}) id
+  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = id limit 1)`;
+
+/** The look-up goes by the index, however few rows the planner believes there are. */
+const BY_INDEX = 'set local enable_seqscan = off; set local enable_bitmapscan = off';
+
+interface Begun {
+  readonly version: number | null;
+  readonly firstSeq: number;
+  readonly repeated: ReadonlySet<string>;
+}
+
+/** Takes the lock, and a stretch of numbers as long as the group (those of duplicates stay unused), and looks which IDs were there. `ids` is their literal. */
+const begin = async (client: pg.PoolClient, count: number, ids: string): Promise<Begun> => {
+  // Statement by statement at the server: what follows the lock sees what was committed before it was held.
+  const statements = [
+    'begin',
+    BY_INDEX,
+    `select pg_advisory_xact_lock(${WRITE_LOCK})`,
+    `select published_version as v, setval('messages_seq_seq', nextval('messages_seq_seq') + ${count - 1}) as last
+     from workspaces where id = ${THE_WORKSPACE}`,
+    repeatedOf(ids),
+  ];
+  const answers = (await client.query(statements.join(';\n'))) as unknown as readonly pg.QueryResult[];
+  const [own, repeated] = answers.slice(-2) as [pg.QueryResult<{ v: number | null; last: string }>, pg.QueryResult<{ id: string }>];
+  const row = own.rows[0];
+  if (!row) throw new Error('there is no workspace');
+  return { version: row.v, firstSeq: Number(row.last) - count + 1, repeated: new Set(repeated.rows.map((r) => r.id)) };
+};
 
 /** Writes a group of messages in one transaction; when this resolves they are on disk.
- *  Shape: `rows` with distinct message IDs, in the order of arrival. `judge` is called under the write lock with the version
+ *  Shape: `rows` with distinct message IDs, in the order of arrival, at least one. `judge` is called under the write lock with the version
  *  in force, so that no message is ever judged by a version that was already replaced.
  *  Errors: throws what the database says; nothing of the group is written then.
  */
 export const writeMessages = async (
-  { pool }: Database,
+  database: Database,
   rows: readonly MessageRow[],
-  judge: (publishedVersion: number | null) => Promise<void>,
+  { judge, locked }: WriteSteps,
 ): Promise<WriteResult> => {
-  const client = await pool.connect();
+  const { bytes, starts } = encoded(rows);
+  const client = await database.pool.connect();
   let broken: Error | undefined;
   try {
-    await client.query(INCOMING);
-    for (const month of new Set(rows.map((r) => new Date(r.receivedAt).toISOString().slice(0, 7))))
-      await client.query('select ensure_message_partition($1)', [`${month}-15T00:00:00Z`]);
-    await client.query('begin');
-    await client.query(`select pg_advisory_xact_lock(${WRITE_LOCK})`);
-    const published = await client.query<{ v: number | null }>('select published_version as v from workspaces where id = $1', [
-      THE_WORKSPACE,
-    ]);
-    const version = published.rows[0]?.v ?? null;
+    await ensurePartitions(database, client, rows);
+    const ids = textArrayLiteral(rows.map((r) => r.messageId));
+    const { version, firstSeq, repeated } = await begin(client, rows.length, ids);
+    locked?.();
     await judge(version);
-    await pipeline(Readable.from([rows.map(copyLine).join('')]), client.query(copyFrom('copy incoming from stdin')));
-    const answer = await client.query<{ message_id: string; seq: string | null }>(STORE, [THE_WORKSPACE, version ?? 0]);
-    const byId = new Map(rows.map((r) => [r.messageId, r]));
-    const duplicates = new Set<string>();
     const judged: JudgedMessage[] = [];
-    for (const { message_id: id, seq } of answer.rows) {
-      if (seq === null) duplicates.add(id);
-      else judged.push({ ...byId.get(id)!, seq: Number(seq) });
-    }
-    await addTallies(client, version ?? 0, judged);
-    await countIntake(client, rows, duplicates);
-    await client.query(`select pg_notify('${MESSAGE_CHANNEL}', '')`);
-    await client.query('commit');
-    return { duplicates };
+    const pieces: Buffer[] = [];
+    let from = 0;
+    rows.forEach((r, i) => {
+      if (repeated.has(r.messageId)) {
+        if (starts[i]! > from) pieces.push(bytes.slice(from, starts[i]));
+        from = starts[i + 1]!;
+        return;
+      }
+      bytes.patch64(starts[i]! + TO_SEQ, firstSeq + i);
+      if (r.findings.length > 0) judged.push({ ...r, seq: firstSeq + i });
+    });
+    if (bytes.length > from) pieces.push(bytes.slice(from, bytes.length));
+    const fresh = repeated.size === 0 ? ids : textArrayLiteral(rows.flatMap((r) => (repeated.has(r.messageId) ? [] : [r.messageId])));
+    const statements = [
+      `insert into message_keys select ${THE_WORKSPACE}, id from unnest(${fresh}) id`,
+      `copy messages (${COLUMNS}) from stdin (format binary)`,
+      ...[verdicts(version ?? 0, judged), tallies(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) => (s ? [inlined(s)] : [])),
+      `select pg_notify('${MESSAGE_CHANNEL}', '')`,
+      'commit',
+    ];
+    await sendWithCopy(client, statements, pieces);
+    return { duplicates: repeated };
   } catch (e) {
     broken = e as Error;
     await client.query('rollback').then(
@@ -102,23 +180,29 @@ export const writeMessages = async (
   }
 };
 
-const countIntake = async (client: pg.PoolClient, rows: readonly MessageRow[], duplicates: ReadonlySet<string>): Promise<void> => {
+const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<string>): Statement => {
   const counts = new Map<string, { source_id: string; day: string; accepted: number; duplicates: number }>();
-  for (const r of rows) {
-    const day = new Date(r.receivedAt).toISOString().slice(0, 10);
-    const key = `${day} ${r.sourceId}`;
-    const c = counts.get(key) ?? { source_id: r.sourceId, day, accepted: 0, duplicates: 0 };
-    if (duplicates.has(r.messageId)) c.duplicates++;
-    else c.accepted++;
+  const countOf = (day: string, sourceId: string) => {
+    const key = `${day} ${sourceId}`;
+    const c = counts.get(key) ?? { source_id: sourceId, day, accepted: 0, duplicates: 0 };
     counts.set(key, c);
+    return c;
+  };
+  let last: { readonly c: ReturnType<typeof countOf>; readonly day: number; readonly source: string } | undefined;
+  for (const r of rows) {
+    const day = Math.floor(r.receivedAt / DAY_MS);
+    if (last?.source !== r.sourceId || last.day !== day)
+      last = { c: countOf(new Date(day * DAY_MS).toISOString().slice(0, 10), r.sourceId), day, source: r.sourceId };
+    if (duplicates.has(r.messageId)) last.c.duplicates++;
+    else last.c.accepted++;
   }
-  await client.query(
-    `insert into intake_counts select $1, source_id, day, accepted, duplicates, 0
+  return {
+    text: `insert into intake_counts select $1, source_id, day, accepted, duplicates, 0
      from json_to_recordset($2) as t(source_id text, day date, accepted bigint, duplicates bigint) order by source_id, day
      on conflict (workspace_id, source_id, day) do update set accepted = intake_counts.accepted + excluded.accepted,
        duplicates = intake_counts.duplicates + excluded.duplicates`,
-    [THE_WORKSPACE, JSON.stringify([...counts.values()])],
-  );
+    values: [THE_WORKSPACE, JSON.stringify([...counts.values()])],
+  };
 };
 
 /** Counts messages that came again within one batch, and those that were refused. */

@@ -1,7 +1,7 @@
 /** Rechecks: recorded messages that a new version has still to judge. */
 import type { JudgedMessage } from '../core/arrival/tally';
 import type { Database } from './database';
-import { addTallies } from './finding-tally';
+import { tallies, verdicts } from './finding-tally';
 import { MESSAGE_CHANNEL } from './message-writer';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -43,12 +43,7 @@ export const storeRecheckPage = async (
       [THE_WORKSPACE, r.planVersion, r.done, upTo],
     );
     if (moved.rowCount === 1) {
-      await client.query(`insert into verdicts select $1, $2, seq, findings from json_to_recordset($3) as t(seq bigint, findings json)`, [
-        THE_WORKSPACE,
-        r.planVersion,
-        JSON.stringify(judged.map((j) => ({ seq: j.seq, findings: j.findings }))),
-      ]);
-      await addTallies(client, r.planVersion, judged);
+      for (const s of [verdicts(r.planVersion, judged), tallies(r.planVersion, judged)]) if (s) await client.query(s.text, [...s.values]);
       if (upTo >= r.upTo) await client.query(`select pg_notify('${MESSAGE_CHANNEL}', 'rechecked')`);
     }
     await client.query('commit');

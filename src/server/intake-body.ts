@@ -1,5 +1,7 @@
 /** The body of a request to the intake: unpacked, as text, and cut into messages. */
+import { isAscii, isUtf8 } from 'node:buffer';
 import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
+import { BLANK, elementsOf } from '../core/table/json-scan';
 
 export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000 } as const;
 
@@ -16,8 +18,9 @@ export class BadBody extends Error {
 }
 
 export interface RawMessage {
-  readonly text: string;
-  /** `undefined` when the text is not JSON. */
+  /** As it came, in UTF-8 where it is JSON. */
+  readonly bytes: Uint8Array;
+  /** `undefined` when it is not JSON. */
   readonly value: unknown;
   /** When it came, UTC epoch ms, where that is not now: a history that is loaded. */
   readonly receivedAt?: number;
@@ -48,8 +51,25 @@ const unpacked = (request: Request): { readonly stream: ReadableStream<Uint8Arra
 const broken = (encoding: string): BadBody =>
   new BadBody(400, 'unreadable body', encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.');
 
-/** The body as text, never more than the limit in memory. */
-export const readBody = async (request: Request): Promise<string> => {
+/** A whole body: its bytes, which stand in memory with some more behind them, so that four can be read at once anywhere; and its text. */
+export interface WholeBody {
+  readonly bytes: Buffer;
+  readonly text: string;
+}
+
+const PADDING = 4;
+const BYTE_ORDER_MARK = '\ufeff';
+
+/** Bytes as text, without a mark of byte order; `undefined` where they are not UTF-8. ASCII alone is read without looking twice. */
+const textOf = (bytes: Buffer): string | undefined => {
+  if (isAscii(bytes)) return bytes.toString('latin1');
+  if (!isUtf8(bytes)) return undefined;
+  const text = bytes.toString('utf8');
+  return text.startsWith(BYTE_ORDER_MARK) ? text.slice(1) : text;
+};
+
+/** The body, never more than the limit in memory. */
+export const readBody = async (request: Request): Promise<WholeBody> => {
   const { stream, encoding } = unpacked(request);
   const reader = stream.getReader();
   const chunks: Uint8Array[] = [];
@@ -68,12 +88,10 @@ export const readBody = async (request: Request): Promise<string> => {
   } catch (e) {
     throw e instanceof BadBody ? e : broken(encoding);
   }
-  const whole = Buffer.concat(chunks);
-  try {
-    return new TextDecoder('utf-8', { fatal: true }).decode(whole);
-  } catch {
-    throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', whole);
-  }
+  const whole = Buffer.concat(chunks, bytes + PADDING).subarray(0, bytes);
+  const text = textOf(whole);
+  if (text === undefined) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', whole);
+  return { bytes: whole, text };
 };
 
 /** Deeper than this nothing sensible is nested, and the database reads no deeper than its stack. */
@@ -92,19 +110,23 @@ export const isDeeper = (v: unknown, limit = MOST_DEPTH): boolean => {
 
 const TOO_DEEP = `It is nested deeper than ${MOST_DEPTH} levels.`;
 
-/** A message out of a body that is one JSON value: written anew, since its own text is not told apart. */
-const written = (v: unknown): RawMessage =>
-  isDeeper(v) ? { text: '', value: null, refused: TOO_DEEP } : { text: JSON.stringify(v) ?? 'null', value: v };
+const NO_BYTES = new Uint8Array(0);
 
-export const parseLine = (text: string): RawMessage => {
+/** A message whose JSON is read already. */
+const readAs = (bytes: Uint8Array, value: unknown): RawMessage =>
+  isDeeper(value) ? { bytes, value: null, refused: TOO_DEEP } : { bytes, value };
+
+const parsed = (bytes: Uint8Array, text: string): RawMessage => {
   let value: unknown;
   try {
     value = JSON.parse(text);
   } catch {
-    return { text, value: undefined };
+    return { bytes, value: undefined };
   }
-  return isDeeper(value) ? { text, value: null, refused: TOO_DEEP } : { text, value };
+  return readAs(bytes, value);
 };
+
+export const parseLine = (text: string): RawMessage => parsed(Buffer.from(text), text);
 
 const NEWLINE = 10;
 /** A line that is longer is refused without being kept. */
@@ -118,7 +140,6 @@ const LINES = 1000;
 export async function* readLines(request: Request): AsyncGenerator<RawMessage[]> {
   const { stream, encoding } = unpacked(request);
   const reader = stream.getReader();
-  const decoder = new TextDecoder('utf-8', { fatal: true });
   let parts: Uint8Array[] = [];
   let size = 0;
   let batch: RawMessage[] = [];
@@ -133,20 +154,19 @@ export async function* readLines(request: Request): AsyncGenerator<RawMessage[]>
     size = 0;
     if (length > MOST_LINE) {
       batch.push({
-        text: '',
+        bytes: NO_BYTES,
         value: null,
         refused: `The line has ${length.toLocaleString('en-GB')} bytes, which is too much for a message.`,
       });
       return;
     }
-    let text: string;
-    try {
-      text = decoder.decode(bytes).trim();
-    } catch {
-      batch.push({ text: bytes.toString('latin1'), value: null, refused: 'The line is not UTF-8.' });
+    const text = textOf(bytes);
+    if (text === undefined) {
+      batch.push({ bytes, value: null, refused: 'The line is not UTF-8.' });
       return;
     }
-    if (text !== '') batch.push(parseLine(text));
+    const trimmed = text.trim();
+    if (trimmed !== '') batch.push(trimmed.length === bytes.length ? parsed(bytes, text) : parseLine(trimmed));
   };
   for (;;) {
     const { done, value } = await reader.read().catch(() => {
@@ -170,36 +190,45 @@ export async function* readLines(request: Request): AsyncGenerator<RawMessage[]>
 
 /** A CloudEvent as a message; one that is none keeps what is wrong with it. */
 const ofCloudEvent = (v: unknown): RawMessage => {
-  if (isDeeper(v)) return { text: '', value: null, refused: TOO_DEEP };
+  if (isDeeper(v)) return { bytes: NO_BYTES, value: null, refused: TOO_DEEP };
   const read = messageOfCloudEvent(v);
   return read.ok
-    ? { text: JSON.stringify(read.message), value: read.message }
-    : { text: JSON.stringify(v), value: v, refused: read.detail };
+    ? { bytes: Buffer.from(JSON.stringify(read.message)), value: read.message }
+    : { bytes: Buffer.from(JSON.stringify(v)), value: v, refused: read.detail };
 };
 
 export const isNdjson = (headers: Headers): boolean => /ndjson|jsonl/.test(headers.get('content-type') ?? '');
 
+/** The elements of a list, each with its own bytes, which are kept as they came. */
+const elements = (bytes: Buffer, values: readonly unknown[]): RawMessage[] => {
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength + PADDING);
+  let start = 0;
+  // Blanks, and the mark of byte order, which the text does not have any more.
+  while (bytes[start]! <= BLANK || bytes[start]! > 127) start++;
+  const at = elementsOf(view, start);
+  return values.map((value, i) => readAs(bytes.subarray(at[2 * i], at[2 * i + 1]), value));
+};
+
 /** Messages of a body: a JSON array, one JSON object, or CloudEvents 1.0: structured and as a batch by the content type, binary by the
  *  header `ce-specversion`.
  */
-export const splitBody = (body: string, headers: Headers): RawMessage[] => {
+export const splitBody = ({ bytes, text }: WholeBody, headers: Headers): RawMessage[] => {
   const contentType = headers.get('content-type') ?? '';
   let value: unknown;
   try {
-    value = JSON.parse(body);
+    value = JSON.parse(text);
   } catch (e) {
     throw new BadBody(
       400,
       'not JSON',
       `The body is not JSON: ${(e as Error).message}. For one message a line, send content type application/x-ndjson.`,
-      Buffer.from(body),
+      bytes,
     );
   }
   if (headers.has('ce-specversion')) return [ofCloudEvent(structuredOf(headers, value))];
   if (/^application\/cloudevents\+json/i.test(contentType)) return [ofCloudEvent(value)];
   if (/^application\/cloudevents-batch\+json/i.test(contentType) && Array.isArray(value)) return value.map(ofCloudEvent);
-  if (Array.isArray(value)) return value.map(written);
-  if (typeof value === 'object' && value !== null)
-    return [isDeeper(value) ? { text: body, value: null, refused: TOO_DEEP } : { text: body, value }];
-  throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.', Buffer.from(body));
+  if (Array.isArray(value)) return elements(bytes, value);
+  if (typeof value === 'object' && value !== null) return [readAs(text.length === bytes.length ? bytes : Buffer.from(text), value)];
+  throw new BadBody(400, 'not an array', 'The body is a JSON array of messages, or one message as an object.', bytes);
 };

@@ -49,6 +49,7 @@ const keyOf = (request: Request): string | undefined => {
 };
 
 const MINUTE_MS = 60_000;
+const AT_A_STRETCH = 128;
 
 class OverLimit extends Error {}
 
@@ -66,14 +67,17 @@ const refuse = (index: number, reason: RefusedAnswer['reason'], detail: string):
   detail,
 });
 
+/** Text that UTF-8 can hold: half of a surrogate pair becomes the sign for what is no character. */
+const wellFormed = (s: string): string => (/[\ud800-\udfff]/u.test(s) ? s.replace(/[\ud800-\udfff]/gu, '\ufffd') : s);
+
 const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | RefusedAnswer => {
   if (raw.refused !== undefined) return refuse(index, 'not readable', raw.refused);
   if (raw.value === undefined) return refuse(index, 'not JSON', `Message ${index + 1} is not JSON.`);
-  if (raw.text.length > LIMITS.messageBytes)
+  if (raw.bytes.length > LIMITS.messageBytes)
     return refuse(
       index,
       'too large',
-      `A message holds at most ${LIMITS.messageBytes.toLocaleString('en-GB')} characters; this one has ${raw.text.length.toLocaleString('en-GB')}.`,
+      `A message holds at most ${LIMITS.messageBytes.toLocaleString('en-GB')} bytes; this one has ${raw.bytes.length.toLocaleString('en-GB')}.`,
     );
   const read = readMessage(raw.value);
   if (!read.ok) return refuse(index, read.refused.reason, read.refused.detail);
@@ -81,14 +85,15 @@ const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: n
   return {
     message,
     row: {
-      messageId: message.id,
+      // As UTF-8 has it: half a surrogate pair cannot be stored.
+      messageId: wellFormed(message.id),
       sourceId,
       kind: message.kind,
       name: message.name,
       release: message.release,
       occurredAt: message.occurredAt,
       receivedAt: raw.receivedAt ?? receivedAt,
-      body: raw.text,
+      body: raw.bytes,
       findings: [],
     },
   };
@@ -112,7 +117,12 @@ const keep = async (sourceId: string, refused: readonly RefusedBytes[]): Promise
 
 /** Takes in a batch whose source is known. Shape: one answer per message, in order; what is refused is kept unless `keeps` says no. */
 export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<Answer[]> => {
-  const read = raw.map((r, i) => readOne(r, i, sourceId, receivedAt));
+  const read: (Pending | RefusedAnswer)[] = [];
+  for (const r of raw) {
+    read.push(readOne(r, read.length, sourceId, receivedAt));
+    // Others wait for this process too, first of all the database.
+    if (read.length % AT_A_STRETCH === 0) await new Promise((next) => setImmediate(next));
+  }
   const pending = read.filter((r): r is Pending => 'row' in r);
   const duplicates = pending.length === 0 ? new Set<Pending>() : await submit(pending);
   const answers = read.map((r, index): Answer => {
@@ -123,7 +133,7 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
   if (keeps && refused.length > 0)
     await keep(
       sourceId,
-      refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: Buffer.from(raw[r.index]!.text) })),
+      refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: raw[r.index]!.bytes })),
     );
   const ids = new Set(pending.map((p) => p.row.messageId));
   if (refused.length > 0 || ids.size < pending.length)
@@ -134,7 +144,7 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
 /** As `acceptBatch`, and what looks at many messages is told that some came. */
 export const takeIn: typeof acceptBatch = async (...batch) => {
   const answers = await acceptBatch(...batch);
-  if (answers.some((a) => a.answer === 'accepted')) messagesCame();
+  if (answers.some((a) => a.answer === 'accepted' || a.answer === 'accepted with findings')) messagesCame();
   return answers;
 };
 

@@ -10,8 +10,11 @@ import { database } from './context';
 import { defineJob } from './jobs';
 import { newestVersion } from './published';
 
-/** Messages that come one after the other are looked at together. */
+/** Messages that come one after the other are looked at together: so long at least, and so many times as long as the last look took, so that
+ *  looking leaves most of the time to what comes in.
+ */
 const TOGETHER_S = 2;
+const PAUSE_FACTOR = 9;
 const FIRST_LOOK_MS = 60_000;
 const POLL_MS = 100;
 
@@ -34,7 +37,10 @@ const look = async (): Promise<void> => {
   });
   for (;;) {
     const step = steps.next();
-    if (step.done) return storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
+    if (step.done) {
+      lastLookMs = Date.now() - now;
+      return storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
+    }
     await new Promise((next) => setImmediate(next));
   }
 };
@@ -42,14 +48,16 @@ const look = async (): Promise<void> => {
 const job = defineJob('checks-over-many', look, '*/10 * * * *');
 
 let asked: number | undefined;
+let lastLookMs = 0;
 
 /** Says that messages came. A process asks once in a while, however many come. */
 export const messagesCame = (): void => {
   const now = Date.now();
-  if (asked !== undefined && now - asked < TOGETHER_S * 1000) return;
+  const pauseS = Math.max(TOGETHER_S, Math.ceil((lastLookMs * PAUSE_FACTOR) / 1000));
+  if (asked !== undefined && now - asked < pauseS * 1000) return;
   asked = now;
-  // One more look when the while is over, for what came within it.
-  job.ask(TOGETHER_S).catch(() => (asked = undefined));
+  // The look comes when the while is over, for all that came within it.
+  job.ask(pauseS).catch(() => (asked = undefined));
 };
 
 /** What the checks over many found under the newest version, as of their last look. Under a version that they have not looked at yet, the

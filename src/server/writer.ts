@@ -15,19 +15,26 @@ interface Waiting {
   readonly failed: (e: unknown) => void;
 }
 
-const MOST_IN_A_GROUP = 5000;
+const MOST_IN_A_GROUP = 2000;
+const MOST_BYTES_IN_A_GROUP = 16_000_000;
+/** One holds the lock, the next stands ready behind it: the database need not wait for this process. */
+const MOST_AT_ONCE = 2;
 const MOST_WAITING = 50_000;
 const TRIES = 3;
 const waiting: Waiting[] = [];
 let waitingMessages = 0;
-let writing = false;
+let writing = 0;
+/** A group is on its way to the lock; the next must not overtake it. */
+let entering = false;
 
 const nextGroup = (): Waiting[] => {
   const group: Waiting[] = [];
   let n = 0;
-  while (waiting[0] && (n === 0 || n + waiting[0].pending.length <= MOST_IN_A_GROUP)) {
+  let bytes = 0;
+  while (waiting[0] && (n === 0 || (n + waiting[0].pending.length <= MOST_IN_A_GROUP && bytes <= MOST_BYTES_IN_A_GROUP))) {
     const w = waiting.shift()!;
     n += w.pending.length;
+    for (const p of w.pending) bytes += p.row.body.length;
     group.push(w);
   }
   waitingMessages -= n;
@@ -40,7 +47,7 @@ const judge = async (pending: readonly Pending[], version: number | null): Promi
   for (const p of pending) p.row.findings = checker?.check(p.message) ?? [];
 };
 
-const write = async (group: Waiting[]): Promise<void> => {
+const write = async (group: Waiting[], locked: () => void): Promise<void> => {
   // The same ID may wait twice, in one request or in two: the first is written, the others are duplicates of it.
   const first = new Map<string, Pending>();
   for (const w of group) for (const p of w.pending) if (!first.has(p.row.messageId)) first.set(p.row.messageId, p);
@@ -48,7 +55,7 @@ const write = async (group: Waiting[]): Promise<void> => {
   const rows = all.map((p) => p.row);
   const attempt = async (triesLeft: number): Promise<ReadonlySet<string>> => {
     try {
-      return (await writeMessages(database(), rows, (version) => judge(all, version))).duplicates;
+      return (await writeMessages(database(), rows, { judge: (version) => judge(all, version), locked })).duplicates;
     } catch (e) {
       if (triesLeft > 1 && (e as { code?: string }).code === '40P01') return attempt(triesLeft - 1);
       throw e;
@@ -69,14 +76,22 @@ const write = async (group: Waiting[]): Promise<void> => {
   }
 };
 
-const run = async (): Promise<void> => {
-  if (writing) return;
-  writing = true;
-  try {
-    while (waiting.length > 0) await write(nextGroup());
-  } finally {
-    writing = false;
-  }
+const go = (): void => {
+  if (entering || writing >= MOST_AT_ONCE || waiting.length === 0) return;
+  entering = true;
+  writing++;
+  let isIn = false;
+  const locked = (): void => {
+    if (isIn) return;
+    isIn = true;
+    entering = false;
+    go();
+  };
+  void write(nextGroup(), locked).finally(() => {
+    writing--;
+    locked();
+    go();
+  });
 };
 
 export class TooBusy extends Error {}
@@ -89,6 +104,6 @@ export const submit = (pending: readonly Pending[]): Promise<ReadonlySet<Pending
   return new Promise((done, failed) => {
     waiting.push({ pending, done, failed });
     waitingMessages += pending.length;
-    void run();
+    go();
   });
 };

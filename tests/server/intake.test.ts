@@ -134,6 +134,22 @@ describe('answers', () => {
     expect(rows[0]!.body).toBe(line);
   });
 
+  test('what a body is laid out like, and letters that no store holds, lose nothing', async () => {
+    const odd = [
+      signOut({ properties: { 'a\0b': 'x\ud800' } }),
+      signOut({ name: 'Sign\ud800', release: 'r\udc00' }),
+      signOut({ id: `odd\ud800${n}` }),
+    ];
+    const response = await send(`\ufeff ${JSON.stringify(odd, null, 2)}`);
+    expect([response.status, await response.clone().text()]).toEqual([200, expect.any(String)]);
+    const body = await answerOf(response);
+    expect(body.answers.map((a) => a.answer)).toEqual(['accepted with findings', 'accepted with findings', 'accepted']);
+    expect((await answerOf(await send(JSON.stringify(odd)))).duplicates).toBe(3);
+    const { rows } = await client.query<{ field: string }>(`select field from findings where field like '%a\u2400b'`);
+    expect(rows).toHaveLength(1);
+    expect(await count(`name = 'Sign\ufffd' and release = 'r\ufffd'`)).toBe(1);
+  });
+
   test.each([
     ['not JSON', 'nonsense', {}, 400, 'not JSON'],
     ['not an array', '"text"', {}, 400, 'not an array'],

@@ -19,6 +19,16 @@ type Open = { -readonly [K in keyof FindingCount]: FindingCount[K] } & { samples
 
 const SAMPLES = 5;
 
+/** Text that every store can hold: NUL is shown by its sign, half of a surrogate pair by the sign for what is no character. */
+const storable = (text: string): string => text.replaceAll('\0', '\u2400').replace(/[\ud800-\udfff]/gu, '\ufffd');
+
+/** JSON text of values whose texts every store can hold. Names within must be such already. */
+export const storableJson = (v: unknown): string => {
+  const text = JSON.stringify(v);
+  if (!/\\u(?:0000|d[89a-f])/.test(text)) return text;
+  return JSON.stringify(v, (_, inner: unknown) => (typeof inner === 'string' ? storable(inner) : inner));
+};
+
 /** Adds up over any stretch of messages; the words of the newest are kept.
  *  Shape: one count for each code, event, field, source and release, in the order of first sight.
  */
@@ -26,8 +36,8 @@ export const tallyFindings = (judged: Iterable<JudgedMessage>): FindingCount[] =
   const counts = new Map<string, Open>();
   for (const m of judged)
     for (const f of m.findings) {
-      const field = f.path.join('.');
-      const key = JSON.stringify([f.code, m.name, field, m.sourceId, m.release]);
+      const [field, eventName, release] = [f.path.join('.'), m.name, m.release].map(storable) as [string, string, string];
+      const key = JSON.stringify([f.code, eventName, field, m.sourceId, release]);
       const c = counts.get(key);
       if (c) {
         c.count++;
@@ -39,10 +49,10 @@ export const tallyFindings = (judged: Iterable<JudgedMessage>): FindingCount[] =
       } else
         counts.set(key, {
           code: f.code,
-          eventName: m.name,
+          eventName,
           field,
           sourceId: m.sourceId,
-          release: m.release,
+          release,
           severity: f.severity as Severity,
           params: f.params,
           count: 1,

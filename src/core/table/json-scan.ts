@@ -54,5 +54,20 @@ export const pastValue = (from: DataView, i: number): number => {
   return i;
 };
 
+/** Begin and end of each element of a list, one after the other. `i` is where the list's bracket stands; the list is valid JSON, however it is
+ *  laid out.
+ */
+export const elementsOf = (from: DataView, i: number): number[] => {
+  const out: number[] = [];
+  for (let at = i + 1; ; at++) {
+    const c = from.getUint8(at);
+    if (c <= BLANK || c === COMMA) continue;
+    if (c === LIST_END) return out;
+    const end = pastValue(from, at);
+    out.push(at, end);
+    at = end - 1;
+  }
+};
+
 /** Whether a value is an object or a list. */
 export const isNested = (first: number): boolean => first === OPEN || first === LIST;
