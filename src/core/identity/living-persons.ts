@@ -2,8 +2,8 @@
 import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
-import { LinkSet } from './link-set';
-import { attributed, numbered, type Persons } from './persons';
+import { LinkSet, type Link } from './link-set';
+import { attributed, fillPersons, numbered, rankedKinds, type Persons } from './persons';
 import { isPlaceholderId } from './placeholder';
 
 /** A component without its guards: its nodes and links as chains through the arrays, so that two are joined without walking either. */
@@ -25,6 +25,9 @@ interface Arrays {
   /** The first usable user ID that came beside a node, −1 for none. */
   firstUser: Int32Array;
 }
+
+/** Of more joined components the numbers are worked out anew. */
+const MOST_CARRIED = 8;
 
 const arraysFor = (n: number): Arrays => ({
   parent: new Int32Array(n),
@@ -59,6 +62,12 @@ export class LivingPersons {
   private readonly dirty = new Set<number>();
   private readonly refused = new Map<number, readonly RefusedAt[]>();
   private readonly blocked: ReadonlySet<string>;
+  /** What was given last, and what came since that keeps it from being carried on. */
+  private last: { readonly value: Persons; readonly nodes: number; readonly rows: number } | undefined;
+  private anew = true;
+  /** Roots that were joined since, and how many pairs were both there before: each of those moves numbers. */
+  private merged: (readonly [number, number])[] = [];
+  private mergedOld = 0;
 
   constructor(
     private readonly table: MessageTable,
@@ -81,6 +90,8 @@ export class LivingPersons {
     for (let row = from; row < table.length; row++) {
       const user = users?.get(row) ?? -1;
       if (user >= 0 && this.s.usable[user] === 1) for (const c of others) this.noteUser(c.get(row), user);
+      // What a device with several user IDs sends is attributed by all that it sent.
+      if (this.usersOf.size > 0 && !this.anew) for (const c of others) if (this.usersOf.has(c.get(row))) this.anew = true;
       if (!rules.linking) continue;
       for (const [ca, cb] of pairs) {
         const a = ca.get(row);
@@ -137,6 +148,7 @@ export class LivingPersons {
     const first = this.s.firstUser[node]!;
     if (first < 0) this.s.firstUser[node] = user;
     if (first < 0 || first === user) return;
+    this.anew = true;
     let all = this.usersOf.get(node);
     if (!all) this.usersOf.set(node, (all = new Set([first])));
     all.add(user);
@@ -148,6 +160,7 @@ export class LivingPersons {
   private share(node: number): void {
     const { s, links } = this;
     this.shared.add(node);
+    this.anew = true;
     if (s.usable[node] === 0) return;
     s.usable[node] = 0;
     const root = find(s.parent, node);
@@ -178,6 +191,7 @@ export class LivingPersons {
     const b = find(s.parent, links.b[at]!);
     const [root, other] = s.size[a]! >= s.size[b]! ? [a, b] : [b, a];
     if (root !== other) {
+      this.noteMerge(root, other);
       s.parent[other] = root;
       s.size[root]! += s.size[other]!;
       s.users[root]! += s.users[other]!;
@@ -199,6 +213,13 @@ export class LivingPersons {
     if (s.speaks[root] === 1) this.dirty.add(root);
   }
 
+  private noteMerge(root: number, other: number): void {
+    if (this.anew || !this.last) return;
+    this.merged.push([root, other]);
+    if (root < this.last.nodes && other < this.last.nodes) this.mergedOld++;
+    if (this.mergedOld > MOST_CARRIED) this.anew = true;
+  }
+
   private guardSpeaks(root: number): boolean {
     const { rules, s } = this;
     if (rules.maxUserIds > 0 && s.users[root]! > rules.maxUserIds) return true;
@@ -207,6 +228,53 @@ export class LivingPersons {
 
   /** The persons as they are now. */
   persons(): Persons {
+    if (this.dirty.size > 0) this.anew = true;
+    const value = (this.anew ? undefined : this.carriedOn()) ?? this.madeAnew();
+    this.last = { value, nodes: this.nodes, rows: this.rows };
+    this.anew = false;
+    this.merged = [];
+    this.mergedOld = 0;
+    return value;
+  }
+
+  /** The number of every person again, with a few of them joined and new ones behind: numbers follow first nodes, so those behind one that is
+   *  joined move up. `undefined` where a guard speaks for what is new.
+   */
+  private carriedOn(): Persons | undefined {
+    const { last, s, table } = this;
+    if (!last) return undefined;
+    const personOfNode = new Int32Array(this.nodes).fill(-1);
+    personOfNode.set(last.value.personOfNode);
+    const personOfMessage = new Int32Array(this.rows).fill(-1);
+    personOfMessage.set(last.value.personOfMessage);
+    let { count } = last.value;
+    // A root that is new has the number of the first old component that it was joined with.
+    const numberOfNew = new Map<number, number>();
+    const numberOf = (root: number): number => (root < last.nodes ? personOfNode[root]! : (numberOfNew.get(root) ?? -1));
+    for (const [a, b] of this.merged) {
+      const [p, q] = [numberOf(a), numberOf(b)];
+      if (p < 0 && q < 0) continue;
+      if (p >= 0 && q >= 0 && p !== q) {
+        const [kept, gone] = p < q ? [p, q] : [q, p];
+        renumber(personOfNode, kept, gone, last.nodes);
+        renumber(personOfMessage, kept, gone, last.rows);
+        for (const [root, n] of numberOfNew) numberOfNew.set(root, n > gone ? n - 1 : n === gone ? kept : n);
+        count--;
+      } else for (const root of [a, b]) if (root >= last.nodes) numberOfNew.set(root, Math.max(p, q));
+    }
+    for (let i = last.nodes; i < this.nodes; i++) {
+      if (s.usable[i] === 0) continue;
+      const root = find(s.parent, i);
+      if (s.speaks[root] === 1) return undefined;
+      let n = numberOf(root);
+      if (n < 0) numberOfNew.set(root, (n = count++));
+      personOfNode[i] = n;
+    }
+    fillPersons(personOfMessage, table, personOfNode, rankedKinds(table), last.rows);
+    return this.withLinks({ personOfNode, personOfMessage, count });
+  }
+
+  private madeAnew(): Persons {
     const { s, table, rules, links } = this;
     for (const root of this.dirty) {
       const members = [...this.nodesOf(root)];
@@ -219,18 +287,42 @@ export class LivingPersons {
       const root = find(s.parent, i);
       return s.speaks[root] === 1 ? find(s.guarded, i) : root;
     });
-    const shared = [...this.shared].sort((a, b) => a - b);
+    const personOfMessage = attributed(table, rules, personOfNode, this.usersOf, [...this.shared]);
+    return this.withLinks({ personOfNode, personOfMessage, count });
+  }
+
+  /** What goes with it; the links are put together when somebody asks for them. */
+  private withLinks(numbers: Pick<Persons, 'personOfNode' | 'personOfMessage' | 'count'>): Persons {
+    const { table, links } = this;
+    const { length } = links;
+    const dropped = new Set(this.dropped);
     const refused = [...this.refused.values()].flat();
     const order = inOrder(table, links);
     refused.sort((p, q) => order(p.at, q.at));
-    const all = Array.from({ length: links.length }, (_, i) => links.link(i));
+    const refusedLinks = refused.map(({ at, why }) => ({ link: links.link(at), why, at }));
+    let made: Link[] | undefined;
+    const all = (): Link[] => {
+      if (made) return made;
+      const own = new Map(refusedLinks.map((r) => [r.at, r.link]));
+      made = [];
+      for (let i = 0; i < length; i++) if (!dropped.has(i)) made.push(own.get(i) ?? links.link(i));
+      return made;
+    };
     return {
-      personOfNode,
-      personOfMessage: attributed(table, rules, personOfNode, this.usersOf, shared),
-      count,
-      links: this.dropped.size === 0 ? all : all.filter((_, i) => !this.dropped.has(i)),
-      refused: refused.map(({ at, why }) => ({ link: all[at]!, why })),
-      shared,
+      ...numbers,
+      get links() {
+        return all();
+      },
+      refused: refusedLinks.map(({ link, why }) => ({ link, why })),
+      shared: [...this.shared].sort((a, b) => a - b),
     };
   }
 }
+
+/** One person joined to another one: those behind move up. */
+const renumber = (numbers: Int32Array, kept: number, gone: number, length: number): void => {
+  for (let i = 0; i < length; i++) {
+    const n = numbers[i]!;
+    if (n >= gone) numbers[i] = n === gone ? kept : n - 1;
+  }
+};

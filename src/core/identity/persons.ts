@@ -87,21 +87,31 @@ export const attributed = (
   return personOfMessage;
 };
 
+/** As `personsOfMessages`, for the rows from one on; they hold −1. */
+export const fillPersons = (
+  out: Int32Array,
+  table: MessageTable,
+  personOfNode: Int32Array,
+  kinds: readonly string[],
+  from: number,
+): void => {
+  for (const kind of kinds) {
+    const column = table.ids.get(kind)?.rawFor(table.length);
+    if (!column) continue;
+    for (let row = from; row < table.length; row++) {
+      const node = column[row]!;
+      if (node >= 0 && out[row]! < 0) out[row] = personOfNode[node]!;
+    }
+  }
+};
+
 /** The kinds in the order in which they speak for a message: the user ID first, then by name. */
-const rankedKinds = (table: MessageTable): string[] =>
+export const rankedKinds = (table: MessageTable): string[] =>
   [...table.ids.keys()].sort((a, b) => Number(b === 'user') - Number(a === 'user') || (a < b ? -1 : 1));
 
 /** For each message the person of the first of `kinds` that it carries and that is usable. */
 export const personsOfMessages = (table: MessageTable, personOfNode: Int32Array, kinds: readonly string[]): Int32Array => {
   const out = new Int32Array(table.length).fill(-1);
-  for (const kind of [...kinds].reverse()) {
-    const column = table.ids.get(kind)?.rawFor(table.length);
-    if (!column) continue;
-    for (let row = 0; row < out.length; row++) {
-      const node = column[row]!;
-      const person = node < 0 ? -1 : personOfNode[node]!;
-      if (person >= 0) out[row] = person;
-    }
-  }
+  fillPersons(out, table, personOfNode, kinds, 0);
   return out;
 };

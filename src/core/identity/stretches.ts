@@ -49,11 +49,14 @@ export const attributeStretches = (
   const user = table.ids.get('user');
   if (!user || c.usersOf.size === 0 || !rules.linking) return;
   const rowsOf = new Map<number, number[]>();
-  for (const [kind, column] of table.ids) {
+  const several = new Uint8Array(table.nodes.length);
+  for (const node of c.usersOf.keys()) several[node] = 1;
+  for (const [kind, ids] of table.ids) {
     if (kind === 'user') continue;
+    const column = ids.rawFor(table.length);
     for (let row = 0; row < table.length; row++) {
-      const node = column.get(row);
-      if (node < 0 || !c.usersOf.has(node)) continue;
+      const node = column[row]!;
+      if (node < 0 || several[node] === 0) continue;
       const rows = rowsOf.get(node);
       if (rows) rows.push(row);
       else rowsOf.set(node, [row]);
