@@ -10,6 +10,8 @@ import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
 import { identifierTest, unplannedTest, userPropertyTest, type SeverityOf } from './message-tests';
 import { mayBePersonal } from './personal-data';
+import { isUuid } from '../plan/sample';
+import { parseInstant } from '../plan/property-type';
 
 /** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
 const NO_USUAL = 0;
@@ -17,6 +19,9 @@ const TEXT = 1;
 const LISTED = 2;
 const WHOLE = 3;
 const NUMERIC = 4;
+const YES_OR_NO = 5;
+const INSTANT = 6;
+const UUID = 7;
 
 interface CompiledProperty {
   /** Bit of a required property; 0 where it is optional or beyond the 30th. */
@@ -83,6 +88,9 @@ const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
   const range = { low: p.min ?? -Infinity, high: p.max ?? Infinity };
   const listed = p.allowed.length > 0;
   const numeric = p.type === 'integer' ? WHOLE : p.type === 'number' ? NUMERIC : NO_USUAL;
+  if (p.type === 'boolean' && !listed) return { usual: YES_OR_NO, allowed: [], ...range };
+  if (p.type === 'timestamp' && !listed) return { usual: INSTANT, allowed: [], ...range };
+  if (p.type === 'string' && p.format === 'UUID' && p.pattern === '' && !listed) return { usual: UUID, allowed: [], ...range };
   if (p.type === 'string' && (p.pattern !== '' || p.format !== '')) return { usual: NO_USUAL, allowed: [], ...range };
   if (p.type === 'string' && (!listed || p.allowed.length <= MOST_LISTED))
     return { usual: listed ? LISTED : TEXT, allowed: p.allowed, ...range };
@@ -103,6 +111,12 @@ const isUsual = (p: CompiledProperty, v: unknown): boolean => {
       return Number.isInteger(v) && (v as number) >= p.low && (v as number) <= p.high;
     case NUMERIC:
       return typeof v === 'number' && v >= p.low && v <= p.high;
+    case YES_OR_NO:
+      return typeof v === 'boolean';
+    case INSTANT:
+      return typeof v === 'string' && parseInstant(v) !== undefined;
+    case UUID:
+      return typeof v === 'string' && isUuid(v);
     default:
       return false;
   }

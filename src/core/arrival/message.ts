@@ -33,7 +33,7 @@ const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'obj
 
 /** Short texts are looked through here, which is faster than the call. */
 const hasNul = (s: string): boolean => {
-  if (s.length > 100) return s.includes('\0');
+  if (s.length > 8) return s.includes('\0');
   for (let i = 0; i < s.length; i++) if (s.charCodeAt(i) === 0) return true;
   return false;
 };

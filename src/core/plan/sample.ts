@@ -25,7 +25,6 @@ export const sampleAs = (type: PropertyType, text: string): unknown => {
  *  usual subtags), RFC 3339 full-date; e-mail and URL by a plain approximation.
  */
 const PATTERNS: Partial<Record<Format, RegExp>> = {
-  UUID: /^[0-9a-f]{8}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{4}-[0-9a-f]{12}$/i,
   'e-mail': /^[^\s@]+@[^\s@]+\.[^\s@]+$/,
   URL: /^https?:\/\/[^\s/]+(\/\S*)?$/i,
   currency: /^[A-Z]{3}$/,
@@ -33,10 +32,32 @@ const PATTERNS: Partial<Record<Format, RegExp>> = {
   language: /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-([A-Z]{2}|\d{3}))?$/,
 };
 
+const UUID_LENGTH = 36;
+const DASH = 45;
+const HEX = Uint8Array.from({ length: 128 }, (_, c) => Number(/[0-9a-f]/i.test(String.fromCharCode(c))));
+
+const areHex = (text: string, from: number, to: number): boolean => {
+  for (let i = from; i < to; i++) if (HEX[text.charCodeAt(i)] !== 1) return false;
+  return true;
+};
+
+/** Whether a text is a UUID, of whatever version. Source: RFC 9562, section 4. */
+export const isUuid = (text: string): boolean =>
+  text.length === UUID_LENGTH &&
+  text.charCodeAt(8) === DASH &&
+  text.charCodeAt(13) === DASH &&
+  text.charCodeAt(18) === DASH &&
+  text.charCodeAt(23) === DASH &&
+  areHex(text, 0, 8) &&
+  areHex(text, 9, 13) &&
+  areHex(text, 14, 18) &&
+  areHex(text, 19, 23) &&
+  areHex(text, 24, UUID_LENGTH);
+
 export const hasFormat = (format: Format, text: string): boolean => {
   if (format === 'date-time') return parseInstant(text) !== undefined;
   if (format === 'date') return /^\d{4}-\d\d-\d\d$/.test(text) && parseInstant(`${text}T00:00:00Z`) !== undefined;
-  return PATTERNS[format]!.test(text);
+  return format === 'UUID' ? isUuid(text) : PATTERNS[format]!.test(text);
 };
 
 export type Misfit = 'type' | 'range' | 'values' | 'pattern' | 'format';
