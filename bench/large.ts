@@ -8,6 +8,7 @@ import { logbookOf, personOfIdentifier } from '../src/core/arrival/logbook';
 import { triaged } from '../src/core/arrival/triage';
 import { LivingPersons } from '../src/core/identity/living-persons';
 import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
+import { emptyPlan } from '../src/core/plan/plan';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
 import { goal, measure } from './measure';
@@ -65,6 +66,7 @@ export const benchLarge = async (): Promise<boolean> => {
       });
   };
   for (let i = 0; i < MESSAGES; i++) add(i);
+  const plan = emptyPlan(DEFAULT_SETTINGS);
   const living = new LivingPersons(table, DEFAULT_SETTINGS.identity);
   living.follow();
   const findings = () => {
@@ -74,7 +76,7 @@ export const benchLarge = async (): Promise<boolean> => {
   const logbook = () => {
     living.follow();
     const persons = living.persons();
-    return logbookOf(table, persons, personOfIdentifier(table, persons, 'anonymous', 'a-7'));
+    return logbookOf(plan, table, persons, personOfIdentifier(table, persons, 'anonymous', 'a-7'));
   };
   const groups = findings();
   assert.equal(groups.length, NAMES * 4);

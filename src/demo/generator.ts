@@ -77,6 +77,9 @@ const webRelease = (age: number): string => (age < 2.5 ? '8.0.3' : age < 4.5 ? '
 const iosRelease = (age: number, late: number): string => (age - late < 3.5 ? 'ios 5.0.4' : age - late < 5.5 ? 'ios 5.1.0' : 'ios 5.1.2');
 const androidRelease = (age: number, late: number): string => (age - late < 4 ? 'android 3.3.2' : 'android 3.4.0');
 
+const SKILLS = ['starting', 'starting', 'handy', 'handy', 'handy', 'skilled'] as const;
+const LANGUAGES = ['en', 'en', 'en', 'nl', 'fr'] as const;
+
 interface Person {
   readonly client: 'web' | 'app';
   readonly ios: boolean;
@@ -89,6 +92,8 @@ interface Person {
   readonly branch: (typeof BRANCHES)[number];
   /** Guides that were begun; nobody reads one twice. */
   readonly guides: Set<string>;
+  /** Tools brought back so far. */
+  borrowed: number;
   member: boolean;
   /** The client knows who it is. */
   signedIn: boolean;
@@ -158,11 +163,18 @@ class History {
 
   /** The user properties that a client sets at a sign-in. */
   private traits(p: Person): Record<string, unknown> {
-    return p.client === 'app' && !p.ios && this.shows('swapped-user-property') ? { [p.branch]: 'home_branch' } : { home_branch: p.branch };
+    const home =
+      p.client === 'app' && !p.ios && this.shows('swapped-user-property') ? { [p.branch]: 'home_branch' } : { home_branch: p.branch };
+    const n = Number(p.user.slice(2));
+    return {
+      ...home,
+      skill_level: SKILLS[n % SKILLS.length],
+      ...(p.client === 'web' ? { preferred_language: LANGUAGES[n % LANGUAGES.length] } : {}),
+    };
   }
 
-  private server(p: Person, at: number, name: string, properties: Record<string, unknown>): void {
-    this.push('backend', at, { name, ids: { user: p.user }, properties, release: '2026.9' });
+  private server(p: Person, at: number, name: string, properties: Record<string, unknown>, user?: Record<string, unknown>): void {
+    this.push('backend', at, { name, ids: { user: p.user }, properties, ...(user ? { user_properties: user } : {}), release: '2026.9' });
   }
 
   private kiosk(p: Person, at: number, branch: string, name: string, properties: Record<string, unknown>): void {
@@ -222,7 +234,8 @@ class History {
     if (!rng.chance(0.72)) return;
     const done = at + 2 * MINUTE + rng.exponential(4 * MINUTE);
     p.member = true;
-    this.server(p, done, 'Membership Activated', { membership_tier: rng.pick(['neighbour', 'neighbour', 'maker', 'patron']) });
+    const membership_tier = rng.pick(['neighbour', 'neighbour', 'maker', 'patron']);
+    this.server(p, done, 'Membership Activated', { membership_tier }, { membership_tier });
     if (this.shows('unlinked-join') && p.form === 'short form') return;
     p.signedIn = true;
     const release = this.releaseOf(p, done);
@@ -255,6 +268,8 @@ class History {
       this.kiosk(p, begun - MINUTE, tool.branch, 'Deposit Paid', { ...lent, deposit });
       this.kiosk(p, begun, tool.branch, 'Loan Started', { ...lent, loan_days: loanDays });
     } else this.server(p, begun, 'Loan Started', { ...lent, loan_days: loanDays });
+    // Known to the desk by the time the tool is back, whoever lent it.
+    const tools_borrowed = ++p.borrowed;
     if (rng.chance(0.15) && !this.has('never-built'))
       this.server(p, begun + (loanDays - 0.5) * DAY, 'Loan Extended', { ...lent, loan_days: loanDays });
     const kept = Math.max(0, Math.round(loanDays - 1 + rng.exponential(1.5)));
@@ -262,12 +277,18 @@ class History {
     const tool_condition = rng.pick(['fine', 'fine', 'fine', 'fine', 'worn', 'broken']);
     const typed = this.shows('typed-email') && rng.chance(0.2);
     const note = typed ? `Call ${p.user}@example.org about it` : rng.pick(['Cable is loose', 'Blade is blunt', 'Handle is cracked']);
-    this.server(p, back, 'Loan Returned', {
-      ...lent,
-      days_kept: kept,
-      tool_condition,
-      ...(tool_condition === 'fine' ? {} : { damage_note: note }),
-    });
+    this.server(
+      p,
+      back,
+      'Loan Returned',
+      {
+        ...lent,
+        days_kept: kept,
+        tool_condition,
+        ...(tool_condition === 'fine' ? {} : { damage_note: note }),
+      },
+      { tools_borrowed },
+    );
     if (kept > loanDays) this.fee(p, back + MINUTE, { late_fee: (kept - loanDays) * 150, currency: 'EUR' });
   }
 
@@ -309,6 +330,7 @@ class History {
       form: rng.chance(0.5) ? 'long form' : 'short form',
       branch: rng.pick(BRANCHES),
       guides: new Set(),
+      borrowed: 0,
       member: rng.chance(0.22),
       signedIn: false,
     };

@@ -5,6 +5,7 @@ import { identifiersLike, logbookOf, personOfIdentifier } from '../core/arrival/
 import { arrivalMatrix } from '../core/arrival/matrix';
 import { arrivedNames, profileOf } from '../core/arrival/profile';
 import { reconciliation } from '../core/arrival/reconciliation';
+import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-properties';
 import { volumeOf } from '../core/arrival/volume';
 import { emptyPlan, settingsOf, type Plan } from '../core/plan/plan';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
@@ -35,14 +36,30 @@ export const logbook = (url: URL): Promise<Response> =>
     if (like !== null) return json(identifiersLike(table, like.slice(0, MOST_TEXT)));
     const kind = url.searchParams.get('kind') ?? '';
     const value = url.searchParams.get('value') ?? '';
-    const persons = currentPersons(table, settingsOf(await planInForce()).identity);
+    const plan = await planInForce();
+    const persons = currentPersons(table, settingsOf(plan).identity);
     const person = personOfIdentifier(table, persons, kind, value);
     if (table.findNode(kind, value) < 0)
       return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, MOST_TEXT)}”. Look for a part of it.`);
     if (person < 0)
       return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, MOST_TEXT)}” is a placeholder, so it stands for nobody.`);
-    const book = logbookOf(table, persons, person);
+    const book = logbookOf(plan, table, persons, person);
     return book ? json(book) : problem(404, 'no messages', 'This person has no messages of their own.');
+  });
+
+/** `GET /api/user-properties`: every user property that came or is planned, as it stands. */
+export const userProperties = (): Promise<Response> =>
+  answering(async () => {
+    const [table, plan] = [await currentTable(), await planInForce()];
+    return json(userPropertyReport(plan, table, currentPersons(table, settingsOf(plan).identity)));
+  });
+
+/** `GET /api/at-message?seq=…`: the user properties of a message's person, as they were at it and as they are now. */
+export const atMessage = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const [table, plan] = [await currentTable(), await planInForce()];
+    const found = userPropertiesAt(table, currentPersons(table, settingsOf(plan).identity), Number(url.searchParams.get('seq')));
+    return found ? json(found) : problem(404, 'no such message', 'There is no message with this number.');
   });
 
 const given = (url: URL, name: string): string | undefined => url.searchParams.get(name) || undefined;

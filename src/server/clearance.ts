@@ -16,6 +16,9 @@ import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { newestVersion } from './published';
 
+const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
+  new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
+
 const contextFor = (plan: Plan, table: MessageTable, now: number, basis: CountingBasis = 'fully linked'): FigureContext => {
   const settings = settingsOf(plan);
   const linked = currentPersons(table, settings.identity);
@@ -24,6 +27,7 @@ const contextFor = (plan: Plan, table: MessageTable, now: number, basis: Countin
     personOfMessage: basis === 'fully linked' ? linked.personOfMessage : personsByBasis(table, settings.identity, linked)[basis],
     settings,
     now,
+    buckets: bucketsIn(plan),
   };
 };
 

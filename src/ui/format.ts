@@ -3,6 +3,15 @@ import { formatDistanceStrict } from 'date-fns';
 
 const whole = new Intl.NumberFormat('en-GB');
 
+/** An amount in major units of a currency. */
+export const moneyText = (amount: number, currency: string): string => {
+  try {
+    return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount);
+  } catch {
+    return `${decimal(amount)} ${currency}`;
+  }
+};
+
 export const count = (n: number): string => whole.format(n);
 
 const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });

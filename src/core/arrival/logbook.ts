@@ -1,17 +1,22 @@
 /** All that is known of one person, in order of time. */
 import type { Persons } from '../identity/persons';
-import type { IdentifierNode, MessageTable, Scalar } from '../table/message-table';
+import { findEvent, settingsOf, type Plan } from '../plan/plan';
+import { convert, minorDigits, UNITS } from '../plan/unit';
+import type { IdentifierNode, MessageKind, MessageTable, Scalar } from '../table/message-table';
 import { SESSION_GAP_MS } from '../table/sessions';
 
 export interface LogbookEntry {
   readonly seq: number;
   /** UTC epoch ms. */
   readonly at: number;
-  /** Empty for an identify call. */
+  readonly kind: MessageKind;
+  /** Empty for what is no event. */
   readonly name: string;
   readonly sourceId: string;
   readonly release: string;
   readonly page: string;
+  /** Places of its identifiers in the logbook's list. */
+  readonly ids: readonly number[];
   /** Begins a session on its source. */
   readonly begins: boolean;
   readonly findings: readonly string[];
@@ -31,8 +36,20 @@ export interface Logbook {
   readonly inUseMs: number;
   readonly bySource: readonly { readonly sourceId: string; readonly messages: number }[];
   readonly userProperties: readonly { readonly name: string; readonly value: Scalar }[];
+  readonly money: readonly Money[];
   /** By time; the newest `most` of them. */
   readonly entries: readonly LogbookEntry[];
+}
+
+/** A property in units of money, added up over the completed events that carry it as their own. */
+export interface Money {
+  readonly eventName: string;
+  readonly property: string;
+  /** ISO 4217. */
+  readonly currency: string;
+  /** In major units of the currency. */
+  readonly sum: number;
+  readonly messages: number;
 }
 
 const MOST = 2000;
@@ -58,15 +75,47 @@ export const identifiersLike = (table: MessageTable, text: string, most = 20): I
   return [...first, ...later].slice(0, most);
 };
 
+/** What a person's completed events say of money. What an event carries through a shared set describes its object, not what was paid.
+ *  Units: major units of the currency, whose digits are by ISO 4217; the currency is that beside it on the message, else the workspace's.
+ */
+const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Money[] => {
+  const sums = new Map<string, { -readonly [K in keyof Money]: Money[K] }>();
+  for (const row of rows) {
+    const eventName = table.names.values[table.name.get(row)] ?? '';
+    const event = eventName === '' ? undefined : findEvent(plan, eventName)?.[1];
+    if (event?.triggerKind !== 'completed') continue;
+    for (const { propertyId } of event.properties) {
+      const p = plan.property[propertyId];
+      const value = p && UNITS.get(p.unit)?.dimension === 'money' ? table.valueOf(row, p.name) : undefined;
+      if (typeof value !== 'number') continue;
+      const beside = event.properties.flatMap((x) =>
+        plan.property[x.propertyId]?.format === 'currency' ? [plan.property[x.propertyId]!.name] : [],
+      );
+      const currency = String(
+        beside.map((name) => table.valueOf(row, name)).find((v) => typeof v === 'string') ?? settingsOf(plan).currency,
+      );
+      const key = JSON.stringify([eventName, p!.name, currency]);
+      const known = sums.get(key) ?? { eventName, property: p!.name, currency, sum: 0, messages: 0 };
+      known.sum += convert(value, p!.unit, 'major units', minorDigits(currency)) ?? 0;
+      known.messages++;
+      sums.set(key, known);
+    }
+  }
+  return [...sums.values()];
+};
+
 /** The logbook of a person; `undefined` without a message. Sessions are per source: 30 minutes without a message end one.
  *  A user property has the value that the latest message up to then set; none before the first.
  */
-export const logbookOf = (table: MessageTable, persons: Persons, person: number, most = MOST): Logbook | undefined => {
+export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, person: number, most = MOST): Logbook | undefined => {
   const rows: number[] = [];
   const of = persons.personOfMessage;
   for (let row = 0; row < of.length; row++) if (of[row] === person) rows.push(row);
   if (rows.length === 0) return undefined;
   rows.sort((a, b) => table.time.get(a) - table.time.get(b) || a - b);
+  const own: number[] = [];
+  for (let node = 0; node < persons.personOfNode.length; node++) if (persons.personOfNode[node] === person) own.push(node);
+  const placeOf = new Map(own.map((node, i) => [node, i]));
   const lastOn = new Map<number, number>();
   const bySource = new Map<number, number>();
   const current = new Map<string, Scalar>();
@@ -92,27 +141,27 @@ export const logbookOf = (table: MessageTable, persons: Persons, person: number,
     return {
       seq: table.seq.get(row),
       at,
+      kind: table.kindOf(row),
       name: table.names.values[table.name.get(row)] ?? '',
       sourceId: table.sources.values[source]!,
       release: table.releases.values[table.release.get(row)]!,
       page: table.pages.values[table.page.get(row)] ?? '',
+      ids: [...table.ids.values()].flatMap((column) => placeOf.get(column.get(row)) ?? []),
       begins,
       findings: (table.verdicts.get(row) ?? []).map((v) => v.code),
       set,
     };
   });
-  const own = new Set<number>();
-  for (let node = 0; node < persons.personOfNode.length; node++) if (persons.personOfNode[node] === person) own.add(node);
   const messagesOf = new Map<number, number>();
   for (const row of rows)
     for (const column of table.ids.values()) {
       const node = column.get(row);
-      if (own.has(node)) messagesOf.set(node, (messagesOf.get(node) ?? 0) + 1);
+      if (placeOf.has(node)) messagesOf.set(node, (messagesOf.get(node) ?? 0) + 1);
     }
   return {
-    identifiers: [...own].map((node) => ({ ...table.nodes[node]!, messages: messagesOf.get(node) ?? 0 })),
+    identifiers: own.map((node) => ({ ...table.nodes[node]!, messages: messagesOf.get(node) ?? 0 })),
     links: persons.links
-      .filter((l) => own.has(l.a) && own.has(l.b))
+      .filter((l) => placeOf.has(l.a) && placeOf.has(l.b))
       .map((l) => ({ a: table.nodes[l.a]!, b: table.nodes[l.b]!, firstAt: l.firstAt })),
     firstAt: entries[0]!.at,
     lastAt: entries.at(-1)!.at,
@@ -121,6 +170,7 @@ export const logbookOf = (table: MessageTable, persons: Persons, person: number,
     inUseMs,
     bySource: [...bySource].map(([s, messages]) => ({ sourceId: table.sources.values[s]!, messages })),
     userProperties: [...current].map(([name, value]) => ({ name, value })),
+    money: moneyOf(plan, table, rows),
     entries: entries.slice(-most),
   };
 };

@@ -50,6 +50,19 @@ export interface EventProfile {
   readonly pages: readonly (Counted<string> & { readonly inScope: boolean })[];
   readonly pageCount: number;
   readonly properties: readonly PropertyProfile[];
+  /** What the libraries of the sources that send it add by themselves. */
+  readonly automatic: readonly AutomaticProfile[];
+}
+
+export interface AutomaticProfile {
+  readonly name: string;
+  /** Sources that send the event: whether their library is said to add it, and how many of their messages carry it. */
+  readonly sources: readonly {
+    readonly sourceId: string;
+    readonly declared: boolean;
+    readonly messages: number;
+    readonly of: number;
+  }[];
 }
 
 export interface ArrivedName {
@@ -90,6 +103,27 @@ const inferredOf = (types: readonly Counted<string>[], top: readonly Counted<Sca
   };
 };
 
+/** The page of a message stands beside its properties, and is mostly added by the library too. */
+const PAGE = 'page';
+
+const automaticOf = (plan: Plan, table: MessageTable, rows: Int32Array): AutomaticProfile[] => {
+  const of = new Map<number, number>();
+  for (const row of rows) of.set(table.source.get(row), (of.get(table.source.get(row)) ?? 0) + 1);
+  const sources = [...of].map(([at, n]) => ({ at, of: n, sourceId: table.sources.values[at]! }));
+  const names = new Set(sources.flatMap((s) => plan.source[s.sourceId]?.automaticProperties ?? []));
+  return [...names].sort().map((name) => {
+    const column = name === PAGE ? table.page : table.properties.get(name)?.column;
+    return {
+      name,
+      sources: sources.map(({ at, sourceId, of: all }) => {
+        let messages = 0;
+        if (column) for (const row of rows) if (table.source.get(row) === at && column.get(row) >= 0) messages++;
+        return { sourceId, declared: plan.source[sourceId]?.automaticProperties.includes(name) ?? false, messages, of: all };
+      }),
+    };
+  });
+};
+
 /** Profiles one event over all that came; `undefined` for a name that never came. */
 export const profileOf = (plan: Plan, table: MessageTable, eventName: string, now: number): EventProfile | undefined => {
   const rows = table.rowsOf(eventName);
@@ -119,6 +153,8 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
   const plannedProperties = event ? propertiesOf(plan, event) : [];
   const names = new Set(plannedProperties.map((p) => p.property.name));
   for (const [name, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) names.add(name);
+  const automatic = automaticOf(plan, table, rows);
+  for (const a of automatic) if (!plannedProperties.some((p) => p.property.name === a.name)) names.delete(a.name);
   const properties = [...names].map((name): PropertyProfile => {
     const planned = plannedProperties.find((p) => p.property.name === name);
     const column = table.properties.get(name);
@@ -186,6 +222,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
       .sort((a, b) => Number(a.inScope) - Number(b.inScope) || b.messages - a.messages)
       .slice(0, MOST_PAGES),
     pageCount: pages.size,
+    automatic,
     properties: properties.sort((a, b) => Number(b.planned !== undefined) - Number(a.planned !== undefined) || b.messages - a.messages),
   };
 };

@@ -4,6 +4,7 @@ import type { RowTest } from '../table/matcher';
 import type { Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
 import { likeness } from '../naming/likeness';
+import { bucketed } from './buckets';
 import type { Figure, FigureContext } from './figure';
 import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
 import { definitionOf } from './formulas/index';
@@ -135,7 +136,13 @@ const SHOWN_GROUPS = 12;
 const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; values: readonly Scalar[] } | undefined => {
   const g = f.groupBy;
   if (!g || g.name === '') return undefined;
-  if (g.of === 'user property') return userValuesIn(c, g.name);
+  if (g.of === 'user property') {
+    const as = userValuesIn(c, g.name);
+    const bounds = c.buckets?.get(g.name) ?? [];
+    if (bounds.length === 0) return as;
+    const { of, names } = bucketed(as.values, bounds);
+    return { at: (row) => of[as.at(row)] ?? -1, values: names };
+  }
   const column = c.table.properties.get(g.name);
   if (!column) return { at: () => -1, values: [] };
   const raw = column.column.rawFor(c.table.length);

@@ -147,6 +147,8 @@ export interface FigureContext {
   readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn'>;
   /** UTC epoch ms. */
   readonly now: number;
+  /** Upper bounds of the buckets that a user property is grouped by, by its name. */
+  readonly buckets?: ReadonlyMap<string, readonly number[]>;
   /** Rows that filters let pass; all when left out. */
   readonly allows?: RowTest;
   /** Rows of the main event that belong to the group looked at. */

@@ -54,6 +54,8 @@ export class MessageTable {
   readonly source = new IndexColumn();
   readonly release = new IndexColumn();
   readonly page = new IndexColumn();
+  /** Place among `MESSAGE_KINDS`, −1 for events, which most are. */
+  private readonly otherKind = new IndexColumn();
   readonly names = new Dictionary<string>();
   readonly sources = new Dictionary<string>();
   readonly releases = new Dictionary<string>();
@@ -93,6 +95,7 @@ export class MessageTable {
     const source = this.sources.intern(m.sourceId);
     const row = this.begin(m.seq, m.occurredAt, m.receivedAt ?? m.occurredAt, name, source, this.releases.intern(m.release));
     if (m.page) this.setPage(row, m.page);
+    this.setKind(row, m.kind);
     for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.node(kind, m.ids[kind]!));
     this.keep('properties', row, m.properties);
     if (m.userProperties) this.keep('userProperties', row, m.userProperties);
@@ -116,6 +119,15 @@ export class MessageTable {
     this.release.set(row, release);
     if (seq > this.lastSeq) this.lastSeq = seq;
     return row;
+  }
+
+  setKind(row: number, kind: MessageKind): void {
+    if (kind !== 'event') this.otherKind.set(row, MESSAGE_KINDS.indexOf(kind));
+  }
+
+  kindOf(row: number): MessageKind {
+    const at = this.otherKind.get(row);
+    return at < 0 ? 'event' : MESSAGE_KINDS[at]!;
   }
 
   /** Notes the page of a row; an empty one is none. */

@@ -2,7 +2,7 @@
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { Dictionary, IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
-import type { MessageTable, ValueColumns, Verdict } from './message-table';
+import type { MessageKind, MessageTable, ValueColumns, Verdict } from './message-table';
 
 /** Fields of a stored message, in the order in which their bytes are given. */
 const LETTER_E = 101;
@@ -67,6 +67,12 @@ interface Section {
 }
 
 const NOT_KEPT = 0;
+const LETTER_V = 118;
+const LETTER_D = 100;
+
+/** The kind whose name begins here, of those that are no event. */
+const kindAt = (from: DataView, at: number): MessageKind =>
+  from.getUint8(at) === LETTER_V ? 'view' : from.getUint8(at + 1) === LETTER_D ? 'identify' : 'interaction';
 
 /** Appends stored messages to a table from their bytes, with the same result as `MessageTable.append` has of the parsed body.
  *  The bytes are valid UTF-8 and the body valid JSON, as a database gives them. A body that is not laid out compactly, or that names a
@@ -111,6 +117,7 @@ export class RowReader {
     // Only an event has a name, and of the kinds only "event" begins with an e.
     const name = from.getUint8(at[2]!) === LETTER_E ? this.internShort(1, from, at[4]!, at[5]!) : -1;
     const row = this.table.begin(seq, occurredAt, receivedAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
+    if (name < 0) this.table.setKind(row, kindAt(from, at[2]!));
     if (!this.readBody(from, at[8]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
     if (at[11]! > at[10]!) this.readVerdicts(from, at[10]!, at[11]!, row);
   }

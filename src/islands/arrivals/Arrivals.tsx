@@ -25,6 +25,7 @@ import { RefusedView } from './RefusedView';
 import { Retests } from './Retests';
 import { StandIns } from './StandIns';
 import { useView } from './use-view';
+import { UserProperties } from './UserProperties';
 import { VIEWS, viewOf } from './views';
 import { VolumeView } from './VolumeView';
 
@@ -56,7 +57,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
 };
 
 /** Views that need the whole width. */
-const WIDE: readonly string[] = ['matrix', 'profile', 'drift', 'file', 'volume', 'refused', 'retests'];
+const WIDE: readonly string[] = ['matrix', 'profile', 'user', 'drift', 'file', 'volume', 'refused', 'retests'];
 
 const Arrivals = () => {
   const plan = usePlan();
@@ -149,6 +150,7 @@ const Arrivals = () => {
           {view?.id === 'logbook' ? <LogbookView identifier={identifier} chosen={message?.seq} onChoose={setMessage} /> : null}
           {view?.id === 'volume' ? <VolumeView place={view.rest} /> : null}
           {view?.id === 'profile' ? <ProfileView eventName={view.rest} /> : null}
+          {view?.id === 'user' ? <UserProperties name={view.rest} /> : null}
           {view?.id === 'pairs' ? <Pairs place={view.rest} chosen={message?.seq} onChoose={setMessage} /> : null}
           {view?.id === 'drift' ? <DriftView /> : null}
           {view?.id === 'retests' ? <Retests /> : null}

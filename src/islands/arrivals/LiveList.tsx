@@ -4,9 +4,9 @@ import { ListPlus, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { identifiersOfMe, isMine } from '../../core/arrival/me';
-import { settingsOf } from '../../core/plan/plan';
+import { settingsOf, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { count, dayText, instantText, timeText } from '../../ui/format';
+import { count, dayText, instantText, plural, timeText } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -30,6 +30,10 @@ export const Verdict = ({ message }: { message: LiveMessage }) => {
   );
 };
 
+/** As the message says, else as its source is planned. */
+const environmentOf = (plan: Plan, m: LiveMessage): string =>
+  typeof m.body['environment'] === 'string' ? m.body['environment'] : (plan.source[m.sourceId]?.environment ?? '');
+
 export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onChoose: (m: LiveMessage) => void }) => {
   const plan = usePlan();
   const { live } = useWorkplace();
@@ -37,30 +41,29 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
   const { messages, connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
   const [frozen, setFrozen] = useState<readonly LiveMessage[] | undefined>();
   const [filter, setFilter] = useState('');
+  const [environment, setEnvironment] = useState('');
   const [me, setMe] = useState<string | undefined>(() => sessionStorage.getItem('this-is-me') ?? undefined);
   const [picks, setPicks] = useState<readonly Pick[] | undefined>();
   const needle = filter.toLowerCase();
   const all = frozen ?? messages;
   const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all)), [me, all]);
+  const environments = [
+    ...new Set([...Object.values(plan.source).map((s) => s.environment), ...all.map((m) => environmentOf(plan, m))]),
+  ].filter(Boolean);
+  const elsewhere = environment === '' ? 0 : all.filter((m) => environmentOf(plan, m) !== environment).length;
   const shown = useMemo(
     () =>
       all.filter(
         (m) =>
+          (environment === '' || environmentOf(plan, m) === environment) &&
           (me === undefined || isMine(mine, m)) &&
           (needle === '' ||
             `${messageTitle(m)} ${m.sourceId} ${m.release} ${JSON.stringify([m.body['ids'], m.body['marks'], m.body['environment']])}`
               .toLowerCase()
               .includes(needle)),
       ),
-    [all, me, mine, needle],
+    [all, me, mine, needle, environment, plan],
   );
-  const environments = [
-    ...new Set(
-      Object.values(plan.source)
-        .map((s) => s.environment)
-        .filter(Boolean),
-    ),
-  ];
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: shown.length,
@@ -74,7 +77,19 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
     <section aria-label="Live view" className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="flex items-center gap-2 border-b border-rule py-1.5 pr-10 pl-3">
         <h2 className="font-bold whitespace-nowrap">Live view</h2>
-        <span className="text-sm whitespace-nowrap text-ink-2">{connected ? environments.join(', ') : 'interrupted, reconnecting …'}</span>
+        {connected ? (
+          <select
+            aria-label="Environment"
+            value={environment}
+            onChange={(e) => setEnvironment(e.target.value)}
+            className="border border-rule bg-transparent px-1 py-0.5 text-sm text-ink-2"
+          >
+            <option value="">{environments.length > 1 ? 'all environments' : environments.join('')}</option>
+            {environments.length > 1 ? environments.map((e) => <option key={e}>{e}</option>) : null}
+          </select>
+        ) : (
+          <span className="text-sm whitespace-nowrap text-ink-2">interrupted, reconnecting …</span>
+        )}
         <span className="ml-auto" />
         <Button look="quiet" className="!px-1 text-sm" aria-pressed={picks !== undefined} onClick={() => setPicks(picks ? undefined : [])}>
           <ListPlus size={14} /> Pick
@@ -113,14 +128,18 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
           title={
             all.length === 0
               ? 'Nothing was sent yet.'
-              : me !== undefined && needle === ''
-                ? 'Nothing of you is in sight.'
-                : 'Nothing passes the filter.'
+              : elsewhere === all.length
+                ? `Nothing came from ${environment}.`
+                : me !== undefined && needle === ''
+                  ? 'Nothing of you is in sight.'
+                  : 'Nothing passes the filter.'
           }
         >
           {all.length === 0
             ? 'Open the stand-in beside this, or send to the intake with a write key.'
-            : `${count(all.length)} messages are filtered out.`}
+            : elsewhere > 0
+              ? `${plural(elsewhere, 'message')} came from another environment${elsewhere < all.length ? `, ${count(all.length - elsewhere)} are filtered out` : ''}.`
+              : `${count(all.length)} messages are filtered out.`}
         </Empty>
       ) : (
         <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>

@@ -29,7 +29,11 @@ export const LogbookTimeline = ({
   const [source, setSource] = useState('');
   const [find, setFind] = useState('');
   const scroll = useRef<HTMLDivElement>(null);
-  const shown = useMemo(() => book.entries.filter((e) => source === '' || e.sourceId === source), [book, source]);
+  const [identifier, setIdentifier] = useState(-1);
+  const shown = useMemo(
+    () => book.entries.filter((e) => (source === '' || e.sourceId === source) && (identifier < 0 || e.ids.includes(identifier))),
+    [book, source, identifier],
+  );
   const needle = find.trim().toLowerCase();
   const marked = (e: LogbookEntry) => needle !== '' && `${e.name} ${e.page}`.toLowerCase().includes(needle);
   const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroll.current, estimateSize: () => ROW, overscan: 12 });
@@ -67,6 +71,24 @@ export const LogbookTimeline = ({
             </option>
           ))}
         </select>
+        {book.identifiers.length > 1 ? (
+          <select
+            aria-label="Identifier"
+            className="max-w-44 border border-rule bg-transparent px-1.5 py-1"
+            value={identifier}
+            onChange={(e) => setIdentifier(Number(e.target.value))}
+          >
+            <option value={-1}>all identifiers</option>
+            {book.identifiers.map((i, at) => (
+              <option key={`${i.kind} ${i.value}`} value={at}>
+                {i.kind} {i.value} ({count(i.messages)})
+              </option>
+            ))}
+          </select>
+        ) : null}
+        <Button look="quiet" className="!px-1" onClick={() => virtual.scrollToIndex(0, { align: 'start' })}>
+          to the first
+        </Button>
         <label className="flex items-center gap-1.5">
           to the day
           <input type="date" className="border border-rule bg-transparent px-1.5 py-0.5" onChange={(e) => toDay(e.target.value)} />
@@ -125,7 +147,7 @@ export const LogbookTimeline = ({
                   </span>
                   {s ? <SourceMark letter={s.mark} kind={s.kind} name={s.name} /> : null}
                   <span className={`shrink-0 wire ${marked(e) ? 'bg-caution-fill/40 font-bold' : ''}`}>
-                    {e.name === '' ? 'identify call' : e.name}
+                    {e.kind === 'event' ? e.name : e.kind === 'identify' ? 'identify call' : e.kind}
                   </span>
                   <span className="min-w-0 truncate wire text-sm text-ink-2">
                     {e.set.length > 0

@@ -4,7 +4,7 @@ import type { LiveMessage } from '../../core/arrival/live-message';
 import type { Logbook } from '../../core/arrival/logbook';
 import { settingsOf } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
-import { ageText, count, dayText, instantText, plural } from '../../ui/format';
+import { ageText, count, dayText, instantText, moneyText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -82,6 +82,11 @@ export const LogbookView = ({
           <Fact name="messages">{count(data.messages)}</Fact>
           <Fact name="sessions">{count(data.sessions)}</Fact>
           <Fact name="time in use">{span(data.inUseMs)}</Fact>
+          {data.money.map((m) => (
+            <Fact key={`${m.eventName} ${m.property} ${m.currency}`} name={`${m.property}, in all`}>
+              <span title={`${plural(m.messages, 'message')} of ${m.eventName}`}>{moneyText(m.sum, m.currency)}</span>
+            </Fact>
+          ))}
           {data.userProperties.map((p) => (
             <Fact key={p.name} name={`${p.name}, now`}>
               <span className="wire">{String(p.value)}</span>

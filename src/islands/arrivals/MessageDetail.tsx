@@ -1,5 +1,6 @@
 /** One message: its findings, its properties beside the plan's words for them, its identifiers. */
 import type { LiveMessage } from '../../core/arrival/live-message';
+import type { ThenAndNow as ThenAndNowValue } from '../../core/arrival/user-properties';
 import { findEvent, propertiesOf, settingsOf } from '../../core/plan/plan';
 import { count, instantText, timeText } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
@@ -7,6 +8,7 @@ import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { logbookPlace } from './IdentifierFinder';
 import { messageTitle } from './kind-text';
+import { useView } from './use-view';
 
 const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
 const lagText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);
@@ -23,6 +25,37 @@ const Values = ({ values, words }: { values: Record<string, unknown>; words?: Re
   </dl>
 );
 
+/** The user properties of the message's person at that moment and now, with what the message itself set. */
+const ThenAndNow = ({ seq, set }: { seq: number; set: Record<string, unknown> }) => {
+  const { data } = useView<ThenAndNowValue[]>(`/api/at-message?seq=${seq}`);
+  if (!data || data.length === 0)
+    return Object.keys(set).length === 0 ? null : (
+      <MarginPart title="User properties set">
+        <Values values={set} />
+      </MarginPart>
+    );
+  return (
+    <MarginPart title="User properties then and now">
+      <table className="w-full text-sm">
+        <tbody>
+          {data.map((p) => (
+            <tr key={p.name} className="border-b border-dotted border-rule align-top">
+              <th scope="row" className="py-1 pr-2 text-left wire font-normal text-ink-2">
+                {p.name}
+                {p.name in set ? <span className="block font-sans">set by this message</span> : null}
+              </th>
+              <td className="py-1 text-right wire">
+                {p.then === undefined ? <span className="font-sans text-ink-2">not set yet</span> : String(p.then)}
+                {p.differs ? <b className="block text-caution">now {String(p.now)}</b> : null}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </MarginPart>
+  );
+};
+
 export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
@@ -31,6 +64,10 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const words = new Map(found ? propertiesOf(plan, found[1]).map((p) => [p.property.name, p.property.description]) : []);
   const properties = record(message.body['properties']);
   const userProperties = record(message.body['user_properties']);
+  const automatic = new Set(plan.source[message.sourceId]?.automaticProperties);
+  const isAdded = ([name]: [string, unknown]): boolean => automatic.has(name) && !words.has(name);
+  const own = Object.fromEntries(Object.entries(properties).filter((e) => !isAdded(e)));
+  const added = Object.fromEntries(Object.entries(properties).filter(isAdded));
   const ids = Object.entries(record(message.body['ids']));
   const carried = (['marks', 'consent', 'environment', 'page'] as const).flatMap((name): [string, string][] => {
     const v = message.body[name];
@@ -92,14 +129,15 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
           </button>
         ) : null}
       </MarginPart>
-      {Object.keys(userProperties).length > 0 ? (
-        <MarginPart title="User properties set">
-          <Values values={userProperties} />
+      <ThenAndNow seq={message.seq} set={userProperties} />
+      {Object.keys(own).length > 0 ? (
+        <MarginPart title="Properties">
+          <Values values={own} words={words} />
         </MarginPart>
       ) : null}
-      {Object.keys(properties).length > 0 ? (
-        <MarginPart title="Properties">
-          <Values values={properties} words={words} />
+      {Object.keys(added).length > 0 ? (
+        <MarginPart title="Added by the source’s library">
+          <Values values={added} />
         </MarginPart>
       ) : null}
     </>

@@ -6,12 +6,42 @@ import { draftFromProfile } from '../../core/arrival/profile-draft';
 import { settingsOf } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
 import { Button } from '../../ui/Button';
-import { count, dayText, instantText, plural } from '../../ui/format';
+import { count, dayText, instantText, percent, plural } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PropertyRow } from './ProfileProperty';
 import { useView } from './use-view';
+
+/** What the sources' libraries add by themselves, apart from what is planned, source beside source. */
+const Automatic = ({ profile }: { profile: EventProfile }) => {
+  const plan = usePlan();
+  if (profile.automatic.length === 0) return null;
+  return (
+    <section aria-label="Added by the sources’ libraries" className="flex flex-wrap items-baseline gap-x-5 px-6 pb-2 text-sm">
+      <h2 className="font-bold text-ink-2">Added by the libraries</h2>
+      {profile.automatic.map((a) => (
+        <p key={a.name} className="flex flex-wrap items-center gap-x-2">
+          <span className="wire">{a.name}</span>
+          {a.sources.map((s) => {
+            const source = plan.source[s.sourceId];
+            const odd = s.declared !== s.messages > 0;
+            return (
+              <span key={s.sourceId} className={`inline-flex items-center gap-1 ${odd ? 'text-caution' : 'text-ink-2'}`}>
+                {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : s.sourceId}
+                {s.messages === 0
+                  ? s.declared
+                    ? 'should add it, does not'
+                    : 'does not'
+                  : `on ${percent(s.messages / s.of, 0)}${odd ? ', undeclared' : ''}`}
+              </span>
+            );
+          })}
+        </p>
+      ))}
+    </section>
+  );
+};
 
 const Profile = ({ profile }: { profile: EventProfile }) => {
   const plan = usePlan();
@@ -83,8 +113,9 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
           </ul>
         </section>
       </div>
+      <Automatic profile={profile} />
       {profile.properties.length === 0 ? (
-        <p className="px-6 text-ink-2">It carries no properties.</p>
+        <p className="px-6 text-ink-2">It carries no properties of the plan.</p>
       ) : (
         <div className="px-6 pb-4">
           <table className="w-full table-fixed border-collapse">

@@ -3,6 +3,7 @@ export const VIEWS = [
   { id: 'matrix', title: 'Where and when' },
   { id: 'volume', title: 'Volume' },
   { id: 'profile', title: 'Profiles' },
+  { id: 'user', title: 'User properties' },
   { id: 'pairs', title: 'Client and server' },
   { id: 'drift', title: 'Drift' },
   { id: 'logbook', title: 'Logbook' },
