@@ -57,10 +57,10 @@ export const LogbookTimeline = ({
   const hits = needle === '' ? 0 : shown.filter(marked).length;
   return (
     <>
-      <div className="flex flex-wrap items-center gap-3 border-b border-rule px-6 py-2 text-sm">
+      <div className="flex flex-wrap items-center gap-2 border-b border-rule px-6 py-2 text-sm">
         <select
           aria-label="Source"
-          className="border border-rule bg-transparent px-1.5 py-1"
+          className="w-28 border border-rule bg-transparent px-1 py-1"
           value={source}
           onChange={(e) => setSource(e.target.value)}
         >
@@ -74,7 +74,7 @@ export const LogbookTimeline = ({
         {book.identifiers.length > 1 ? (
           <select
             aria-label="Identifier"
-            className="max-w-44 border border-rule bg-transparent px-1.5 py-1"
+            className="w-32 border border-rule bg-transparent px-1 py-1"
             value={identifier}
             onChange={(e) => setIdentifier(Number(e.target.value))}
           >
@@ -89,10 +89,13 @@ export const LogbookTimeline = ({
         <Button look="quiet" className="!px-1" onClick={() => virtual.scrollToIndex(0, { align: 'start' })}>
           to the first
         </Button>
-        <label className="flex items-center gap-1.5">
-          to the day
-          <input type="date" className="border border-rule bg-transparent px-1.5 py-0.5" onChange={(e) => toDay(e.target.value)} />
-        </label>
+        <input
+          type="date"
+          aria-label="To the day"
+          title="To the day"
+          className="w-[122px] border border-rule bg-transparent px-1 py-0.5"
+          onChange={(e) => toDay(e.target.value)}
+        />
         <input
           type="search"
           aria-label="Mark an event or page"
@@ -105,7 +108,7 @@ export const LogbookTimeline = ({
           onKeyDown={(e) => {
             if (e.key === 'Enter') jump(e.shiftKey ? -1 : 1);
           }}
-          className="w-48 border border-rule bg-transparent px-2 py-1"
+          className="w-44 border border-rule bg-transparent px-2 py-1"
         />
         {needle === '' ? null : (
           <>

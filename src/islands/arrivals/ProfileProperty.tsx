@@ -77,9 +77,8 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
         {p.numbers ? (
           <>
             {decimal(p.numbers.min)} to {decimal(p.numbers.max)}
-            <span className="block text-ink-2">
-              median {decimal(p.numbers.median)}, p95 {decimal(p.numbers.p95)}
-            </span>
+            <span className="block text-ink-2">median {decimal(p.numbers.median)}</span>
+            <span className="block text-ink-2">p95 {decimal(p.numbers.p95)}</span>
             {p.planned?.min !== undefined || p.planned?.max !== undefined ? (
               <span
                 className={`block ${p.numbers.min < (p.planned.min ?? -Infinity) || p.numbers.max > (p.planned.max ?? Infinity) ? 'text-stop' : 'text-ink-2'}`}

@@ -161,13 +161,14 @@ const Values = ({ report }: { report: UserPropertyReport }) => {
   );
 };
 
-const MANY = 8;
+/** Fewer values are groups by themselves. */
+const MANY = 4;
 
 const Detail = ({ report }: { report: UserPropertyReport }) => {
   const { go } = useWorkplace();
   return (
     <>
-      <header className="flex flex-wrap items-start gap-x-4 px-6 pt-3 pb-3">
+      <header className="flex items-start gap-x-4 px-6 pt-3 pb-3">
         <div className="min-w-0">
           <h1 className="truncate wire text-[1.15rem] font-bold">{report.name}</h1>
           <p className={TONE[report.state]}>{sentenceOf(report)}</p>
@@ -177,7 +178,7 @@ const Detail = ({ report }: { report: UserPropertyReport }) => {
           </p>
         </div>
         {report.id === undefined ? null : (
-          <Button className="ml-auto" onClick={() => go('plan', `userProperty:${report.id}`)}>
+          <Button className="ml-auto shrink-0" onClick={() => go('plan', `userProperty:${report.id}`)}>
             Open it in the plan
           </Button>
         )}
