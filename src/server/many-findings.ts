@@ -2,7 +2,7 @@
  *  since waiting is judged by the clock. A page reads what it last found.
  */
 import { manyGroups } from '../core/arrival/finding-group';
-import { settingsOf } from '../core/plan/plan';
+import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import type { PublishedPlan } from '../db/plan-store';
 import { currentPersons, currentTable } from './columns';
@@ -18,7 +18,14 @@ const PAUSE_FACTOR = 9;
 const FIRST_LOOK_MS = 60_000;
 const POLL_MS = 100;
 
-const look = async (): Promise<void> => {
+/** What is waited for so long at most is looked for again as soon as the wait is over; longer waits are left to the regular look. */
+const SOON_MS = 60_000;
+
+/** The longest wait, among the short ones, that a message of this plan may begin: for its confirmation. */
+const shortWaitMs = (plan: Plan): number =>
+  Math.max(0, ...entries(plan, 'event').map(([, e]) => (e.counterpart && e.counterpart.windowMs <= SOON_MS ? e.counterpart.windowMs : 0)));
+
+const lookOnce = async (): Promise<void> => {
   const version = await newestVersion();
   if (!version) return;
   const now = Date.now();
@@ -27,6 +34,7 @@ const look = async (): Promise<void> => {
   let first = now;
   for (let row = 0; row < table.length; row++) first = Math.min(first, table.received.get(row));
   const persons = currentPersons(table, settingsOf(version.plan).identity);
+  const newest = table.length === 0 ? 0 : table.received.get(table.length - 1);
   const steps = manyGroups({
     plan: version.plan,
     table,
@@ -39,16 +47,30 @@ const look = async (): Promise<void> => {
     const step = steps.next();
     if (step.done) {
       lastLookMs = Date.now() - now;
-      return storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
+      await storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
+      break;
     }
     await new Promise((next) => setImmediate(next));
   }
+  const waitMs = newest + shortWaitMs(version.plan) - now;
+  if (waitMs > 0) await again.ask(Math.ceil(waitMs / 1000) + 1);
+};
+
+let lastLookMs = 0;
+let looking: Promise<void> = Promise.resolve();
+
+/** One look after the other, whichever queue asked for it. */
+const look = (): Promise<void> => {
+  const mine = looking.then(lookOnce);
+  looking = mine.catch(() => undefined);
+  return mine;
 };
 
 const job = defineJob('checks-over-many', look, '*/10 * * * *');
+/** A queue of its own, so that what waits for its moment does not stand in the way of what came just now. */
+const again = defineJob('checks-over-many-again', look);
 
 let asked: number | undefined;
-let lastLookMs = 0;
 
 /** Says that messages came. A process asks once in a while, however many come. */
 export const messagesCame = (): void => {
