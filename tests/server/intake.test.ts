@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { prepareEmpty } from '../../ops/prepare';
 import { publishedEdits } from '../../src/demo/plan';
 import { freshTestDatabase } from './database';
+import { smallDisk } from './small-disk';
 import { endProcess, startProcess, type Running } from './process';
 
 let server: Running;
@@ -393,6 +394,60 @@ test('killed in the midst of a stream of batches, twice: every accepted message 
   expect(stored.size).toBe(accepted.size);
   await endProcess(running, 'SIGTERM');
 });
+
+// Only root may mount a small disk.
+test.skipIf(process.getuid?.() !== 0)(
+  'when the disk is full the intake says 503 and stores nothing of the batch; with room again all accepted messages are there, once',
+  async () => {
+    const ownUrl = await freshTestDatabase('full_test');
+    await prepareEmpty(ownUrl);
+    const own = await startProcess(ownUrl, 4890);
+    const admin = new pg.Client({ connectionString: ownUrl });
+    await admin.connect();
+    const disk = await smallDisk(admin);
+    try {
+      await api('/api/edits', { edits: publishedEdits.filter((e) => e.kind !== 'settings'), label: 'plan' }, own.url);
+      const minted = await api('/api/keys', { sourceId: 'web', label: 'test' }, own.url);
+      const auth = { authorization: `Bearer ${((await minted.json()) as { key: string }).key}` };
+      // The first message makes this month's partition; from then on that lies on a disk of a few megabytes.
+      expect((await send(JSON.stringify([signOut({ id: 'full-first' })]), auth, own.url)).status).toBe(200);
+      const { rows } = await admin.query<{ name: string }>(
+        `select relname as name from pg_class where relname ~ '^messages_\\d{4}_\\d\\d$'`,
+      );
+      await admin.query(`alter table ${rows[0]!.name} set tablespace ${disk.tablespace}`);
+      const accepted = ['full-first'];
+      const refused: Record<string, unknown>[][] = [];
+      let answer: Response | undefined;
+      for (let b = 0; b < 200 && refused.length < 2; b++) {
+        const batch = Array.from({ length: 200 }, (_, i) =>
+          signOut({ id: `full-${b}-${i}`, properties: { filler: 'x'.repeat(900) + String(i) } }),
+        );
+        answer = await send(JSON.stringify(batch), auth, own.url);
+        if (answer.status === 200) accepted.push(...batch.map((m) => m.id));
+        else refused.push(batch);
+      }
+      expect([answer?.status, Number(answer?.headers.get('retry-after')) > 0]).toEqual([503, true]);
+      expect(accepted.length).toBeGreaterThan(200);
+      const stored = async (): Promise<string[]> =>
+        (await admin.query<{ id: string }>('select message_id as id from messages order by seq')).rows.map((r) => r.id);
+      expect(await stored()).toEqual(accepted);
+      await admin.query(`alter table ${rows[0]!.name} set tablespace pg_default`);
+      for (const batch of refused) {
+        expect(await answerOf(await send(JSON.stringify(batch), auth, own.url))).toMatchObject({
+          acceptedWithFindings: 0,
+          duplicates: 0,
+          accepted: 200,
+        });
+        accepted.push(...batch.map((m) => m['id'] as string));
+      }
+      expect(await stored()).toEqual(accepted);
+    } finally {
+      await endProcess(own, 'SIGKILL');
+      await disk.remove();
+      await admin.end();
+    }
+  },
+);
 
 test('while the database is gone the intake says 503 with Retry-After, and recovers by itself', async () => {
   const ownUrl = await freshTestDatabase('gone_test');

@@ -106,7 +106,13 @@ export const readMessage = (v: unknown): ReadResult => {
   const carried = carriedProblem(v);
   if (carried !== undefined) return no('bad field', carried);
   const texts = textsOf(ids);
-  if (typeof texts === 'string') return no('bad field', `\`ids.${texts}\` is text.`);
+  if (typeof texts === 'string')
+    return no(
+      'bad field',
+      Array.isArray(ids[texts])
+        ? `\`ids.${texts}\` is a list; a message carries one ${texts} ID. Send one message for each.`
+        : `\`ids.${texts}\` is text.`,
+    );
   return {
     ok: true,
     message: {

@@ -41,6 +41,8 @@ export interface IdentityHealth extends SignedIn {
   readonly trend: readonly { readonly at: number; readonly userIds: number; readonly orphans: number }[];
   /** Identifiers that carry more than a hundredth of all messages that carry their kind. */
   readonly overCommon: readonly (Example & { readonly share: number })[];
+  /** The person with most identifiers, where they are more than anybody has; by one of them. */
+  readonly overgrown: (Example & { readonly identifiers: number }) | undefined;
   readonly containment: Containment;
   /** Persons of each of the last eight weeks, and how they are known. */
   readonly weeks: readonly KnownWeek[];
@@ -53,6 +55,8 @@ const EXAMPLES = 5;
 const WEEKS = 8;
 const OVER_COMMON_SHARE = 0.01;
 const OVER_COMMON_LEAST = 100;
+/** More identifiers than this nobody has. Common practice; no source. */
+const OVERGROWN = 100;
 
 export interface KnownWeek {
   /** Begin, UTC epoch ms. */
@@ -107,6 +111,8 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     members[p]!++;
     if (n.kind === 'user') hasUser[p] = 1;
   });
+  let largest = -1;
+  for (let p = 0; p < persons.count; p++) if (largest < 0 || members[p]! > members[largest]!) largest = p;
   const perPerson = new Int32Array(persons.count);
   const clientOf = new Uint8Array(persons.count);
   for (let row = 0; row < table.length; row++) {
@@ -189,6 +195,10 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     trend,
     ...signedIn,
     overCommon: overCommon.sort((a, b) => b.share - a.share).slice(0, EXAMPLES * 2),
+    overgrown:
+      largest >= 0 && members[largest]! > OVERGROWN
+        ? { ...example(personOfNode.indexOf(largest)), identifiers: members[largest]! }
+        : undefined,
     containment: containment(table, persons, base),
     weeks: knownWeeks(table, persons, personsByBasis(table, rules, persons)['user ID first'], hasUser, weeks),
     variants: variantsIn(table),

@@ -250,8 +250,14 @@ export const HealthView = () => {
           </p>
         </Block>
         <Block title="Too common to be one person">
-          {h.overCommon.length + h.shared.length === 0 ? <p className="text-clear">None.</p> : null}
+          {h.overCommon.length + h.shared.length === 0 && !h.overgrown ? <p className="text-clear">None.</p> : null}
           <ul>
+            {h.overgrown ? (
+              <li className="flex items-baseline gap-2 text-caution">
+                <span>the person of</span> <Value {...h.overgrown} />
+                <span className="ml-auto shrink-0 figures">{plural(h.overgrown.identifiers, 'identifier')} in one</span>
+              </li>
+            ) : null}
             {h.overCommon.map((o) => (
               <li key={`${o.kind} ${o.value}`} className="flex items-baseline gap-2">
                 <span className="text-ink-2">{o.kind}</span> <Value {...o} />

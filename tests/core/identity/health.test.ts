@@ -37,6 +37,31 @@ const health = (rows: readonly Row[], now = 3 * 1440) => {
   return identityHealth(plan, table, resolvePersons(table, rules), now * 60_000);
 };
 
+test('a person with more identifiers than anybody has is flagged; rules that join everybody are warned of before they are published', () => {
+  const chain = Array.from({ length: 5000 }, (_, i): Row => ({ at: i, ids: { anonymous: `a-${i}`, device: `d-${i >> 1}` } }));
+  const joined = chain.map((r, i): Row => ({ at: 6000 + i, ids: { anonymous: `a-${Math.min(4999, i + 1)}`, device: r.ids['device']! } }));
+  const h = health([...chain, ...joined, { at: 1, ids: { user: 'm' } }]);
+  expect(h.overgrown).toEqual({ kind: 'anonymous', value: 'a-0', messages: 1, identifiers: 7500 });
+  expect(health(chain).overgrown).toBeUndefined();
+  const table = tableOf([...chain, ...joined]);
+  const steps = whatIf(plan, table, { ...rules, links: [] }, rules, 6e8);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  expect(step.value.warnings).toEqual(['One person would hold 7500 of all 7500 identifiers: the rules link what should be apart.']);
+});
+
+test('an identifier of ten thousand letters, an empty one and one of blanks: kept as they are, and the latter two stand for nobody', () => {
+  const long = 'x'.repeat(10_000);
+  const table = tableOf([
+    { at: 0, ids: { user: long, anonymous: 'a-1' } },
+    { at: 1, ids: { user: '', anonymous: 'a-2' } },
+    { at: 2, ids: { user: '   ', anonymous: 'a-2' } },
+    { at: 3, ids: { anonymous: 'a-1' } },
+  ]);
+  const p = resolvePersons(table, rules);
+  expect([p.count, [...p.personOfMessage]]).toEqual([2, [0, 1, 1, 0]]);
+});
+
 test('orphans, each with its reason', () => {
   const server = (user: string): Row => ({ at: 1, sourceId: 'server', ids: { user } });
   const h = health([
