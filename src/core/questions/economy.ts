@@ -78,8 +78,8 @@ export interface CoverageMatrix {
 }
 
 /** Questions against events, and with `withProperties` against each needed property beside its event.
- *  Shape: every live event has a column, also one that nobody needs; events that the plan lacks come last. `needs` of a row holds
- *  column numbers.
+ *  Shape: every live event has a column, those that nobody needs last; the others, and those that the plan lacks, in the order in which the
+ *  questions first need them, so that what belongs together is near the same line. `needs` of a row holds column numbers.
  */
 export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMatrix => {
   const asked = entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order);
@@ -94,7 +94,7 @@ export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMat
   const live = entries(plan, 'event')
     .filter(([, e]) => isLive(e))
     .sort(([, a], [, b]) => a.order - b.order);
-  const known = new Set(live.map(([, e]) => e.name));
+  const known = new Map(live.map(([id, e]) => [e.name, id]));
   const columns: MatrixColumn[] = [];
   const at = new Map<string, Map<string | undefined, number>>();
   const add = (eventName: string, eventId: Id | undefined) => {
@@ -114,8 +114,8 @@ export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMat
     }
     at.set(eventName, places);
   };
-  for (const [id, e] of live) add(e.name, id);
-  for (const name of properties.keys()) if (!known.has(name)) add(name, undefined);
+  for (const name of properties.keys()) add(name, known.get(name));
+  for (const [id, e] of live) if (!properties.has(e.name)) add(e.name, id);
   return {
     columns,
     rows: asked.map(([id, q]) => ({
