@@ -8,9 +8,6 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByLabel('Figure').getByText('counted from')).toBeVisible();
   await page.waitForTimeout(800);
   await shot(page, '1-questions');
-  await page.goto('/questions/borrower-retention');
-  await expect(page.getByLabel('Figure').getByRole('columnheader', { name: 'first start' })).toBeVisible();
-  await shot(page, '1-retention');
   await page.goto('/questions/coverage');
   await expect(page.getByRole('region', { name: 'Questions against events' })).toBeVisible();
   await shot(page, '1-coverage');
@@ -44,6 +41,9 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText('Newest examples')).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '5-arrivals');
+  await page.goto('/arrivals/user:tools_borrowed');
+  await expect(page.getByRole('region', { name: 'Buckets' })).toBeVisible();
+  await shot(page, '5-user-properties');
   await page.goto('/arrivals/volume:Late%20Fee%20Charged:payments');
   await expect(page.locator('.apexcharts-svg')).toBeVisible();
   await page.waitForTimeout(500);

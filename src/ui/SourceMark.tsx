@@ -7,8 +7,15 @@ const SHAPES = {
 } as const;
 
 export const SourceMark = ({ letter, kind, name }: { letter: string; kind: keyof typeof SHAPES; name: string }) => (
-  <svg width="20" height="20" viewBox="0 0 20 20" role="img" aria-label={name} className="inline-block shrink-0 align-[-4px]">
-    <title>{name}</title>
+  // Without a name it is an ornament beside the name.
+  <svg
+    width="20"
+    height="20"
+    viewBox="0 0 20 20"
+    {...(name === '' ? { 'aria-hidden': true } : { role: 'img', 'aria-label': name })}
+    className="inline-block shrink-0 align-[-4px]"
+  >
+    {name === '' ? null : <title>{name}</title>}
     <g fill="none" stroke="var(--ink)" strokeWidth="1.2">
       {SHAPES[kind]}
     </g>

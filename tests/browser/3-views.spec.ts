@@ -34,6 +34,8 @@ const VIEWS = [
   '/arrivals/drift',
   '/arrivals/file',
   '/arrivals/refused',
+  '/arrivals/user',
+  '/arrivals/retests',
   '/clearance',
   '/stand-ins/web',
   '/stand-ins/phone',

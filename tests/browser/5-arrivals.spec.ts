@@ -44,6 +44,64 @@ test('by keyboard: a person is found by a part of an identifier, and the matrix 
   await expect(page.getByRole('cell', { name: 'seen', exact: true })).toHaveCount(0);
 });
 
+test('by keyboard: buckets of a user property out of what arrived are kept in the plan; a message shows user properties then and now', async ({
+  page,
+}) => {
+  await page.goto('/arrivals/user:tools_borrowed');
+  await expect(page.getByText(/^It arrives and is planned, but is not registered/)).toBeVisible();
+  const buckets = page.getByRole('region', { name: 'Buckets' });
+  await buckets.getByLabel('by').focus();
+  await page.keyboard.press('ArrowDown');
+  await expect(buckets.getByLabel('by')).toHaveValue('round limits');
+  await expect(buckets.getByRole('rowheader').first()).toHaveText(/^(up to )?\d+$/);
+  const rows = await buckets.getByRole('row').count();
+  expect(rows).toBeGreaterThan(1);
+  await buckets.getByRole('button', { name: 'Keep these buckets' }).focus();
+  await page.keyboard.press('Enter');
+  await expect(buckets.getByText('these are kept in the plan')).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(buckets.getByRole('button', { name: 'Keep these buckets' })).toBeVisible();
+
+  await page.getByRole('button', { name: 'Logbook', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Find a person by an identifier').focus();
+  await page.keyboard.type('m-1000');
+  await expect(page.getByRole('button', { name: /^m-1000\d+ ?user$/ }).first()).toBeVisible();
+  await page.keyboard.press('Enter');
+  const messages = page.getByRole('list', { name: 'Messages of this person' }).getByRole('listitem');
+  await messages.first().getByRole('button').focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('User properties then and now')).toBeVisible();
+});
+
+test('a live view of an environment from which nothing came says so', async ({ page }) => {
+  await page.goto('/plan/source');
+  await page.evaluate(async () => {
+    await fetch('/api/edits', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        edits: [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before: 'production', after: 'rehearsal' }],
+        label: 'environment',
+      }),
+    });
+  });
+  await page.goto('/arrivals');
+  await page.getByLabel('Environment').selectOption('rehearsal');
+  await page.getByLabel('Filter by event, source or identifier').fill('nothing is called so');
+  await expect(page.getByText(/came from another environment/)).toBeVisible();
+  await page.evaluate(async () => {
+    await fetch('/api/edits', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({
+        edits: [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before: 'rehearsal', after: 'production' }],
+        label: 'environment',
+      }),
+    });
+  });
+});
+
 test('a file with bad rows is brought in: mapped, reported, and counted once when it comes again', async ({ page }) => {
   const run = Date.now();
   const rows = Array.from({ length: 1500 }, (_, i) =>
