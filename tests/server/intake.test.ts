@@ -91,6 +91,16 @@ describe('answers', () => {
     expect((await answerOf(await send(JSON.stringify([first]), {}, second.url))).duplicates).toBe(1);
   });
 
+  test('a beacon, which can set no headers: the key in the address, the body as plain text', async () => {
+    const beacon = await fetch(`${server.url}/intake?key=${key}`, {
+      method: 'POST',
+      headers: { 'content-type': 'text/plain;charset=UTF-8', origin: 'https://shop.example' },
+      body: JSON.stringify([signOut()]),
+    });
+    expect([beacon.status, beacon.headers.get('access-control-allow-origin')]).toEqual([200, '*']);
+    expect((await answerOf(beacon)).accepted).toBe(1);
+  });
+
   test('NDJSON and gzip; a line that is no JSON is refused alone', async () => {
     const body = await answerOf(
       await send(gzipSync(`${JSON.stringify(signOut())}\n{"id": \n${JSON.stringify(signOut())}\n`), {

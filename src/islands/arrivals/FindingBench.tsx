@@ -1,12 +1,15 @@
 /** One finding: since when, where, how much, why, who mends it, and examples. */
 import { useQuery } from '@tanstack/react-query';
-import { X } from 'lucide-react';
+import { Copy, X } from 'lucide-react';
+import { toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
-import { settingsOf } from '../../core/plan/plan';
+import { findingTicket } from '../../core/formats/finding-ticket';
+import { findEvent, settingsOf } from '../../core/plan/plan';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { ageText, count, dayText, instantText, percent } from '../../ui/format';
 import { Bars } from '../../ui/Bars';
+import { Button } from '../../ui/Button';
 import { Rich } from '../../ui/Rich';
 import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -14,12 +17,43 @@ import { Triage } from './Triage';
 
 export const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
 
-const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void }) => {
-  const { timeZone } = settingsOf(usePlan());
-  const { data } = useQuery({
+const useSamples = (group: TriagedFinding) =>
+  useQuery({
     queryKey: ['samples', group.samples],
     queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal),
+    enabled: group.samples.length > 0,
   });
+
+const TICKET_SAMPLES = 2;
+
+/** Where the mend goes on: the ticket's text, and the event in the plan. */
+const Onwards = ({ group, questions }: { group: TriagedFinding; questions: readonly string[] }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const { data } = useSamples(group);
+  const event = group.eventName === '' ? undefined : findEvent(plan, group.eventName);
+  const copy = async (): Promise<void> => {
+    const bodies = (data ?? []).slice(0, TICKET_SAMPLES).map((m) => m.body);
+    await navigator.clipboard.writeText(findingTicket(plan, group, bodies, questions));
+    toast('The text of the ticket is copied.');
+  };
+  return (
+    <p className="mt-2 flex flex-wrap gap-2">
+      <Button onClick={() => void copy()}>
+        <Copy size={14} /> Copy the ticket’s text
+      </Button>
+      {event ? (
+        <Button look="quiet" onClick={() => go('plan', `event:${event[0]}`)}>
+          Open the event in the plan
+        </Button>
+      ) : null}
+    </p>
+  );
+};
+
+const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const { data } = useSamples(group);
   return (
     <div>
       {data?.map((m) => (
@@ -114,6 +148,7 @@ export const FindingBench = ({
           </>
         ) : null}
       </dl>
+      <Onwards group={group} questions={questions.map(([, q]) => q.text)} />
       <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
       {group.samples.length > 0 ? (
         <>

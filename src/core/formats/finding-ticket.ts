@@ -1,0 +1,39 @@
+/** The text of a ticket for a finding: what an engineer needs to mend it, and how it is known to be mended. */
+import type { FindingGroup } from '../arrival/finding-group';
+import { findEvent, type Plan } from '../plan/plan';
+
+const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
+
+/** A finding as Markdown.
+ *  Shape: headed by the sentence of the finding; samples are the messages' bodies as given, at most as many as there are, newest first.
+ *  Units: days in UTC. Source: own format; CommonMark 0.31 for the fences.
+ */
+export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unknown[], questions: readonly string[]): string => {
+  const source = plan.source[g.sourceId];
+  const event = g.eventName === '' ? undefined : findEvent(plan, g.eventName)?.[1];
+  const releases = g.releases.filter(Boolean);
+  const share = g.of > 0 ? ` (${((g.count / g.of) * 100).toFixed(1)} %)` : '';
+  const lines = [
+    `## ${g.sentence}`,
+    '',
+    `- **Where:** ${source?.name ?? g.sourceId}${releases.length > 0 ? `, release ${releases.map((r) => `\`${r}\``).join(', ')}` : ''}`,
+    ...(Number.isFinite(g.firstAt) ? [`- **Since:** ${day(g.firstAt)}, last on ${day(g.lastAt)}`] : []),
+    ...(g.count > 0 ? [`- **How many:** ${g.count} of ${g.of} messages${share}`] : []),
+    `- **Cause:** ${g.cause}`,
+    `- **Mend:** ${g.mend}`,
+    `- **Who:** ${source?.owner || 'the owner of the source'}`,
+    ...(event && event.trigger !== '' ? [`- **The plan says:** ${event.trigger}`] : []),
+    ...(questions.length > 0 ? ['- **Distorts:**', ...questions.map((q) => `  - ${q}`)] : []),
+    '',
+    `Mended when messages of ${g.eventName === '' ? 'this source' : `\`${g.eventName}\``} keep coming without it; the finding then closes by itself.`,
+  ];
+  // A fence longer than any in the text within.
+  const fenced = (text: string): string[] => {
+    const fence = '`'.repeat(Math.max(3, ...[...text.matchAll(/`+/g)].map((m) => m[0].length + 1)));
+    return ['', `${fence}json`, text, fence];
+  };
+  return [
+    ...lines,
+    ...(samples.length > 0 ? ['', '**Examples**', ...samples.flatMap((s) => fenced(JSON.stringify(s, null, 2)))] : []),
+  ].join('\n');
+};

@@ -1,0 +1,62 @@
+import { expect, test } from 'vitest';
+import type { FindingGroup } from '../../../src/core/arrival/finding-group';
+import { findingTicket } from '../../../src/core/formats/finding-ticket';
+import { create, event, planWith } from '../../plans';
+
+const plan = planWith([
+  create('source', 's', { name: 'Hall', kind: 'web', owner: 'Ada (hall)' }),
+  event('e', { name: 'Crate Moved', trigger: 'The crate stands at its new place.' }),
+]);
+const group: FindingGroup = {
+  key: 'k',
+  code: 'wrong-type',
+  severity: 'stop',
+  title: 'Wrong type',
+  why: '',
+  sentence: '`Crate Moved` came with `weight` as a number in text ("7") where the plan says number.',
+  cause: 'The value is read from a field.',
+  mend: 'Convert `weight` to a number before sending.',
+  eventName: 'Crate Moved',
+  touches: ['Crate Moved'],
+  sourceId: 's',
+  releases: ['2.1', ''],
+  count: 3,
+  of: 40,
+  firstAt: Date.UTC(2026, 10, 3),
+  lastAt: Date.UTC(2026, 10, 9),
+  samples: [8],
+};
+
+test('a ticket says where, since when, how many, why, how and who; a sample with fences of its own stays within its fence', () => {
+  const text = findingTicket(plan, group, [{ note: '````' }], ['How heavy are crates?']);
+  expect(text.split('\n')).toEqual([
+    `## ${group.sentence}`,
+    '',
+    '- **Where:** Hall, release `2.1`',
+    '- **Since:** 2026-11-03, last on 2026-11-09',
+    '- **How many:** 3 of 40 messages (7.5 %)',
+    '- **Cause:** The value is read from a field.',
+    '- **Mend:** Convert `weight` to a number before sending.',
+    '- **Who:** Ada (hall)',
+    '- **The plan says:** The crate stands at its new place.',
+    '- **Distorts:**',
+    '  - How heavy are crates?',
+    '',
+    'Mended when messages of `Crate Moved` keep coming without it; the finding then closes by itself.',
+    '',
+    '**Examples**',
+    '',
+    '`````json',
+    '{',
+    '  "note": "````"',
+    '}',
+    '`````',
+  ]);
+});
+
+test('what counts no messages, of a source without an owner, says only what it knows', () => {
+  const text = findingTicket(plan, { ...group, eventName: '', sourceId: 'x', releases: [], count: 0, of: 0, firstAt: Infinity }, [], []);
+  expect(text).not.toMatch(/How many|Since|Examples|Distorts|The plan says/);
+  expect(text).toContain('- **Where:** x\n');
+  expect(text).toContain('- **Who:** the owner of the source');
+});
