@@ -39,11 +39,11 @@ const Onwards = ({ group, questions }: { group: TriagedFinding; questions: reado
   };
   return (
     <p className="mt-2 flex flex-wrap gap-2">
-      <Button onClick={() => void copy()}>
+      <Button className="text-sm" onClick={() => void copy()}>
         <Copy size={14} /> Copy the ticket’s text
       </Button>
       {event ? (
-        <Button look="quiet" onClick={() => go('plan', `event:${event[0]}`)}>
+        <Button look="quiet" className="text-sm" onClick={() => go('plan', `event:${event[0]}`)}>
           Open the event in the plan
         </Button>
       ) : null}
