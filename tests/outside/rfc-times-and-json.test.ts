@@ -159,3 +159,28 @@ describe('RFC 8259', () => {
     );
   });
 });
+
+test('the forms in which most times come have the instant that the platform’s own clock says, on every day of eight centuries and at any millisecond', () => {
+  for (let day = Date.UTC(1600, 0, 1); day < Date.UTC(2400, 0, 1); day += 86_400_000) {
+    const iso = new Date(day).toISOString();
+    if (parseInstant(iso) !== day || parseInstant(`${iso.slice(0, 19)}Z`) !== day) expect([iso, parseInstant(iso)]).toEqual([iso, day]);
+  }
+  const anyTime = fc.date({ min: new Date('1000-01-01T00:00:00Z'), max: new Date('9999-12-31T23:59:59.999Z'), noInvalidDate: true });
+  fc.assert(
+    fc.property(anyTime, (d) => {
+      expect(parseInstant(d.toISOString())).toBe(d.getTime());
+    }),
+    { seed: 12, numRuns: 2000 },
+  );
+  for (const not of [
+    '2026-02-29T00:00:00Z',
+    '1900-02-29T00:00:00.000Z',
+    '2026-13-01T00:00:00Z',
+    '2026-00-10T00:00:00.000Z',
+    '2026-04-31T10:00:00Z',
+    '2026-04-0aT10:00:00Z',
+    '2026-04-01T24:00:00.000Z',
+    '2026-04-01T10:00:00.0x0Z',
+  ])
+    expect([not, parseInstant(not)]).toEqual([not, undefined]);
+});
