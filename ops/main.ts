@@ -4,7 +4,7 @@ import { ensureBuild } from './build';
 import { doctor } from './doctor';
 import { ensureDatabase, removeCluster, startCluster, stopCluster } from './postgres';
 import { prepareDemo, prepareEmpty } from './prepare';
-import { addressOf, runningServer, serve, stopRunning } from './serve';
+import { addressOf, MEMORY, runningServer, serve, stopRunning } from './serve';
 import { ROOT, say, show, Trouble } from './shell';
 import { runTests } from './test';
 import { screenshots } from './screenshots';
@@ -73,7 +73,7 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
     ensureBuild();
     const cluster = await startCluster('postgres-test');
     process.env['BENCH_DATABASE_URL'] = await ensureDatabase(cluster, 'signal_post_bench');
-    return show(process.execPath, ['--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);
+    return show(process.execPath, [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);
   },
   screenshots: () => screenshots(),
   stop: async () => {

@@ -6,7 +6,8 @@ import { freePort, isAlive, pause, ROOT, RUN_DIR, say, Trouble } from './shell';
 
 const FIRST_PORT = 4610;
 /** A message lives as long as its group is written. Where the young generation holds that long, it is never carried over to the old one. */
-export const SERVER = ['--max-semi-space-size=128', 'server.mjs'] as const;
+export const MEMORY = '--max-semi-space-size=128';
+export const SERVER = [MEMORY, 'server.mjs'] as const;
 const STATE = join(RUN_DIR, 'server.json');
 
 interface Running {

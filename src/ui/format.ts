@@ -24,9 +24,15 @@ const twoAlways = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, max
 /** A number with two decimals, for columns. */
 export const twoDecimals = (n: number): string => twoAlways.format(n);
 
-/** A share as percent with one decimal; a dash where it is undefined. */
-export const percent = (share: number | undefined, digits = 1): string =>
-  share === undefined ? '–' : `${(share * 100).toFixed(digits)} %`;
+/** A share as percent with one decimal; a dash where it is undefined. What is not all is never shown as all, nor what is something as nothing. */
+export const percent = (share: number | undefined, digits = 1): string => {
+  if (share === undefined) return '–';
+  const least = 10 ** -digits;
+  const p = share * 100;
+  if (p > 0 && p < least / 2) return `< ${least.toFixed(digits)} %`;
+  if (p < 100 && p >= 100 - least / 2) return `> ${(100 - least).toFixed(digits)} %`;
+  return `${p.toFixed(digits)} %`;
+};
 
 export const plural = (n: number, one: string, many = `${one}s`): string => `${count(n)} ${n === 1 ? one : many}`;
 
