@@ -381,7 +381,10 @@ test('killed in the midst of a stream of batches, twice: every accepted message 
         }
       }
     });
-    await new Promise((next) => setTimeout(next, 700 + 400 * round));
+    // In the midst, however fast the machine is.
+    for (let waited = 0; accepted.size < 150 * (round + 1) && waited < 20_000; waited += 20)
+      await new Promise((next) => setTimeout(next, 20));
+    await new Promise((next) => setTimeout(next, 90 * round));
     await endProcess(running, 'SIGKILL');
     stop = true;
     await Promise.all(senders);
