@@ -1,5 +1,6 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
 import type { RefusedBytes } from '../core/arrival/dead-letter';
+import { wellFormed } from '../core/arrival/tally';
 import { findingSentence, wordsFor } from '../core/arrival/words';
 import { readMessage, type Refused } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
@@ -66,9 +67,6 @@ const refuse = (index: number, reason: RefusedAnswer['reason'], detail: string):
   reason,
   detail,
 });
-
-/** Text that UTF-8 can hold: half of a surrogate pair becomes the sign for what is no character. */
-const wellFormed = (s: string): string => (/[\ud800-\udfff]/u.test(s) ? s.replace(/[\ud800-\udfff]/gu, '\ufffd') : s);
 
 const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | RefusedAnswer => {
   if (raw.refused !== undefined) return refuse(index, 'not readable', raw.refused);

@@ -78,31 +78,16 @@ test('by keyboard: buckets of a user property out of what arrived are kept in th
 });
 
 test('a live view of an environment from which nothing came says so', async ({ page }) => {
-  await page.goto('/plan/source');
-  await page.evaluate(async () => {
-    await fetch('/api/edits', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({
-        edits: [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before: 'production', after: 'rehearsal' }],
-        label: 'environment',
-      }),
-    });
-  });
+  const move = async (before: string, after: string): Promise<void> => {
+    const edits = [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before, after }];
+    expect((await page.request.post('/api/edits', { data: { edits, label: 'environment' } })).status()).toBe(200);
+  };
+  await move('production', 'rehearsal');
   await page.goto('/arrivals');
   await page.getByLabel('Environment').selectOption('rehearsal');
   await page.getByLabel('Filter by event, source or identifier').fill('nothing is called so');
   await expect(page.getByText(/came from another environment/)).toBeVisible();
-  await page.evaluate(async () => {
-    await fetch('/api/edits', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({
-        edits: [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before: 'rehearsal', after: 'production' }],
-        label: 'environment',
-      }),
-    });
-  });
+  await move('rehearsal', 'production');
 });
 
 test('a file with bad rows is brought in: mapped, reported, and counted once when it comes again', async ({ page }) => {

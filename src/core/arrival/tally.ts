@@ -19,8 +19,11 @@ type Open = { -readonly [K in keyof FindingCount]: FindingCount[K] } & { samples
 
 const SAMPLES = 5;
 
-/** Text that every store can hold: NUL is shown by its sign, half of a surrogate pair by the sign for what is no character. */
-const storable = (text: string): string => text.replaceAll('\0', '\u2400').replace(/[\ud800-\udfff]/gu, '\ufffd');
+/** Text that UTF-8 can hold: half of a surrogate pair becomes the sign for what is no character. */
+export const wellFormed = (text: string): string => text.replace(/[\ud800-\udfff]/gu, '\ufffd');
+
+/** Text that every store can hold: NUL, too, is shown by its sign. */
+const storable = (text: string): string => wellFormed(text.replaceAll('\0', '\u2400'));
 
 /** JSON text of values whose texts every store can hold. Names within must be such already. */
 export const storableJson = (v: unknown): string => {

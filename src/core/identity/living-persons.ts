@@ -1,4 +1,6 @@
-/** Persons that follow a growing table: a new message changes only the components that it touches. */
+/** Persons that follow a growing table: a new message changes only the components that it touches.
+ *  Long because following, joining and numbering share the same arrays.
+ */
 import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
