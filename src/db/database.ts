@@ -1,6 +1,7 @@
 /** The connection to PostgreSQL. */
 import { Kysely, PostgresDialect } from 'kysely';
 import pg from 'pg';
+import { quickSocket } from './quick-socket';
 import type { Schema } from './schema';
 
 export interface Database {
@@ -11,7 +12,7 @@ export interface Database {
 
 /** Opens a pool. A lost connection is reported on stderr and mended by the next query; it never ends the process. */
 export const openDatabase = (url: string): Database => {
-  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true });
+  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true, stream: quickSocket });
   pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));
   return { db: new Kysely<Schema>({ dialect: new PostgresDialect({ pool }) }), pool, url };
 };

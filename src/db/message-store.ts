@@ -71,10 +71,21 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
     refused: Number(r.refused),
   }));
 
+const SLACK = 1.05;
+
+/** About how many messages there are, a little more rather than less; 0 where the database does not know yet. */
+export const aboutHowMany = async ({ pool }: Database): Promise<number> => {
+  const { rows } = await pool.query<{ n: number }>(
+    `select coalesce(sum(greatest(c.reltuples, 0)), 0)::float8 as n
+     from pg_inherits i join pg_class c on c.oid = i.inhrelid where i.inhparent = 'messages'::regclass`,
+  );
+  return Math.ceil(rows[0]!.n * SLACK);
+};
+
 /** The rows that the columns are loaded from: those after a sequence number, oldest first. */
 export const columnRows = (
   after: number,
 ): string => `select m.seq, m.occurred_at, m.received_at, m.source_id, m.kind, m.name, m.release, m.body, v.findings
-  from messages m left join verdicts v on v.workspace_id = m.workspace_id and v.seq = m.seq
-    and v.plan_version = coalesce((select published_version from workspaces where id = m.workspace_id), 0)
+  from messages m left join verdicts v on v.workspace_id = ${THE_WORKSPACE} and v.seq = m.seq
+    and v.plan_version = coalesce((select published_version from workspaces where id = ${THE_WORKSPACE}), 0)
   where m.workspace_id = ${THE_WORKSPACE}${after > 0 ? ` and m.seq > ${Math.floor(after)}` : ''} order by m.seq`;

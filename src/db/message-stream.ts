@@ -1,7 +1,9 @@
 /** All stored messages as bytes, in one COPY: for loading the columns at once. */
+import type { Socket } from 'node:net';
 import type pg from 'pg';
 import type { Database } from './database';
 import { columnRows } from './message-store';
+import { readInPlace } from './quick-socket';
 
 /** Takes one stored message: bytes of UTF-8, which are there only now; begin and end of source, kind, name, release, body and findings
  *  (of no bytes: none) among them, at least three bytes before the last of all; its sequence number; when it occurred and when it
@@ -15,6 +17,11 @@ const SIGNATURE = 'PGCOPY\n';
 const NUMBERS = 3;
 const TEXTS = 6;
 const EPOCH_2000_MS = Date.UTC(2000, 0, 1);
+/** Of a message of the protocol: its letter, and its length, which counts itself. */
+const HEAD = 5;
+const COPY_DATA = 100;
+const READY_FOR_QUERY = 90;
+const FIRST_CAPACITY = 1 << 18;
 
 const int64 = (view: DataView, at: number): number => view.getInt32(at) * 2 ** 32 + view.getUint32(at + 4);
 
@@ -22,31 +29,22 @@ const int64 = (view: DataView, at: number): number => view.getInt32(at) * 2 ** 3
  *  Source: PostgreSQL documentation, COPY, "Binary Format". PostgreSQL sends each row in a message of its own, as it does the header
  *  and the trailer.
  */
-const rowsTo = (take: TakeRow): ((chunk: Buffer) => void) => {
-  const at = new Int32Array(TEXTS * 2);
-  let bytes = Buffer.alloc(0) as Buffer;
-  let view = new DataView(bytes.buffer);
-  let begun = false;
-  return (given) => {
-    let chunk = given;
-    if (!begun) {
+class Rows {
+  private readonly at = new Int32Array(TEXTS * 2);
+  private begun = false;
+  constructor(private readonly take: TakeRow) {}
+
+  read(bytes: Buffer, view: DataView, from: number, to: number): void {
+    let begin = from;
+    if (!this.begun) {
       // The header may come together with the first row.
-      begun = true;
-      if (chunk.toString('latin1', 0, SIGNATURE.length) !== SIGNATURE) throw new Error('PostgreSQL sent no binary copy');
-      chunk = chunk.subarray(19 + chunk.readInt32BE(15));
+      this.begun = true;
+      if (bytes.toString('latin1', from, from + SIGNATURE.length) !== SIGNATURE) throw new Error('PostgreSQL sent no binary copy');
+      begin += 19 + view.getInt32(from + 15);
     }
-    if (chunk.length < 2 || chunk.readInt16BE(0) < 0) return;
-    if (chunk.byteOffset + chunk.length + PADDING > chunk.buffer.byteLength) {
-      const longer = Buffer.allocUnsafeSlow(chunk.length + PADDING);
-      chunk.copy(longer);
-      chunk = longer;
-    }
-    // Many rows lie in the same memory.
-    if (chunk.buffer !== view.buffer) {
-      bytes = Buffer.from(chunk.buffer);
-      view = new DataView(chunk.buffer);
-    }
-    const numbers = chunk.byteOffset + 2;
+    if (begin + 2 > to || view.getInt16(begin) < 0) return;
+    const { at } = this;
+    const numbers = begin + 2;
     let i = numbers + NUMBERS * 12;
     for (let k = 0; k < TEXTS; k++) {
       const length = view.getInt32(i);
@@ -54,29 +52,92 @@ const rowsTo = (take: TakeRow): ((chunk: Buffer) => void) => {
       at[2 * k + 1] = i += 4 + Math.max(0, length);
     }
     const occurredAt = EPOCH_2000_MS + int64(view, numbers + 16) / 1000;
-    take(bytes, view, at, int64(view, numbers + 4), occurredAt, EPOCH_2000_MS + int64(view, numbers + 28) / 1000);
-  };
-};
+    this.take(bytes, view, at, int64(view, numbers + 4), occurredAt, EPOCH_2000_MS + int64(view, numbers + 28) / 1000);
+  }
+}
 
-/** A COPY out whose rows are handled where they lie, in the memory that they were received in. */
+type Listener = (chunk: Buffer) => void;
+
+/** A COPY out whose rows are read where they lie, in one piece of memory. While it runs it listens to the connection in the driver's stead,
+ *  which would make an object of every row, and hands on to the driver whatever is no row.
+ *  Source of the messages: PostgreSQL documentation, "Message Formats".
+ */
 class CopyOut implements pg.Submittable {
+  private bytes = Buffer.allocUnsafeSlow(FIRST_CAPACITY) as Buffer;
+  private view = new DataView(this.bytes.buffer);
+  private used = 0;
   private failed: Error | undefined;
+  private stream!: Socket;
+  private driver: Listener[] = [];
+
   constructor(
     private readonly text: string,
-    private readonly row: (chunk: Buffer) => void,
+    private readonly rows: Rows,
     private readonly done: (failed?: Error) => void,
   ) {}
+
   submit(connection: pg.Connection): void {
+    this.stream = connection.stream as Socket;
+    this.driver = this.stream.listeners('data') as Listener[];
+    this.stream.on('data', this.receive);
+    for (const l of this.driver) this.stream.removeListener('data', l);
+    readInPlace(this.stream, true);
     (connection as unknown as { query(text: string): void }).query(this.text);
   }
-  handleCopyData({ chunk }: { chunk: Buffer }): void {
+
+  private readonly receive = (chunk: Buffer): void => {
+    this.keep(chunk);
+    const { view } = this;
+    let at = 0;
+    while (at + HEAD <= this.used) {
+      const end = at + 1 + view.getInt32(at + 1);
+      if (end > this.used) break;
+      const letter = view.getUint8(at);
+      if (letter === COPY_DATA) this.row(at + HEAD, end);
+      else if (letter === READY_FOR_QUERY) return this.handBack(at);
+      else this.hand(at, end);
+      at = end;
+    }
+    if (at > 0) {
+      this.bytes.copyWithin(0, at, this.used);
+      this.used -= at;
+    }
+  };
+
+  /** Puts what came behind what is kept of the last chunk. */
+  private keep(chunk: Buffer): void {
+    const needed = this.used + chunk.length + PADDING;
+    if (needed > this.bytes.length) {
+      const more = Buffer.allocUnsafeSlow(Math.max(needed, this.bytes.length * 2));
+      this.bytes.copy(more, 0, 0, this.used);
+      this.bytes = more;
+      this.view = new DataView(more.buffer);
+    }
+    chunk.copy(this.bytes, this.used);
+    this.used += chunk.length;
+  }
+
+  private row(from: number, to: number): void {
     if (this.failed) return;
     try {
-      this.row(chunk);
+      this.rows.read(this.bytes, this.view, from, to);
     } catch (e) {
       this.failed = e as Error;
     }
   }
+
+  private hand(from: number, to: number): void {
+    const message = Buffer.from(this.bytes.subarray(from, to));
+    for (const l of this.driver) l.call(this.stream, message);
+  }
+
+  private handBack(from: number): void {
+    for (const l of this.driver) this.stream.on('data', l);
+    this.stream.removeListener('data', this.receive);
+    readInPlace(this.stream, false);
+    this.hand(from, this.used);
+  }
+
   handleCommandComplete(): void {
     // What follows, that the connection is ready again, says that all is over.
   }
@@ -88,6 +149,11 @@ class CopyOut implements pg.Submittable {
   }
 }
 
+/** The planner would sort all messages, on disk, before it sends the first. The indexes have them in order already, and whoever loads
+ *  columns reads nearly every page one after the other.
+ */
+const IN_ORDER = 'begin read only; set local random_page_cost = 1.1; set local jit = off';
+
 /** Gives the messages after a sequence number to `take`, oldest first, in one stream.
  *  Errors: what `take` throws, and what the database says, reject.
  */
@@ -95,16 +161,18 @@ export const streamMessages = async ({ pool }: Database, after: number, take: Ta
   const client = await pool.connect();
   let failed: Error | undefined;
   try {
+    await client.query(IN_ORDER);
     await new Promise<void>((resolve, reject) => {
       client.once('error', reject);
       client.query(
-        new CopyOut(`copy (${columnRows(after)}) to stdout (format binary)`, rowsTo(take), (e) => {
+        new CopyOut(`copy (${columnRows(after)}) to stdout (format binary)`, new Rows(take), (e) => {
           client.removeListener('error', reject);
           if (e) reject(e);
           else resolve();
         }),
       );
     });
+    await client.query('commit');
   } catch (e) {
     failed = e as Error;
     throw e;

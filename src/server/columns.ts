@@ -6,6 +6,7 @@ import { MessageTable } from '../core/table/message-table';
 import { RowReader } from '../core/table/row-reader';
 import type { Database } from '../db/database';
 import { canonicalJson } from '../core/plan/content-hash';
+import { aboutHowMany } from '../db/message-store';
 import { streamMessages } from '../db/message-stream';
 import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
@@ -31,6 +32,7 @@ let persons: HeldPersons[] = [];
 
 /** Appends the stored messages that come after the table's last one. */
 export const loadTable = async (from: Database, table: MessageTable): Promise<void> => {
+  if (table.length === 0) table.expect(await aboutHowMany(from));
   let bytes: Buffer = Buffer.alloc(0);
   const reader = new RowReader(table, (begin, end) => bytes.toString('utf8', begin, end));
   await streamMessages(from, table.lastSeq, (all, view, at, seq, occurredAt, receivedAt) => {

@@ -15,10 +15,14 @@ export const hashOf = (from: DataView, start: number, end: number): number => {
   return hash ^ (hash >>> 13);
 };
 
+const copyWords = (from: DataView, start: number, end: number, words: Int32Array, first: number): void => {
+  for (let k = first, i = start; i < end; k++, i += 4) words[k] = i + 4 <= end ? from.getInt32(i, LITTLE) : tailOf(from, i, end - i);
+};
+
 /** Bytes kept by words, the last one filled up with zeros. */
 export const wordsOf = (from: DataView, start: number, end: number): Int32Array => {
   const words = new Int32Array((end - start + 3) >> 2);
-  for (let k = 0, i = start; i < end; k++, i += 4) words[k] = i + 4 <= end ? from.getInt32(i, LITTLE) : tailOf(from, i, end - i);
+  copyWords(from, start, end, words, 0);
   return words;
 };
 
@@ -30,10 +34,13 @@ export const sameBytes = (from: DataView, at: number, words: Int32Array, first: 
   return (count & 3) === 0 || tailOf(from, i, count & 3) === words[k];
 };
 
-/** What a place holds: hash, length in bytes, number, and where its words begin, + 1; 0 there for a free place. All side by side, so that
- *  a look costs one line of the processor's cache.
+/** What a place holds: hash, length in bytes, number, where its words begin, + 1, 0 there for a free place, and the words themselves where
+ *  they are few. All side by side, so that a look costs one line of the processor's cache.
  */
-const STRIDE = 4;
+const STRIDE = 8;
+const STRIDE_BITS = 3;
+const SHORT = 16;
+const HEAD = 4;
 
 /** The bytes that are asked for must be followed by three more, whatever they are. */
 export class ByteDictionary {
@@ -47,36 +54,47 @@ export class ByteDictionary {
   find(from: DataView, start: number, end: number, hash: number): number {
     const { places } = this;
     const mask = places.length - 1;
-    for (let e = (hash << 2) & mask; ; e = (e + STRIDE) & mask) {
+    const bytes = end - start;
+    for (let e = (hash << STRIDE_BITS) & mask; ; e = (e + STRIDE) & mask) {
       const first = places[e + 3]!;
       if (first === 0) return -1;
-      if (places[e] === hash && places[e + 1] === end - start && sameBytes(from, start, this.words, first - 1, end - start))
+      if (places[e] !== hash || places[e + 1] !== bytes) continue;
+      if (bytes <= SHORT ? sameBytes(from, start, places, e + HEAD, bytes) : sameBytes(from, start, this.words, first - 1, bytes))
         return places[e + 2]!;
     }
   }
 
   /** Keeps a number for bytes that are new. */
   add(from: DataView, start: number, end: number, hash: number, value: number): void {
-    const words = wordsOf(from, start, end);
-    if (this.used + words.length > this.words.length) {
-      const more = new Int32Array(Math.max(this.words.length * 2, this.used + words.length));
+    if (++this.length * 2 * STRIDE > this.places.length) this.grow();
+    const { places } = this;
+    const e = this.free(hash);
+    const bytes = end - start;
+    places[e] = hash;
+    places[e + 1] = bytes;
+    places[e + 2] = value;
+    places[e + 3] = this.used + 1;
+    if (bytes <= SHORT) return copyWords(from, start, end, places, e + HEAD);
+    const count = (bytes + 3) >> 2;
+    if (this.used + count > this.words.length) {
+      const more = new Int32Array(Math.max(this.words.length * 2, this.used + count));
       more.set(this.words);
       this.words = more;
     }
-    this.words.set(words, this.used);
-    if (++this.length * 2 * STRIDE > this.places.length) {
-      const before = this.places;
-      this.places = new Int32Array(before.length * 2);
-      for (let e = 0; e < before.length; e += STRIDE)
-        if (before[e + 3] !== 0) this.places.set(before.subarray(e, e + STRIDE), this.free(before[e]!));
-    }
-    this.places.set([hash, end - start, value, this.used + 1], this.free(hash));
-    this.used += words.length;
+    copyWords(from, start, end, this.words, this.used);
+    this.used += count;
+  }
+
+  private grow(): void {
+    const before = this.places;
+    this.places = new Int32Array(before.length * 2);
+    for (let e = 0; e < before.length; e += STRIDE)
+      if (before[e + 3] !== 0) for (let k = 0, to = this.free(before[e]!); k < STRIDE; k++) this.places[to + k] = before[e + k]!;
   }
 
   private free(hash: number): number {
     const mask = this.places.length - 1;
-    let e = (hash << 2) & mask;
+    let e = (hash << STRIDE_BITS) & mask;
     while (this.places[e + 3] !== 0) e = (e + STRIDE) & mask;
     return e;
   }

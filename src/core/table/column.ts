@@ -1,12 +1,20 @@
 /** Growing typed columns and dictionaries. `raw` is the array behind a column, longer than the column itself; it is replaced as the
  *  column grows, so it is read anew for each computation. */
 
+/** How many rows are about to come: a column that grows makes room for all of them at once. */
+export interface Room {
+  rows: number;
+}
+
+const ANY: Room = { rows: 0 };
+
 export class Float64Column {
   private data = new Float64Array(1024);
   length = 0;
+  constructor(private readonly room = ANY) {}
   push(v: number): void {
     if (this.length === this.data.length) {
-      const next = new Float64Array(this.length * 2);
+      const next = new Float64Array(Math.max(this.length * 2, this.room.rows));
       next.set(this.data);
       this.data = next;
     }
@@ -24,11 +32,10 @@ export class Float64Column {
 export class IndexColumn {
   private data = new Int32Array(1024).fill(-1);
   length = 0;
+  constructor(private readonly room = ANY) {}
   set(i: number, v: number): void {
     if (i >= this.data.length) {
-      const next = new Int32Array(Math.max(this.data.length * 2, i + 1)).fill(-1);
-      next.set(this.data);
-      this.data = next;
+      this.grow(Math.max(this.data.length * 2, i + 1, this.room.rows));
     }
     this.data[i] = v;
     if (i >= this.length) this.length = i + 1;
@@ -39,11 +46,16 @@ export class IndexColumn {
   /** The array, at least `length` long. */
   rawFor(length: number): Int32Array {
     if (length > this.data.length) {
-      const next = new Int32Array(length).fill(-1);
-      next.set(this.data);
-      this.data = next;
+      this.grow(length);
     }
     return this.data;
+  }
+
+  private grow(length: number): void {
+    const next = new Int32Array(length);
+    next.set(this.data);
+    next.fill(-1, this.data.length);
+    this.data = next;
   }
 }
 

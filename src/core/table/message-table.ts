@@ -1,5 +1,5 @@
 /** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
-import { Dictionary, Float64Column, IndexColumn, RowList } from './column';
+import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
 
 /** An event, an identify call, a page or screen that was shown, or a raw interaction, such as a tap. */
 export const MESSAGE_KINDS = ['event', 'identify', 'view', 'interaction'] as const;
@@ -47,15 +47,16 @@ export type ValueColumns = 'properties' | 'userProperties';
 const NO_ROWS = new Int32Array(0);
 
 export class MessageTable {
-  readonly seq = new Float64Column();
-  readonly time = new Float64Column();
-  readonly received = new Float64Column();
-  readonly name = new IndexColumn();
-  readonly source = new IndexColumn();
-  readonly release = new IndexColumn();
-  readonly page = new IndexColumn();
+  private readonly room: Room = { rows: 0 };
+  readonly seq = new Float64Column(this.room);
+  readonly time = new Float64Column(this.room);
+  readonly received = new Float64Column(this.room);
+  readonly name = new IndexColumn(this.room);
+  readonly source = new IndexColumn(this.room);
+  readonly release = new IndexColumn(this.room);
+  readonly page = new IndexColumn(this.room);
   /** Place among `MESSAGE_KINDS`, −1 for events, which most are. */
-  private readonly otherKind = new IndexColumn();
+  private readonly otherKind = new IndexColumn(this.room);
   readonly names = new Dictionary<string>();
   readonly sources = new Dictionary<string>();
   readonly releases = new Dictionary<string>();
@@ -72,6 +73,11 @@ export class MessageTable {
   readonly verdicts = new Map<number, readonly Verdict[]>();
   length = 0;
   lastSeq = 0;
+
+  /** Says about how many rows the table will have. */
+  expect(rows: number): void {
+    this.room.rows = rows;
+  }
 
   node(kind: string, value: string): number {
     let byValue = this.nodeIndex.get(kind);
@@ -144,7 +150,7 @@ export class MessageTable {
 
   idColumn(kind: string): IndexColumn {
     let column = this.ids.get(kind);
-    if (!column) this.ids.set(kind, (column = new IndexColumn()));
+    if (!column) this.ids.set(kind, (column = new IndexColumn(this.room)));
     return column;
   }
 
@@ -155,7 +161,7 @@ export class MessageTable {
 
   valueColumn(of: ValueColumns, name: string): ScalarColumn {
     let p = this[of].get(name);
-    if (!p) this[of].set(name, (p = { column: new IndexColumn(), values: new Dictionary<Scalar>() }));
+    if (!p) this[of].set(name, (p = { column: new IndexColumn(this.room), values: new Dictionary<Scalar>() }));
     return p;
   }
 

@@ -1,11 +1,10 @@
 /** Stored messages into a table straight from their bytes: what was met before is known again without making text of it. */
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
-import type { Dictionary, IndexColumn } from './column';
+import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
 import type { MessageKind, MessageTable, ValueColumns, Verdict } from './message-table';
 
 /** Fields of a stored message, in the order in which their bytes are given. */
-const LETTER_E = 101;
 export const ROW_FIELDS = ['source', 'kind', 'name', 'release', 'body', 'findings'] as const;
 
 /** Makes text of the bytes that are read now, from one place up to another. */
@@ -18,6 +17,8 @@ interface Key {
   readonly bytes: number;
   readonly known: ByteDictionary;
   column: IndexColumn | undefined;
+  /** Bytes of its last value: mostly as many as of the next one. */
+  width: number;
   /** Of a part of the body: what it is read by. */
   readonly section: Section | undefined;
 }
@@ -51,7 +52,15 @@ class Keys {
     const name = JSON.parse(decode(at - 1, to - 1)) as string;
     this.byBytes.add(from, at, to, hash, this.keys.length);
     const section = this.sectionOf?.(name);
-    const key: Key = { name, words: wordsOf(from, at, to), bytes: to - at, known: new ByteDictionary(), column: undefined, section };
+    const key: Key = {
+      name,
+      words: wordsOf(from, at, to),
+      bytes: to - at,
+      known: new ByteDictionary(),
+      column: undefined,
+      width: 0,
+      section,
+    };
     this.keys.push(key);
     return key;
   }
@@ -67,12 +76,15 @@ interface Section {
 }
 
 const NOT_KEPT = 0;
-const LETTER_V = 118;
-const LETTER_D = 100;
 
-/** The kind whose name begins here, of those that are no event. */
-const kindAt = (from: DataView, at: number): MessageKind =>
-  from.getUint8(at) === LETTER_V ? 'view' : from.getUint8(at + 1) === LETTER_D ? 'identify' : 'interaction';
+/** What stands before the body of a message. */
+interface Head {
+  readonly source: number;
+  readonly kind: MessageKind;
+  /** −1 for what is no event. */
+  readonly name: number;
+  readonly release: number;
+}
 
 /** Appends stored messages to a table from their bytes, with the same result as `MessageTable.append` has of the parsed body.
  *  The bytes are valid UTF-8 and the body valid JSON, as a database gives them. A body that is not laid out compactly, or that names a
@@ -81,7 +93,8 @@ const kindAt = (from: DataView, at: number): MessageKind =>
 export class RowReader {
   private readonly sections: ReadonlyMap<string, Section>;
   private readonly body = new Keys((name) => this.sections.get(name));
-  private readonly short: readonly { readonly known: ByteDictionary; readonly values: Dictionary<string> }[];
+  private readonly knownHeads = new ByteDictionary();
+  private readonly heads: Head[] = [];
   private readonly knownVerdicts = new ByteDictionary();
   private readonly verdicts: (readonly Verdict[])[] = [];
 
@@ -106,35 +119,42 @@ export class RowReader {
       ['properties', values(2, 'properties')],
       ['user_properties', values(4, 'userProperties')],
     ]);
-    this.short = [table.sources, table.names, table.releases].map((v) => ({ known: new ByteDictionary(), values: v }));
   }
 
-  /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none.
+  /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none. Before each field stands its length.
    *  All fields must be followed by at least three bytes more, whatever they are.
    */
   read(from: DataView, at: Int32Array, seq: number, occurredAt: number, receivedAt: number): void {
-    const source = this.internShort(0, from, at[0]!, at[1]!);
-    // Only an event has a name, and of the kinds only "event" begins with an e.
-    const name = from.getUint8(at[2]!) === LETTER_E ? this.internShort(1, from, at[4]!, at[5]!) : -1;
-    const row = this.table.begin(seq, occurredAt, receivedAt, name, source, this.internShort(2, from, at[6]!, at[7]!));
-    if (name < 0) this.table.setKind(row, kindAt(from, at[2]!));
-    if (!this.readBody(from, at[8]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
+    const { source, kind, name, release } = this.headOf(from, at);
+    const row = this.table.begin(seq, occurredAt, receivedAt, name, source, release);
+    if (name < 0) this.table.setKind(row, kind);
+    if (!this.readBody(from, at[8]!, at[9]!, name, row)) this.parseBody(this.decode(at[8]!, at[9]!), row);
     if (at[11]! > at[10]!) this.readVerdicts(from, at[10]!, at[11]!, row);
   }
 
-  private internShort(which: number, from: DataView, start: number, end: number): number {
-    const { known, values } = this.short[which]!;
+  /** Source, kind, name and release are seldom new together: one look for all four. */
+  private headOf(from: DataView, at: Int32Array): Head {
+    const start = at[0]!;
+    const end = at[7]!;
     const hash = hashOf(from, start, end);
-    let found = known.find(from, start, end, hash);
+    let found = this.knownHeads.find(from, start, end, hash);
     if (found < 0) {
-      found = values.intern(this.decode(start, end));
-      known.add(from, start, end, hash, found);
+      const { sources, names, releases } = this.table;
+      const kind = this.decode(at[2]!, at[3]!) as MessageKind;
+      found = this.heads.length;
+      this.heads.push({
+        source: sources.intern(this.decode(start, at[1]!)),
+        kind,
+        name: kind === 'event' ? names.intern(this.decode(at[4]!, at[5]!)) : -1,
+        release: releases.intern(this.decode(at[6]!, end)),
+      });
+      this.knownHeads.add(from, start, end, hash, found);
     }
-    return found;
+    return this.heads[found]!;
   }
 
   /** Reads a compact body; false where it is not one. */
-  private readBody(from: DataView, start: number, eventName: number, row: number): boolean {
+  private readBody(from: DataView, start: number, end: number, eventName: number, row: number): boolean {
     const order = this.body.orderOf(eventName);
     let i = start;
     let seen = 0;
@@ -152,7 +172,7 @@ export class RowReader {
       } else {
         if (seen & section.bit) return false;
         seen |= section.bit;
-        i = from.getUint8(i) === OPEN ? this.readSection(from, i + 1, section, eventName, row) : pastValue(from, i);
+        i = from.getUint8(i) === OPEN ? this.readSection(from, i + 1, end, section, eventName, row) : pastValue(from, i);
         if (i < 0) return false;
       }
       const c = from.getUint8(i++);
@@ -162,7 +182,14 @@ export class RowReader {
   }
 
   /** Reads the names and values of a section from behind its brace; the place behind it, or −1 where it is not compact. */
-  private readSection(from: DataView, start: number, { keys, intern, columnOf }: Section, eventName: number, row: number): number {
+  private readSection(
+    from: DataView,
+    start: number,
+    end: number,
+    { keys, intern, columnOf }: Section,
+    eventName: number,
+    row: number,
+  ): number {
     const order = keys.orderOf(eventName);
     let i = start;
     if (from.getUint8(i) === CLOSE) return i + 1;
@@ -171,15 +198,27 @@ export class RowReader {
       const key = keys.at(from, i, order, place, this.decode);
       if (!key) return -1;
       const begin = i + key.bytes;
-      i = pastValue(from, begin);
-      if (i === begin) return -1;
-      let kept = NOT_KEPT;
-      if (!isNested(from.getUint8(begin))) {
-        const hash = hashOf(from, begin, i);
-        kept = key.known.find(from, begin, i, hash);
-        if (kept < 0) {
-          kept = intern(key.name, JSON.parse(this.decode(begin, i))) + 1;
-          key.known.add(from, begin, i, hash, kept);
+      let kept = -1;
+      // A known value ends where it ended before, if a comma or a brace follows: no text is the beginning of another.
+      i = begin + key.width;
+      if (key.width > 0 && i < end) {
+        const next = from.getUint8(i);
+        if (next === COMMA || next === CLOSE) kept = key.known.find(from, begin, i, hashOf(from, begin, i));
+      }
+      if (kept < 0) {
+        i = pastValue(from, begin);
+        if (i === begin) return -1;
+        key.width = i - begin;
+        if (isNested(from.getUint8(begin))) {
+          kept = NOT_KEPT;
+          key.width = 0;
+        } else {
+          const hash = hashOf(from, begin, i);
+          kept = key.known.find(from, begin, i, hash);
+          if (kept < 0) {
+            kept = intern(key.name, JSON.parse(this.decode(begin, i))) + 1;
+            key.known.add(from, begin, i, hash, kept);
+          }
         }
       }
       if (kept !== NOT_KEPT) (key.column ??= columnOf(key.name)).set(row, kept - 1);

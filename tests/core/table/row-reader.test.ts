@@ -11,14 +11,19 @@ interface Row {
   readonly findings: string;
 }
 
-/** Lays the fields of a row out as a database would send them: side by side, with other bytes behind. */
+/** Lays the fields of a row out as a database would send them: each after its length, with other bytes behind. */
 const laidOut = (texts: readonly string[]): { bytes: Buffer; view: DataView; at: Int32Array } => {
   const parts = texts.map((t) => Buffer.from(t, 'utf8'));
-  const bytes = Buffer.concat([...parts, Buffer.from('"\\{}')]);
+  const lengthOf = (p: Buffer): Buffer => {
+    const length = Buffer.alloc(4);
+    length.writeInt32BE(p.length);
+    return length;
+  };
+  const bytes = Buffer.concat([...parts.flatMap((p) => [lengthOf(p), p]), Buffer.from('"\\{}')]);
   const at = new Int32Array(parts.length * 2);
   let i = 0;
   parts.forEach((p, k) => {
-    at[2 * k] = i;
+    at[2 * k] = i += 4;
     at[2 * k + 1] = i += p.length;
   });
   return { bytes, view: new DataView(bytes.buffer, bytes.byteOffset, bytes.length), at };
