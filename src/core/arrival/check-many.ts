@@ -2,6 +2,7 @@
 import { formatDistanceStrict } from 'date-fns';
 import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
+import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { groupRows } from '../table/sessions';
 import type { CheckWords } from './check';
@@ -128,6 +129,11 @@ export class CausesBySource {
     let cause = this.bySource.get(source);
     if (!cause) this.bySource.set(source, (cause = new Cause(this.table)));
     return cause;
+  }
+  /** Says of each cause that it is a part of all that its source sent. */
+  ofAll(): void {
+    const all = messagesBySource(this.table);
+    for (const [source, cause] of this.bySource) cause.of = all[source]!;
   }
   /** Those with at least one message found, each with its source. */
   *found(): Iterable<ReturnType<Cause['found']> & { readonly sourceId: string }> {

@@ -1,4 +1,5 @@
-/** Messages counted by event, source and release: one look at each row, ever. */
+/** Messages counted by event, source and release, and by quarter of an hour: one look at each row, ever. */
+import { following } from './following';
 import type { MessageTable } from './message-table';
 
 export interface CubeCell {
@@ -9,29 +10,80 @@ export interface CubeCell {
   messages: number;
 }
 
-interface Cube {
-  length: number;
-  readonly cells: Map<number, CubeCell>;
-}
-
 const RELEASES = 100_000;
 const SOURCES = 10_000;
-const cubes = new WeakMap<MessageTable, Cube>();
 
-/** The cells of a table; rows that came since the last call are added. Shape: every combination that occurs, in the order of first sight. */
-export const cubeOf = (table: MessageTable): Iterable<CubeCell> => {
-  let cube = cubes.get(table);
-  if (!cube) cubes.set(table, (cube = { length: 0, cells: new Map() }));
-  const { cells } = cube;
-  for (let row = cube.length; row < table.length; row++) {
-    const name = table.name.get(row);
-    const source = table.source.get(row);
-    const release = table.release.get(row);
-    const key = ((name + 1) * SOURCES + source) * RELEASES + release;
-    const cell = cells.get(key);
-    if (cell) cell.messages++;
-    else cells.set(key, { name, source, release, messages: 1 });
+const cells = following(
+  () => new Map<number, CubeCell>(),
+  (state, table, from, to) => {
+    for (let row = from; row < to; row++) {
+      const name = table.name.get(row);
+      const source = table.source.get(row);
+      const release = table.release.get(row);
+      const key = ((name + 1) * SOURCES + source) * RELEASES + release;
+      const cell = state.get(key);
+      if (cell) cell.messages++;
+      else state.set(key, { name, source, release, messages: 1 });
+    }
+  },
+);
+
+/** The cells of a table. Shape: every combination that occurs, in the order of first sight. */
+export const cubeOf = (table: MessageTable): Iterable<CubeCell> => cells(table).values();
+
+/** Messages of each source, by its index; events or not. */
+export const messagesBySource = (table: MessageTable): Float64Array => {
+  const out = new Float64Array(table.sources.values.length);
+  for (const c of cubeOf(table)) out[c.source]! += c.messages;
+  return out;
+};
+
+/** Every zone is a whole number of them away from UTC, so that a day anywhere is made of whole ones. */
+const SLOT_MS = 15 * 60_000;
+
+/** Messages of one event from one source by the quarter of an hour, in UTC, that they say they happened in. */
+export interface Slots {
+  readonly source: number;
+  readonly counts: Map<number, number>;
+}
+
+const slots = following(
+  () => new Map<number, Map<number, Slots>>(),
+  (state, table, from, to) => {
+    const time = table.time.raw;
+    for (let row = from; row < to; row++) {
+      const name = table.name.get(row);
+      const source = table.source.get(row);
+      let ofName = state.get(name);
+      if (!ofName) state.set(name, (ofName = new Map()));
+      let own = ofName.get(source);
+      if (!own) ofName.set(source, (own = { source, counts: new Map() }));
+      const slot = Math.floor(time[row]! / SLOT_MS);
+      own.counts.set(slot, (own.counts.get(slot) ?? 0) + 1);
+    }
+  },
+);
+
+/** All slots of a table, events and sources in the order of first sight. */
+export function* slotsOf(table: MessageTable): Iterable<Slots> {
+  for (const ofName of slots(table).values()) yield* ofName.values();
+}
+
+/** Those of one event, by the index of its name. */
+export const slotsOfEvent = (table: MessageTable, name: number): Iterable<Slots> =>
+  name < 0 ? [] : (slots(table).get(name)?.values() ?? []);
+
+/** Begin of the first slot of several, UTC epoch ms; `Infinity` for none. */
+export const firstOf = (several: Iterable<Pick<Slots, 'counts'>>): number => {
+  let first = Infinity;
+  for (const { counts } of several) for (const slot of counts.keys()) first = Math.min(first, slot);
+  return first * SLOT_MS;
+};
+
+/** Adds the messages of each period to its count; those outside of all periods are left out. */
+export const addByPeriod = ({ counts }: Pick<Slots, 'counts'>, find: (at: number) => number, into: Float64Array): void => {
+  for (const [slot, n] of counts) {
+    const at = find(slot * SLOT_MS);
+    if (at >= 0 && at < into.length) into[at]! += n;
   }
-  cube.length = table.length;
-  return cells.values();
 };

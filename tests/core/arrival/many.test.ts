@@ -275,3 +275,14 @@ test('too old: what was received months after it happened, from three messages o
   expect(run('too-old', [...late(3), fresh], 101 * DAY)).toMatchObject([{ count: 3, of: 4, params: { oldestMs: 100 * DAY * MINUTE_MS } }]);
   expect(run('too-old', [...late(2), fresh], 101 * DAY)).toEqual([]);
 });
+
+test('a source that puts an ID into every name breaks no check', () => {
+  const rows: Row[] = Array.from({ length: 150_000 }, (_, i) => ({
+    at: i % (40 * DAY),
+    ids: user(i % 50),
+    name: `Opened ${i}`,
+    release: `r${i}`,
+  }));
+  for (const code of ['silence', 'volume-change', 'unit-suspicion', 'parity', 'never-seen'])
+    expect(() => run(code, rows, 40 * DAY)).not.toThrow();
+});

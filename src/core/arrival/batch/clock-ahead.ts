@@ -1,5 +1,6 @@
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 import { median } from '../../stats/robust';
+import { following } from '../../table/following';
 
 export interface ClockAhead {
   /** The device whose clock it is; empty where several are. */
@@ -10,6 +11,13 @@ export interface ClockAhead {
 /** Clocks are never quite right. */
 const TOLERANCE_MS = 5 * 60_000;
 const LEAST = 3;
+
+const rowsAhead = following<number[]>(
+  () => [],
+  (rows, { time, received }, from, to) => {
+    for (let row = from; row < to; row++) if (time.get(row) - received.get(row) >= TOLERANCE_MS) rows.push(row);
+  },
+);
 
 export const clockAhead = defineManyCheck({
   id: 'clock-ahead',
@@ -24,24 +32,20 @@ export const clockAhead = defineManyCheck({
   mend: () => 'Set the clock by a time server; until then, take the time of receipt.',
   find({ table }) {
     const out: ManyFound<ClockAhead>[] = [];
-    const time = table.time.raw;
-    const received = table.received.raw;
     const causes = new CausesBySource(table);
     const ahead = new Map<number, number[]>();
     const devices = new Map<number, Set<number>>();
     const device = table.ids.get('device');
-    for (let row = 0; row < table.length; row++) {
-      const by = time[row]! - received[row]!;
-      if (by < TOLERANCE_MS) continue;
+    for (const row of rowsAhead(table)) {
+      const by = table.time.get(row) - table.received.get(row);
       const source = table.source.get(row);
       causes.of(row).add(row);
-      ahead.set(source, [...(ahead.get(source) ?? []), by]);
+      const own = ahead.get(source);
+      if (own) own.push(by);
+      else ahead.set(source, [by]);
       devices.set(source, (devices.get(source) ?? new Set<number>()).add(device?.get(row) ?? -1));
     }
-    for (let row = 0; row < table.length; row++) {
-      const own = causes.bySource.get(table.source.get(row));
-      if (own) own.of++;
-    }
+    causes.ofAll();
     for (const found of causes.found()) {
       if (found.count < LEAST) continue;
       const source = table.sources.find(found.sourceId);

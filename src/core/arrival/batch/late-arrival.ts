@@ -1,5 +1,6 @@
 import { entries } from '../../plan/plan';
 import { quantileOfCounts } from '../../stats/quantile';
+import { following } from '../../table/following';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface LateArrival {
@@ -10,6 +11,21 @@ export interface LateArrival {
 const LEAST = 100;
 /** So many times the expectation is late. */
 const TIMES = 2;
+
+const QUANTILE = 0.95;
+
+/** How many messages of a source came, and how many of them later than a limit. The key is both: `[source, limit in ms]`. */
+const lateOf = following(
+  () => ({ messages: 0, late: 0 }),
+  (state, table, from, to, key) => {
+    const [source, limitMs] = JSON.parse(key) as [number, number];
+    for (let row = from; row < to; row++) {
+      if (table.source.get(row) !== source) continue;
+      state.messages++;
+      if (table.received.get(row) - table.time.get(row) > limitMs) state.late++;
+    }
+  },
+);
 
 export const lateArrival = defineManyCheck({
   id: 'late-arrival',
@@ -28,13 +44,15 @@ export const lateArrival = defineManyCheck({
     for (const [sourceId, source] of entries(plan, 'source')) {
       const index = table.sources.find(sourceId);
       if (index < 0 || source.expectedLagMs <= 0) continue;
+      const { messages, late } = lateOf(table, JSON.stringify([index, TIMES * source.expectedLagMs]));
+      // So few are late that the value below which 95 of 100 lie is not among them.
+      if (messages < LEAST || late <= messages - 2 - Math.floor((messages - 1) * QUANTILE)) continue;
       const lags: number[] = [];
       for (let row = 0; row < table.length; row++) if (table.source.get(row) === index) lags.push(received[row]! - time[row]!);
-      if (lags.length < LEAST) continue;
       const p95Ms = quantileOfCounts(
         lags.sort((a, b) => a - b),
         new Uint8Array(lags.length).fill(1),
-        0.95,
+        QUANTILE,
       )!;
       if (p95Ms <= TIMES * source.expectedLagMs) continue;
       const causes = new CausesBySource(table);

@@ -1,4 +1,5 @@
 import { entries, settingsOf } from '../../plan/plan';
+import { cubeOf } from '../../table/cube';
 import { defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface NeverSeen {
@@ -28,11 +29,16 @@ export const neverSeen = defineManyCheck({
     if (watchedMs < TOO_EARLY_MS) return out;
     const state = watchedMs >= escalationHours * HOUR_MS ? 'fault' : 'waiting';
     const sending = new Set(table.sources.values);
+    const sources = new Map<number, Set<number>>();
+    for (const { name, source } of cubeOf(table)) {
+      if (name < 0) continue;
+      const by = sources.get(name);
+      if (by) by.add(source);
+      else sources.set(name, new Set([source]));
+    }
     for (const [, event] of entries(plan, 'event')) {
       if (event.retired || event.name === '') continue;
-      const source = table.source.rawFor(table.length);
-      const by = new Set<number>();
-      for (const row of table.rowsOf(event.name)) by.add(source[row]!);
+      const by = sources.get(table.names.find(event.name)) ?? new Set<number>();
       for (const s of event.sources) {
         // Of a source that sends nothing at all, its silence is the finding, not that of each event.
         if (!s.required || s.build === 'proposed' || s.build === 'retired' || !sending.has(s.sourceId)) continue;

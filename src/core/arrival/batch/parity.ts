@@ -1,4 +1,5 @@
 import { entries, propertiesOf } from '../../plan/plan';
+import { following } from '../../table/following';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Parity {
@@ -18,6 +19,43 @@ const MOST_VALUES = 60;
 const NAMED = 3;
 
 const typeName = (v: unknown): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'true or false');
+
+/** What one source sent as values of a property of an event. */
+interface Own {
+  of: number;
+  readonly types: Map<string, number>;
+  /** By the value's index in the column; nothing more is added once there are too many. */
+  readonly values: Map<number, number>;
+}
+
+interface Seen {
+  readonly sources: Map<number, Own>;
+  readonly all: Map<number, number>;
+}
+
+/** By the index of the event's name; the key is the property's name. */
+const seenOf = following(
+  () => new Map<number, Seen>(),
+  (state, table, from, to, key) => {
+    const { column, values } = table.properties.get(key)!;
+    for (let row = from; row < to; row++) {
+      const v = column.get(row);
+      const name = table.name.get(row);
+      if (v < 0 || name < 0) continue;
+      let seen = state.get(name);
+      if (!seen) state.set(name, (seen = { sources: new Map(), all: new Map() }));
+      const source = table.source.get(row);
+      let own = seen.sources.get(source);
+      if (!own) seen.sources.set(source, (own = { of: 0, types: new Map(), values: new Map() }));
+      own.of++;
+      const type = typeName(values.values[v]);
+      own.types.set(type, (own.types.get(type) ?? 0) + 1);
+      if (seen.all.size > MOST_VALUES) continue;
+      own.values.set(v, (own.values.get(v) ?? 0) + 1);
+      seen.all.set(v, (seen.all.get(v) ?? 0) + 1);
+    }
+  },
+);
 
 export const parity = defineManyCheck({
   id: 'parity',
@@ -41,33 +79,19 @@ export const parity = defineManyCheck({
   find({ plan, table }) {
     const out: ManyFound<Parity>[] = [];
     for (const [, event] of entries(plan, 'event')) {
-      const rows = table.rowsOf(event.name);
       for (const { property } of propertiesOf(plan, event)) {
         const column = table.properties.get(property.name);
         if (!column) continue;
-        const sources = new Map<number, { cause: Cause; types: Map<string, number>; values: Map<number, number> }>();
-        const all = new Map<number, number>();
         const { values } = column.values;
-        for (const row of rows) {
-          const v = column.column.get(row);
-          if (v < 0) continue;
-          const s = table.source.get(row);
-          let own = sources.get(s);
-          if (!own) sources.set(s, (own = { cause: new Cause(table), types: new Map(), values: new Map() }));
-          own.cause.of++;
-          const type = typeName(values[v]);
-          own.types.set(type, (own.types.get(type) ?? 0) + 1);
-          if (all.size > MOST_VALUES) continue;
-          own.values.set(v, (own.values.get(v) ?? 0) + 1);
-          all.set(v, (all.get(v) ?? 0) + 1);
-        }
-        if (sources.size < 2) continue;
+        const seen = seenOf(table, property.name).get(table.names.find(event.name));
+        if (!seen || seen.sources.size < 2) continue;
+        const { sources, all } = seen;
         for (const [source, own] of sources) {
           const others = [...sources].filter(([s]) => s !== source).map(([, o]) => o);
-          const size = others.reduce((n, o) => n + o.cause.of, 0);
+          const size = others.reduce((n, o) => n + o.of, 0);
           const alone = <K>(mine: ReadonlyMap<K, number>, theirs: (o: (typeof others)[number]) => ReadonlyMap<K, number>): K[] =>
             [...mine]
-              .filter(([k, n]) => (n / own.cause.of) * size >= EXPECTED_LEAST && others.every((o) => !theirs(o).has(k)))
+              .filter(([k, n]) => (n / own.of) * size >= EXPECTED_LEAST && others.every((o) => !theirs(o).has(k)))
               .sort((a, b) => b[1] - a[1])
               .map(([k]) => k);
           const ownTypes = alone(own.types, (o) => o.types);
@@ -75,12 +99,14 @@ export const parity = defineManyCheck({
           const ownValues = comparable && ownTypes.length === 0 ? alone(own.values, (o) => o.values) : [];
           if (ownTypes.length === 0 && ownValues.length === 0) continue;
           const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeName(values[v])) : ownValues.includes(v));
-          for (const row of rows) {
-            const v = column.column.get(row);
-            if (v >= 0 && table.source.get(row) === source && isOwn(v)) own.cause.add(row);
-          }
           // Each of two sources that differ sees the other: told once, of the smaller one.
-          if (own.cause.of > size) continue;
+          if (own.of > size) continue;
+          const cause = new Cause(table);
+          cause.of = own.of;
+          for (const row of table.rowsOf(event.name)) {
+            const v = column.column.get(row);
+            if (v >= 0 && table.source.get(row) === source && isOwn(v)) cause.add(row);
+          }
           out.push({
             params: {
               eventName: event.name,
@@ -98,7 +124,7 @@ export const parity = defineManyCheck({
             eventName: event.name,
             field: `properties.${property.name}`,
             sourceId: table.sources.values[source]!,
-            ...own.cause.found(),
+            ...cause.found(),
           });
         }
       }

@@ -1,6 +1,7 @@
 import { periodsBetween } from '../../questions/calendar';
 import { settingsOf, entries } from '../../plan/plan';
 import { median } from '../../stats/robust';
+import { addByPeriod, firstOf, slotsOf, slotsOfEvent } from '../../table/cube';
 import { defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Silence {
@@ -38,27 +39,18 @@ export const silence = defineManyCheck({
   find({ plan, table, now }) {
     const { timeZone, weekStartsOn } = settingsOf(plan);
     const out: ManyFound<Silence>[] = [];
-    const { time } = table;
+    if (table.length === 0) return out;
+    const days = periodsBetween('day', firstOf(slotsOf(table)), now, timeZone, weekStartsOn);
+    // The day that is not over says nothing yet.
+    const whole = days.count - 1;
     for (const [, event] of entries(plan, 'event')) {
-      const rows = table.rowsOf(event.name);
-      const bySource = new Map<number, number[]>();
-      for (const row of rows) {
-        const s = table.source.get(row);
-        const list = bySource.get(s);
-        if (list) list.push(time.get(row));
-        else bySource.set(s, [time.get(row)]);
-      }
-      for (const [source, times] of bySource) {
-        const first = times.reduce((a, b) => Math.min(a, b), Infinity);
-        const days = periodsBetween('day', first, now, timeZone, weekStartsOn);
+      for (const slots of slotsOfEvent(table, table.names.find(event.name))) {
+        const { source } = slots;
         const counts = new Float64Array(days.count);
-        for (const t of times) {
-          const d = days.find(t);
-          if (d >= 0 && d < counts.length) counts[d]!++;
-        }
-        // The day that is not over says nothing yet.
-        const whole = days.count - 1;
-        for (let d = 7 * WEEKS; d < whole; d++) {
+        addByPeriod(slots, days.find, counts);
+        const first = days.find(firstOf([slots]));
+        if (first < 0) continue;
+        for (let d = first + 7 * WEEKS; d < whole; d++) {
           if (counts[d]! > 0) continue;
           const from = d;
           let expected = 0;

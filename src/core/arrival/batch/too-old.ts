@@ -1,3 +1,4 @@
+import { following } from '../../table/following';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface TooOld {
@@ -9,6 +10,13 @@ export interface TooOld {
 /** What waited longer on a device than this has nothing to say about the days that are looked at. */
 const LIMIT_MS = 90 * 86_400_000;
 const LEAST = 3;
+
+const oldRows = following<number[]>(
+  () => [],
+  (rows, { time, received }, from, to) => {
+    for (let row = from; row < to; row++) if (received.get(row) - time.get(row) > LIMIT_MS) rows.push(row);
+  },
+);
 
 export const tooOld = defineManyCheck({
   id: 'too-old',
@@ -22,22 +30,15 @@ export const tooOld = defineManyCheck({
   mend: () => 'Set the clock by a time server; bring a history in as a file.',
   find({ table }) {
     const out: ManyFound<TooOld>[] = [];
-    const time = table.time.raw;
-    const received = table.received.raw;
     const causes = new CausesBySource(table);
     const oldest = new Map<number, number>();
-    for (let row = 0; row < table.length; row++) {
-      const by = received[row]! - time[row]!;
-      if (by <= LIMIT_MS) continue;
+    for (const row of oldRows(table)) {
+      const by = table.received.get(row) - table.time.get(row);
       const source = table.source.get(row);
       causes.of(row).add(row);
       oldest.set(source, Math.max(by, oldest.get(source) ?? 0));
     }
-    if (causes.bySource.size === 0) return out;
-    for (let row = 0; row < table.length; row++) {
-      const own = causes.bySource.get(table.source.get(row));
-      if (own) own.of++;
-    }
+    causes.ofAll();
     for (const found of causes.found())
       if (found.count >= LEAST)
         out.push({

@@ -1,6 +1,7 @@
 import { entries, propertiesOf } from '../../plan/plan';
 import { isNumeric } from '../../plan/property-type';
 import { distributionDistance } from '../../stats/distribution-distance';
+import { following } from '../../table/following';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface UnitSuspicion {
@@ -36,6 +37,34 @@ const APART = 0.5;
 const MOST_APART = 1.63;
 const MOST_APART_EVER = 0.25;
 
+/** The numbers that a release of a source sent, by their index in the column, with how often. */
+interface Sent {
+  readonly source: number;
+  readonly release: number;
+  readonly sent: Map<number, number>;
+}
+
+/** By the index of the event's name; the key is the property's name. */
+const sentOf = following(
+  () => new Map<number, Map<string, Sent>>(),
+  (state, table, from, to, key) => {
+    const { column, values } = table.properties.get(key)!;
+    for (let row = from; row < to; row++) {
+      const v = column.get(row);
+      const name = table.name.get(row);
+      if (v < 0 || name < 0 || typeof values.values[v] !== 'number') continue;
+      let groups = state.get(name);
+      if (!groups) state.set(name, (groups = new Map()));
+      const source = table.source.get(row);
+      const release = table.release.get(row);
+      const group = `${source} ${release}`;
+      let own = groups.get(group);
+      if (!own) groups.set(group, (own = { source, release, sent: new Map() }));
+      own.sent.set(v, (own.sent.get(v) ?? 0) + 1);
+    }
+  },
+);
+
 export const unitSuspicion = defineManyCheck({
   id: 'unit-suspicion',
   on: 'many',
@@ -69,63 +98,60 @@ export const unitSuspicion = defineManyCheck({
         const place = new Int32Array(dictionary.length).fill(-1);
         numeric.forEach((i, at) => (place[i] = at));
         const all = new Float64Array(values.length);
-        const groups = new Map<number, Map<number, { cause: Cause; counts: Float64Array }>>();
-        for (const row of rows) {
-          const v = column.column.get(row);
-          const at = v < 0 ? -1 : place[v]!;
-          if (at < 0) continue;
-          const source = table.source.get(row);
-          const release = table.release.get(row);
-          let ofSource = groups.get(source);
-          if (!ofSource) groups.set(source, (ofSource = new Map()));
-          let g = ofSource.get(release);
-          if (!g) ofSource.set(release, (g = { cause: new Cause(table), counts: new Float64Array(values.length) }));
-          g.cause.add(row);
-          g.cause.of++;
-          g.counts[at]!++;
-          all[at]!++;
-        }
-        for (const [source, ofSource] of groups)
-          for (const [release, { cause, counts }] of ofSource) {
-            const rest = all.map((n, i) => n - counts[i]!);
-            // Against a majority: the one release that is right among many that are wrong is not to be blamed.
-            const others = rest.reduce((n, x) => n + x, 0);
-            if (cause.count < LEAST || others < Math.max(LEAST, cause.count)) continue;
-            const part = distributionDistance(values, counts, rest, 1) < APART;
-            // Where most are as they should be, those that lie beyond all others may still be of another unit.
-            const [lowest, highest] = part ? ends(values, rest) : [NaN, NaN];
-            const odd = part ? counts.map((n, i) => (values[i]! < lowest || values[i]! > highest ? n : 0)) : counts;
-            const size = odd.reduce((n, x) => n + x, 0);
-            if (size < LEAST) continue;
-            const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((size + others) / (size * others)));
-            const [factor] = FACTORS.flatMap(([f, reading]) => [
-              { f, reading },
-              { f: 1 / f, reading },
-            ])
-              .map((x) => ({ ...x, distance: distributionDistance(values, odd, rest, x.f) }))
-              .filter((x) => x.distance <= bound)
-              .sort((x, y) => x.distance - y.distance);
-            if (!factor) continue;
-            const only = new Cause(table);
-            for (const row of part ? rows : [])
-              if (table.source.get(row) === source && table.release.get(row) === release && odd[place[column.column.get(row)]!]! > 0)
-                only.add(row);
-            only.of = cause.of;
-            out.push({
-              params: {
-                eventName: event.name,
-                property: property.name,
-                unit: property.unit,
-                factor: factor.f,
-                reading: factor.reading,
-                part,
-              },
-              eventName: event.name,
-              field: `properties.${property.name}`,
-              sourceId: table.sources.values[source]!,
-              ...(part ? only : cause).found(),
-            });
+        const groups = [...(sentOf(table, property.name).get(table.names.find(event.name))?.values() ?? [])].map(
+          ({ source, release, sent }) => {
+            const counts = new Float64Array(values.length);
+            let size = 0;
+            for (const [v, n] of sent) {
+              counts[place[v]!] = n;
+              all[place[v]!]! += n;
+              size += n;
+            }
+            return { source, release, counts, count: size };
+          },
+        );
+        for (const { source, release, counts, count } of groups) {
+          const rest = all.map((n, i) => n - counts[i]!);
+          // Against a majority: the one release that is right among many that are wrong is not to be blamed.
+          const others = rest.reduce((n, x) => n + x, 0);
+          if (count < LEAST || others < Math.max(LEAST, count)) continue;
+          const part = distributionDistance(values, counts, rest, 1) < APART;
+          // Where most are as they should be, those that lie beyond all others may still be of another unit.
+          const [lowest, highest] = part ? ends(values, rest) : [NaN, NaN];
+          const odd = part ? counts.map((n, i) => (values[i]! < lowest || values[i]! > highest ? n : 0)) : counts;
+          const size = odd.reduce((n, x) => n + x, 0);
+          if (size < LEAST) continue;
+          const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((size + others) / (size * others)));
+          const [factor] = FACTORS.flatMap(([f, reading]) => [
+            { f, reading },
+            { f: 1 / f, reading },
+          ])
+            .map((x) => ({ ...x, distance: distributionDistance(values, odd, rest, x.f) }))
+            .filter((x) => x.distance <= bound)
+            .sort((x, y) => x.distance - y.distance);
+          if (!factor) continue;
+          const cause = new Cause(table);
+          cause.of = count;
+          for (const row of rows) {
+            const v = column.column.get(row);
+            if (v < 0 || place[v]! < 0 || table.source.get(row) !== source || table.release.get(row) !== release) continue;
+            if (!part || odd[place[v]!]! > 0) cause.add(row);
           }
+          out.push({
+            params: {
+              eventName: event.name,
+              property: property.name,
+              unit: property.unit,
+              factor: factor.f,
+              reading: factor.reading,
+              part,
+            },
+            eventName: event.name,
+            field: `properties.${property.name}`,
+            sourceId: table.sources.values[source]!,
+            ...cause.found(),
+          });
+        }
       }
     }
     return out;

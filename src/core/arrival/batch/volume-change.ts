@@ -1,6 +1,7 @@
 import { periodsBetween } from '../../questions/calendar';
 import { entries, settingsOf } from '../../plan/plan';
 import { robustBand } from '../../stats/robust';
+import { addByPeriod, firstOf, slotsOf, slotsOfEvent } from '../../table/cube';
 import { defineManyCheck, type ManyFound } from '../check-many';
 
 export interface VolumeChange {
@@ -35,23 +36,16 @@ export const volumeChange = defineManyCheck({
   find({ plan, table, now }) {
     const { timeZone, weekStartsOn } = settingsOf(plan);
     const out: ManyFound<VolumeChange>[] = [];
-    const { length } = table;
-    if (length === 0) return out;
-    const time = table.time.raw;
-    let first = Infinity;
-    for (let row = 0; row < length; row++) first = Math.min(first, time[row]!);
-    const days = periodsBetween('day', first, now, timeZone, weekStartsOn);
-    const dayOf = new Int32Array(length);
-    for (let row = 0; row < length; row++) dayOf[row] = days.find(time[row]!);
+    if (table.length === 0) return out;
+    const days = periodsBetween('day', firstOf(slotsOf(table)), now, timeZone, weekStartsOn);
     const totals = table.sources.values.map(() => new Float64Array(days.count));
-    for (let row = 0; row < length; row++) totals[table.source.get(row)]![dayOf[row]!]!++;
+    for (const slots of slotsOf(table)) addByPeriod(slots, days.find, totals[slots.source]!);
     for (const [, event] of entries(plan, 'event')) {
       const bySource = new Map<number, Float64Array>();
-      for (const row of table.rowsOf(event.name)) {
-        const s = table.source.get(row);
-        let counts = bySource.get(s);
-        if (!counts) bySource.set(s, (counts = new Float64Array(days.count)));
-        counts[dayOf[row]!]!++;
+      for (const slots of slotsOfEvent(table, table.names.find(event.name))) {
+        const counts = new Float64Array(days.count);
+        addByPeriod(slots, days.find, counts);
+        bySource.set(slots.source, counts);
       }
       for (const [source, counts] of bySource) {
         const total = totals[source]!;
