@@ -11,7 +11,7 @@ import type { MessageFinding } from './message-finding';
 import { identifierTest, unplannedTest, userPropertyTest, type SeverityOf } from './message-tests';
 import { mayBePersonal } from './personal-data';
 import { isUuid } from '../plan/sample';
-import { parseInstant } from '../plan/property-type';
+import { isInstant } from '../plan/property-type';
 
 /** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
 const NO_USUAL = 0;
@@ -30,6 +30,11 @@ interface CompiledProperty {
   readonly allowed: readonly string[];
   readonly low: number;
   readonly high: number;
+  /** Longer texts that were found usual: most properties have few values, and one that is known is told by one look. Nothing is kept of a
+   *  property with many.
+   */
+  known: Set<string> | undefined;
+  unknown: number;
   readonly test: (value: unknown) => MessageFinding | undefined;
 }
 
@@ -84,7 +89,7 @@ const compileProperty = (property: Property, severityOf: SeverityOf) => {
 
 const MOST_LISTED = 12;
 
-const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
+const usualOf = (p: Property): Pick<CompiledProperty, 'usual' | 'allowed' | 'low' | 'high'> => {
   const range = { low: p.min ?? -Infinity, high: p.max ?? Infinity };
   const listed = p.allowed.length > 0;
   const numeric = p.type === 'integer' ? WHOLE : p.type === 'number' ? NUMERIC : NO_USUAL;
@@ -97,11 +102,27 @@ const usualOf = (p: Property): Omit<CompiledProperty, 'bit' | 'test'> => {
   return { usual: listed ? NO_USUAL : numeric, allowed: [], ...range };
 };
 
+const LEAST_KNOWN_LENGTH = 12;
+const MOST_KNOWN_LENGTH = 100;
+const MOST_KNOWN = 64;
+const MOST_UNKNOWN = 1000;
+
+const isUsualText = (p: CompiledProperty, v: string): boolean => {
+  const known = v.length > LEAST_KNOWN_LENGTH ? p.known : undefined;
+  if (known?.has(v)) return true;
+  if (!(v.charCodeAt(0) > 32) || isPlaceholder(v) || mayBePersonal(v)) return false;
+  if (known && v.length <= MOST_KNOWN_LENGTH) {
+    if (known.size < MOST_KNOWN) known.add(v);
+    else if (++p.unknown > MOST_UNKNOWN) p.known = undefined;
+  }
+  return true;
+};
+
 /** Whether a value is as usual: then no check finds anything. */
 const isUsual = (p: CompiledProperty, v: unknown): boolean => {
   switch (p.usual) {
     case TEXT:
-      return typeof v === 'string' && v.charCodeAt(0) > 32 && !isPlaceholder(v) && !mayBePersonal(v);
+      return typeof v === 'string' && isUsualText(p, v);
     case LISTED: {
       const { allowed } = p;
       for (let i = 0; i < allowed.length; i++) if (allowed[i] === v) return true;
@@ -114,7 +135,7 @@ const isUsual = (p: CompiledProperty, v: unknown): boolean => {
     case YES_OR_NO:
       return typeof v === 'boolean';
     case INSTANT:
-      return typeof v === 'string' && parseInstant(v) !== undefined;
+      return typeof v === 'string' && isInstant(v);
     case UUID:
       return typeof v === 'string' && isUuid(v);
     default:
@@ -131,7 +152,13 @@ const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Com
     const bit = p.required && required.length < 30 ? 1 << required.length : 0;
     if (p.required) required.push(p.property.name);
     mask |= bit;
-    properties.set(p.property.name, { bit, ...usualOf(p.property), test: compileProperty(p.property, severityOf) });
+    properties.set(p.property.name, {
+      bit,
+      ...usualOf(p.property),
+      known: new Set(),
+      unknown: 0,
+      test: compileProperty(p.property, severityOf),
+    });
   }
   return { properties, keys: [], found: [], required, mask, others: new Map() };
 };

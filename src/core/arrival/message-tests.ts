@@ -2,7 +2,7 @@
 import type { Severity } from '../findings/severity';
 import { isPlaceholderId } from '../identity/placeholder';
 import { foldName } from '../naming/likeness';
-import { entries, type Plan } from '../plan/plan';
+import { entries, type IdentifierKind, type Plan } from '../plan/plan';
 import { patternOf } from '../plan/sample';
 import { swappedUserProperty as swappedIn } from '../plan/swapped';
 import type { MessageFinding } from './message-finding';
@@ -25,6 +25,7 @@ const NONE: readonly MessageFinding[] = Object.freeze([]);
 const REMEMBERED = 1000;
 
 const AT = 64;
+const MOST_KINDS = 16;
 
 /** Short texts are looked through here, which is faster than the call. */
 const hasAt = (s: string): boolean => {
@@ -37,41 +38,53 @@ const hasAt = (s: string): boolean => {
 export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ readonly [kind: string]: string }> => {
   const kinds = entries(plan, 'identifierKind').map(([, k]) => k);
   const names = kinds.map((k) => k.name);
-  const byName = new Map(kinds.map((k) => [k.name, { pattern: k.pattern === '' ? undefined : patternOf(k.pattern), kind: k }]));
   const [placeholder, none, malformed, personal] = [placeholderValue, noIdentifier, malformedIdentifier, personalIdentifier].map(
     severityOf,
   );
+  const compiled = ({ pattern, personalData }: Pick<IdentifierKind, 'pattern' | 'personalData'>) => ({
+    source: pattern,
+    pattern: malformed === undefined || pattern === '' ? undefined : patternOf(pattern),
+    address: personal !== undefined && !personalData,
+  });
+  const byName = new Map(kinds.map((k) => [k.name, compiled(k)]));
+  const unplanned = compiled({ pattern: '', personalData: false });
+  /** The kinds of the last message, in its order: mostly those of the next one too. */
+  const lastKinds: string[] = [];
+  const lastCompiled: ReturnType<typeof compiled>[] = [];
   return (ids) => {
     let found: MessageFinding[] | undefined;
-    let any = false;
+    let i = 0;
     for (const kind in ids) {
-      any = true;
       const value = ids[kind]!;
-      const path = ['ids', kind];
+      if (lastKinds[i] !== kind) {
+        if (i > MOST_KINDS) i = MOST_KINDS;
+        lastKinds[i] = kind;
+        lastCompiled[i] = byName.get(kind) ?? unplanned;
+      }
+      const known = lastCompiled[i++]!;
       if (isPlaceholderId(value)) {
         if (placeholder === undefined) continue;
         const params = { property: kind, value: value.slice(0, 60), identifier: true };
-        (found ??= []).push({ code: placeholderValue.id, severity: placeholder, path, params });
+        (found ??= []).push({ code: placeholderValue.id, severity: placeholder, path: ['ids', kind], params });
         continue;
       }
-      const known = byName.get(kind);
-      if (personal !== undefined && known?.kind.personalData !== true) {
-        // Digits may be anything; an address is one.
-        const data = hasAt(value) ? personalDataIn(value) : undefined;
+      // Digits may be anything; an address is one.
+      if (known.address && hasAt(value)) {
+        const data = personalDataIn(value);
         if (data === 'e-mail address') {
-          (found ??= []).push({ code: personalIdentifier.id, severity: personal, path, params: { kind, data } });
+          (found ??= []).push({ code: personalIdentifier.id, severity: personal!, path: ['ids', kind], params: { kind, data } });
           continue;
         }
       }
-      if (malformed !== undefined && known?.pattern?.test(value) === false)
+      if (known.pattern?.test(value) === false)
         (found ??= []).push({
           code: malformedIdentifier.id,
-          severity: malformed,
-          path,
-          params: { kind, value: value.slice(0, 60), pattern: known.kind.pattern },
+          severity: malformed!,
+          path: ['ids', kind],
+          params: { kind, value: value.slice(0, 60), pattern: known.source },
         });
     }
-    if (!any && none !== undefined && names.length > 0)
+    if (i === 0 && none !== undefined && names.length > 0)
       (found ??= []).push({ code: noIdentifier.id, severity: none, path: ['ids'], params: { kinds: names } });
     return found ?? NONE;
   };
@@ -86,8 +99,8 @@ export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Value
   const params = new Map<string, ReturnType<typeof unplannedParams>>();
   return (values) => {
     let found: MessageFinding[] | undefined;
-    for (const name of Object.keys(values)) {
-      if (known.has(name)) continue;
+    for (const name in values) {
+      if (!Object.hasOwn(values, name) || known.has(name)) continue;
       const value = values[name];
       const path = ['user_properties', name];
       const meant = swapped === undefined ? undefined : swappedIn(plan, name, value);

@@ -6,8 +6,8 @@ const AT = 64;
 const LEAST_DIGITS = 7;
 const LEAST_LENGTH = 6;
 
-/** An at sign, or seven digits, whatever stands between them. */
-const WORTH_A_LOOK = /@|\d(?:\D*\d){6}/;
+/** Seven digits, whatever stands between them. */
+const SEVEN_DIGITS = /\d(?:\D*\d){6}/;
 const SHORT = 12;
 
 /** Whether a text is worth a closer look: cheap to ask, and true of every text that `personalDataIn` finds something in.
@@ -15,7 +15,8 @@ const SHORT = 12;
  */
 export const mayBePersonal = (text: string): boolean => {
   if (text.length < LEAST_LENGTH) return false;
-  if (text.length > SHORT) return WORTH_A_LOOK.test(text);
+  // One after the other: an alternative in the pattern would be tried at every letter.
+  if (text.length > SHORT) return text.includes('@') || SEVEN_DIGITS.test(text);
   let digits = 0;
   for (let i = 0; i < text.length; i++) {
     const c = text.charCodeAt(i);

@@ -36,10 +36,9 @@ const UUID_LENGTH = 36;
 const DASH = 45;
 const HEX = Uint8Array.from({ length: 128 }, (_, c) => Number(/[0-9a-f]/i.test(String.fromCharCode(c))));
 
-const areHex = (text: string, from: number, to: number): boolean => {
-  for (let i = from; i < to; i++) if (HEX[text.charCodeAt(i)] !== 1) return false;
-  return true;
-};
+/** 1 where four characters in a row are hexadecimal digits: without a branch, which costs more than the look. */
+const fourHex = (text: string, at: number): number =>
+  HEX[text.charCodeAt(at)]! & HEX[text.charCodeAt(at + 1)]! & HEX[text.charCodeAt(at + 2)]! & HEX[text.charCodeAt(at + 3)]!;
 
 /** Whether a text is a UUID, of whatever version. Source: RFC 9562, section 4. */
 export const isUuid = (text: string): boolean =>
@@ -48,11 +47,15 @@ export const isUuid = (text: string): boolean =>
   text.charCodeAt(13) === DASH &&
   text.charCodeAt(18) === DASH &&
   text.charCodeAt(23) === DASH &&
-  areHex(text, 0, 8) &&
-  areHex(text, 9, 13) &&
-  areHex(text, 14, 18) &&
-  areHex(text, 19, 23) &&
-  areHex(text, 24, UUID_LENGTH);
+  (fourHex(text, 0) &
+    fourHex(text, 4) &
+    fourHex(text, 9) &
+    fourHex(text, 14) &
+    fourHex(text, 19) &
+    fourHex(text, 24) &
+    fourHex(text, 28) &
+    fourHex(text, 32)) ===
+    1;
 
 export const hasFormat = (format: Format, text: string): boolean => {
   if (format === 'date-time') return parseInstant(text) !== undefined;
