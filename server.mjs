@@ -3,6 +3,13 @@ process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 const { startServer } = await import('./dist/server/entry.mjs');
 const { server } = startServer();
 server.server.requestTimeout = 0;
+// What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
+const others = server.server.listeners('request');
+server.server.removeAllListeners('request');
+server.server.on('request', (request, response) => {
+  if (globalThis.signalPostIntake?.(request, response)) return;
+  for (const other of others) other.call(server.server, request, response);
+});
 
 let stopping = false;
 const stop = () => {

@@ -76,6 +76,22 @@ const encoded = (rows: readonly MessageRow[]): { readonly bytes: BinaryWriter; r
   return { bytes: w, starts: [...starts, w.length] };
 };
 
+const NONE: ReadonlySet<string> = new Set();
+
+/** The bytes of the rows whose IDs are new. */
+const piecesOf = (rows: readonly MessageRow[], bytes: BinaryWriter, starts: readonly number[], repeated: ReadonlySet<string>): Buffer[] => {
+  const pieces: Buffer[] = [];
+  let from = 0;
+  if (repeated.size > 0)
+    rows.forEach((r, i) => {
+      if (!repeated.has(r.messageId)) return;
+      if (starts[i]! > from) pieces.push(bytes.slice(from, starts[i]));
+      from = starts[i + 1]!;
+    });
+  if (bytes.length > from) pieces.push(bytes.slice(from, bytes.length));
+  return pieces;
+};
+
 /** Months of which this process knows that their partition is there. */
 const knownMonths = new WeakMap<Database, Set<string>>();
 
@@ -93,8 +109,9 @@ const ensurePartitions = async (database: Database, client: pg.PoolClient, rows:
   }
 };
 
-/** The IDs that were there before. Nobody else writes while the lock is held, so they need not be kept and looked for in one statement, which
- *  costs twice as much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
+/** The IDs that were there before. Mostly there are none, so a group is written first and looked up only where the index says that one
+ *  repeats. Nobody else writes while the lock is held, so that IDs need not be kept and looked for in one statement, which costs twice as
+ *  much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
  */
 const repeatedOf = (ids: string): string => `select id from unnest(${ids}) id
   where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = id limit 1)`;
@@ -105,26 +122,39 @@ const BY_INDEX = 'set local enable_seqscan = off; set local enable_bitmapscan = 
 interface Begun {
   readonly version: number | null;
   readonly firstSeq: number;
-  readonly repeated: ReadonlySet<string>;
 }
 
-/** Takes the lock, and a stretch of numbers as long as the group (those of duplicates stay unused), and looks which IDs were there. `ids` is their literal. */
-const begin = async (client: pg.PoolClient, count: number, ids: string): Promise<Begun> => {
-  // Statement by statement at the server: what follows the lock sees what was committed before it was held.
-  const statements = [
+/** Several statements as one message. Statement by statement at the server: what follows the lock sees what was committed before it was held. */
+const together = async (client: pg.PoolClient, statements: readonly string[]): Promise<readonly pg.QueryResult[]> =>
+  (await client.query(statements.join(';\n'))) as unknown as readonly pg.QueryResult[];
+
+/** Takes the lock, and a stretch of numbers as long as the group (those of duplicates stay unused). */
+const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
+  const answers = await together(client, [
     'begin',
-    BY_INDEX,
     `select pg_advisory_xact_lock(${WRITE_LOCK})`,
     `select published_version as v, setval('messages_seq_seq', nextval('messages_seq_seq') + ${count - 1}) as last
      from workspaces where id = ${THE_WORKSPACE}`,
-    repeatedOf(ids),
-  ];
-  const answers = (await client.query(statements.join(';\n'))) as unknown as readonly pg.QueryResult[];
-  const [own, repeated] = answers.slice(-2) as [pg.QueryResult<{ v: number | null; last: string }>, pg.QueryResult<{ id: string }>];
-  const row = own.rows[0];
+    'savepoint before_ids',
+  ]);
+  const row = (answers[2] as pg.QueryResult<{ v: number | null; last: string }>).rows[0];
   if (!row) throw new Error('there is no workspace');
-  return { version: row.v, firstSeq: Number(row.last) - count + 1, repeated: new Set(repeated.rows.map((r) => r.id)) };
+  return { version: row.v, firstSeq: Number(row.last) - count + 1 };
 };
+
+const lookUp = async (client: pg.PoolClient, ids: string): Promise<ReadonlySet<string>> => {
+  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(ids)]);
+  return new Set((answers.at(-1) as pg.QueryResult<{ id: string }>).rows.map((r) => r.id));
+};
+
+const isRepeated = (e: unknown): boolean => {
+  const { code, table } = e as { code?: string; table?: string };
+  return code === '23505' && table === 'message_keys';
+};
+
+/** After a group with messages that were there before, so many are looked up first: whoever sends something again does not stop at once. */
+const LOOKED_UP_AFTER = 64;
+const lookUpsLeft = new WeakMap<Database, number>();
 
 /** Writes a group of messages in one transaction; when this resolves they are on disk.
  *  Shape: `rows` with distinct message IDs, in the order of arrival, at least one. `judge` is called under the write lock with the version
@@ -142,31 +172,37 @@ export const writeMessages = async (
   try {
     await ensurePartitions(database, client, rows);
     const ids = textArrayLiteral(rows.map((r) => r.messageId));
-    const { version, firstSeq, repeated } = await begin(client, rows.length, ids);
+    const { version, firstSeq } = await begin(client, rows.length);
     locked?.();
     await judge(version);
-    const judged: JudgedMessage[] = [];
-    const pieces: Buffer[] = [];
-    let from = 0;
-    rows.forEach((r, i) => {
-      if (repeated.has(r.messageId)) {
-        if (starts[i]! > from) pieces.push(bytes.slice(from, starts[i]));
-        from = starts[i + 1]!;
-        return;
-      }
-      bytes.patch64(starts[i]! + TO_SEQ, firstSeq + i);
-      if (r.findings.length > 0) judged.push({ ...r, seq: firstSeq + i });
-    });
-    if (bytes.length > from) pieces.push(bytes.slice(from, bytes.length));
-    const fresh = repeated.size === 0 ? ids : textArrayLiteral(rows.flatMap((r) => (repeated.has(r.messageId) ? [] : [r.messageId])));
-    const statements = [
-      `insert into message_keys select ${THE_WORKSPACE}, id from unnest(${fresh}) id`,
-      `copy messages (${COLUMNS}) from stdin (format binary)`,
-      ...[verdicts(version ?? 0, judged), tallies(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) => (s ? [inlined(s)] : [])),
-      `select pg_notify('${MESSAGE_CHANNEL}', '')`,
-      'commit',
-    ];
-    await sendWithCopy(client, statements, pieces);
+    rows.forEach((_, i) => bytes.patch64(starts[i]! + TO_SEQ, firstSeq + i));
+    const store = (repeated: ReadonlySet<string>): Promise<void> => {
+      const fresh = repeated.size === 0 ? ids : textArrayLiteral(rows.flatMap((r) => (repeated.has(r.messageId) ? [] : [r.messageId])));
+      const judged = rows.flatMap((r, i): JudgedMessage[] =>
+        r.findings.length > 0 && !repeated.has(r.messageId) ? [{ ...r, seq: firstSeq + i }] : [],
+      );
+      const statements = [
+        `insert into message_keys select ${THE_WORKSPACE}, id from unnest(${fresh}) id`,
+        `copy messages (${COLUMNS}) from stdin (format binary)`,
+        ...[verdicts(version ?? 0, judged), tallies(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) =>
+          s ? [inlined(s)] : [],
+        ),
+        `select pg_notify('${MESSAGE_CHANNEL}', '')`,
+        'commit',
+      ];
+      return sendWithCopy(client, statements, piecesOf(rows, bytes, starts, repeated));
+    };
+    const left = lookUpsLeft.get(database) ?? 0;
+    let repeated: ReadonlySet<string> = NONE;
+    try {
+      if (left > 0) repeated = await lookUp(client, ids);
+      await store(repeated);
+    } catch (e) {
+      if (left > 0 || !isRepeated(e)) throw e;
+      repeated = await lookUp(client, ids);
+      await store(repeated);
+    }
+    lookUpsLeft.set(database, repeated.size > 0 ? LOOKED_UP_AFTER : Math.max(0, left - 1));
     return { duplicates: repeated };
   } catch (e) {
     broken = e as Error;

@@ -6,6 +6,7 @@ import * as review from './migrations/0002-review';
 import * as triage from './migrations/0003-triage';
 import * as intake from './migrations/0004-intake';
 import * as background from './migrations/0005-background';
+import * as idsByByte from './migrations/0006-ids-by-byte';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -13,6 +14,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0003-triage': triage,
   '0004-intake': intake,
   '0005-background': background,
+  '0006-ids-by-byte': idsByByte,
 };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.

@@ -2,20 +2,35 @@
 import type { z } from 'zod';
 import { isUnavailable } from '../db/database';
 
-export const json = (value: unknown, status = 200, headers: Record<string, string> = {}): Response =>
-  new Response(JSON.stringify(value), {
-    status,
-    headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store', ...headers },
-  });
+/** An answer, whatever carries it. */
+export interface Said {
+  readonly status: number;
+  readonly headers: Record<string, string>;
+  readonly text: string;
+}
 
-export const problem = (status: number, error: string, detail: string, headers: Record<string, string> = {}): Response =>
-  json({ error, detail }, status, headers);
+export const said = (value: unknown, status = 200, headers: Record<string, string> = {}): Said => ({
+  status,
+  headers: { 'content-type': 'application/json; charset=utf-8', 'cache-control': 'no-store', ...headers },
+  text: JSON.stringify(value),
+});
+
+export const responseOf = ({ status, headers, text }: Said): Response => new Response(text, { status, headers });
+
+export const json = (...answer: Parameters<typeof said>): Response => responseOf(said(...answer));
+
+export const problemSaid = (status: number, error: string, detail: string, headers: Record<string, string> = {}): Said =>
+  said({ error, detail }, status, headers);
+
+export const problem = (...what: Parameters<typeof problemSaid>): Response => responseOf(problemSaid(...what));
 
 export const RETRY_AFTER_S = 5;
-export const unavailable = (): Response =>
-  problem(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', {
+export const unavailableSaid = (headers: Record<string, string> = {}): Said =>
+  problemSaid(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', {
     'retry-after': String(RETRY_AFTER_S),
+    ...headers,
   });
+export const unavailable = (): Response => responseOf(unavailableSaid());
 
 /** Runs a use case; a lost database becomes 503, anything unexpected 500 with a line in the log. */
 export const answering = async (work: () => Promise<Response>): Promise<Response> => {

@@ -1,5 +1,6 @@
 /** The body of a request to the intake: unpacked, as text, and cut into messages. */
 import { isAscii, isUtf8 } from 'node:buffer';
+import type { IncomingMessage } from 'node:http';
 import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
 import { BLANK, elementsOf } from '../core/table/json-scan';
 
@@ -68,6 +69,12 @@ const textOf = (bytes: Buffer): string | undefined => {
   return text.startsWith(BYTE_ORDER_MARK) ? text.slice(1) : text;
 };
 
+const wholeOf = (bytes: Buffer): WholeBody => {
+  const text = textOf(bytes);
+  if (text === undefined) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', bytes);
+  return { bytes, text };
+};
+
 /** The body, never more than the limit in memory. */
 export const readBody = async (request: Request): Promise<WholeBody> => {
   const { stream, encoding } = unpacked(request);
@@ -88,10 +95,21 @@ export const readBody = async (request: Request): Promise<WholeBody> => {
   } catch (e) {
     throw e instanceof BadBody ? e : broken(encoding);
   }
-  const whole = Buffer.concat(chunks, bytes + PADDING).subarray(0, bytes);
-  const text = textOf(whole);
-  if (text === undefined) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', whole);
-  return { bytes: whole, text };
+  return wholeOf(Buffer.concat(chunks, bytes + PADDING).subarray(0, bytes));
+};
+
+/** A body of a known length, out of Node.js's own request. */
+export const bodyOf = async (request: IncomingMessage, length: number): Promise<WholeBody> => {
+  const whole = Buffer.alloc(length + PADDING);
+  let at = 0;
+  await new Promise<void>((resolve, reject) => {
+    const breaksOff = (): void => reject(broken('identity'));
+    if (request.destroyed) return breaksOff();
+    request.on('data', (chunk: Buffer) => (at += chunk.copy(whole, at)));
+    request.once('end', resolve);
+    request.once('close', breaksOff);
+  });
+  return wholeOf(whole.subarray(0, at));
 };
 
 /** Deeper than this nothing sensible is nested, and the database reads no deeper than its stack. */

@@ -1,4 +1,5 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { RefusedBytes } from '../core/arrival/dead-letter';
 import { wellFormed } from '../core/arrival/tally';
 import { findingSentence, wordsFor } from '../core/arrival/words';
@@ -7,9 +8,20 @@ import { isUnavailable } from '../db/database';
 import { keepDeadLetters } from '../db/dead-letter-store';
 import { findKey, spend, type KnownKey } from '../db/key-store';
 import { countTurnedAway } from '../db/message-writer';
-import { json, problem, unavailable } from './answer';
+import { problemSaid, responseOf, said, unavailableSaid, type Said } from './answer';
 import { database } from './context';
-import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage } from './intake-body';
+import {
+  BadBody,
+  bodyOf,
+  isNdjson,
+  LIMITS,
+  readBody,
+  readLines,
+  splitBody,
+  tooLarge,
+  type RawMessage,
+  type WholeBody,
+} from './intake-body';
 import { messagesCame } from './many-findings';
 import { submit, TooBusy, type Pending } from './writer';
 
@@ -43,10 +55,18 @@ const lookUp = async (text: string): Promise<KnownKey | undefined> => {
   return key;
 };
 
-const keyOf = (request: Request): string | undefined => {
-  const header = request.headers.get('authorization');
+/** What was sent, whatever carried it. */
+interface Sent {
+  readonly headers: Headers;
+  readonly parameters: URLSearchParams;
+  readonly whole: () => Promise<WholeBody>;
+  readonly lines: () => AsyncGenerator<RawMessage[]>;
+}
+
+const keyOf = ({ headers, parameters }: Sent): string | undefined => {
+  const header = headers.get('authorization');
   if (header) return /^Bearer\s+(\S+)$/i.exec(header)?.[1];
-  return new URL(request.url).searchParams.get('key') ?? undefined;
+  return parameters.get('key') ?? undefined;
 };
 
 const MINUTE_MS = 60_000;
@@ -169,12 +189,12 @@ class BrokenOff extends Error {
 /** Takes in lines as they come. The answers of the first are given one by one, of the others those that were not plainly accepted, up to
  *  as many again; `answersLeftOut` says how many were not.
  */
-const takeLines = async (request: Request, key: KnownKey): Promise<Response> => {
+const takeLines = async (sent: Sent, key: KnownKey): Promise<Said> => {
   const total = { accepted: 0, acceptedWithFindings: 0, duplicates: 0, refused: 0 };
   const answers: Answer[] = [];
   let taken = 0;
   try {
-    for await (const lines of readLines(request)) {
+    for await (const lines of sent.lines()) {
       await spendOn(key, lines.length);
       const batch = await takeIn(lines, key.sourceId, Date.now());
       const summary = summaryOf(batch);
@@ -188,63 +208,111 @@ const takeLines = async (request: Request, key: KnownKey): Promise<Response> => 
     throw taken === 0 ? e : new BrokenOff(e, taken);
   }
   const allRefused = taken > 0 && total.refused === taken;
-  return json(
+  return said(
     { ...total, answers, ...(answers.length < taken ? { answersLeftOut: taken - answers.length } : {}) },
     allRefused ? 422 : 200,
     CORS,
   );
 };
 
-const take = async (request: Request, key: KnownKey): Promise<Response> => {
-  if (isNdjson(request.headers)) return takeLines(request, key);
-  const raw = splitBody(await readBody(request), request.headers);
+const take = async (sent: Sent, key: KnownKey): Promise<Said> => {
+  if (isNdjson(sent.headers)) return takeLines(sent, key);
+  const raw = splitBody(await sent.whole(), sent.headers);
   if (raw.length > LIMITS.messages) throw tooLarge();
   await spendOn(key, raw.length);
   const answers = await takeIn(raw, key.sourceId, Date.now());
   const summary = summaryOf(answers);
-  return json({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
+  return said({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
 };
 
-const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Promise<Response> => {
+const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Promise<Said> => {
   if (e instanceof BrokenOff)
     return problemOf(e.why, key, `The first ${e.taken.toLocaleString('en-GB')} messages are taken in; sent again they count once. `);
   if (e instanceof BadBody) {
     if (e.bytes && key) await keep(key.sourceId, [{ reason: e.title, detail: e.message, bytes: e.bytes }]);
-    return problem(e.status, e.title, before + e.message, CORS);
+    return problemSaid(e.status, e.title, before + e.message, CORS);
   }
   if (e instanceof OverLimit)
-    return problem(429, 'too many messages', before + e.message, {
+    return problemSaid(429, 'too many messages', before + e.message, {
       ...CORS,
       'retry-after': String(Math.ceil((MINUTE_MS - (Date.now() % MINUTE_MS)) / 1000)),
     });
   if (e instanceof TooBusy)
-    return problem(503, 'busy', `${before}More messages wait than can be written just now; send it again in a few seconds.`, {
+    return problemSaid(503, 'busy', `${before}More messages wait than can be written just now; send it again in a few seconds.`, {
       ...CORS,
       'retry-after': '2',
     });
   if (!isUnavailable(e)) console.error(e);
-  const answer = unavailable();
-  for (const [k, v] of Object.entries(CORS)) answer.headers.set(k, v);
-  return answer;
+  return unavailableSaid(CORS);
 };
 
-/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
-export const intake = async (request: Request): Promise<Response> => {
+const answerTo = async (sent: Sent): Promise<Said> => {
   let key: KnownKey | undefined;
   try {
-    const text = keyOf(request);
+    const text = keyOf(sent);
     key = text === undefined ? undefined : await lookUp(text);
     if (key === undefined)
-      return problem(
+      return problemSaid(
         401,
         'wrong key',
         'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
         CORS,
       );
-    return await take(request, key);
+    return await take(sent, key);
   } catch (e) {
     return problemOf(e, key);
   }
 };
 
+/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
+export const intake = async (request: Request): Promise<Response> =>
+  responseOf(
+    await answerTo({
+      headers: request.headers,
+      parameters: new URL(request.url).searchParams,
+      whole: () => readBody(request),
+      lines: () => readLines(request),
+    }),
+  );
+
 export const intakeOptions = (): Response => new Response(null, { status: 204, headers: CORS });
+
+const PATH = '/intake';
+
+/** Takes a plain batch, which most requests are, as Node.js has it: a body that says how long it is, and is not packed. Whatever else comes
+ *  is left to the application's own way, with the same answers; false then.
+ */
+const takeDirectly = (request: IncomingMessage, response: ServerResponse): boolean => {
+  const { method, url = '', headers } = request;
+  const [path = '', query = ''] = url.split('?', 2);
+  const length = Number(headers['content-length']);
+  if (method !== 'POST' || path !== PATH || headers['content-encoding'] !== undefined) return false;
+  if (!(length > 0 && length <= LIMITS.bodyBytes)) return false;
+  const given = new Headers(Object.entries(headers).map(([name, v]) => [name, String(v)]));
+  if (isNdjson(given)) return false;
+  const sent: Sent = {
+    headers: given,
+    parameters: new URLSearchParams(query),
+    whole: () => bodyOf(request, length),
+    lines: () => {
+      throw new Error('lines are taken from a stream');
+    },
+  };
+  answerTo(sent)
+    .then(({ status, headers: answered, text }) => {
+      // What nobody read, such as the body that came with a wrong key, must not stand before the next request.
+      request.resume();
+      response.writeHead(status, { ...answered, 'content-length': Buffer.byteLength(text) }).end(text);
+    })
+    .catch((e: unknown) => {
+      console.error(e);
+      response.destroy();
+    });
+  return true;
+};
+
+declare global {
+  var signalPostIntake: typeof takeDirectly | undefined;
+}
+/** The server asks this before anything else, as soon as the intake was needed once. */
+globalThis.signalPostIntake = takeDirectly;

@@ -1,3 +1,4 @@
+import { connect } from 'node:net';
 import { gzipSync } from 'node:zlib';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
@@ -89,6 +90,59 @@ describe('answers', () => {
     expect(body.answers[2]!.findings![0]!.sentence).toBe('`signed out` is not in the plan; it is `Signed Out` but for case or spacing.');
     expect(await count(`name in ('signed out', 'Signed Out')`)).toBe(2);
     expect((await answerOf(await send(JSON.stringify([first]), {}, second.url))).duplicates).toBe(1);
+  });
+
+  test('straight from the connection or through the application, packed or not: the same answers', async () => {
+    const batch = () => JSON.stringify([signOut(), { name: 'x' }, signOut({ name: 'signed out' }), signOut({ note: 'é 😀' })]);
+    const plain = await answerOf(await send(batch()));
+    const packed = await answerOf(await send(gzipSync(batch()), { 'content-encoding': 'gzip' }));
+    // A body of unknown length is no plain batch.
+    const streamed = await answerOf(
+      await fetch(`${server.url}/intake`, {
+        method: 'POST',
+        headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+        body: new Blob([batch()]).stream(),
+        duplex: 'half',
+      } as RequestInit),
+    );
+    const told = ({ answers, ...sums }: Answer) => ({ ...sums, answers: answers.map(({ answer, reason }) => [answer, reason]) });
+    expect(told(plain)).toMatchObject({ accepted: 2, acceptedWithFindings: 1, refused: 1 });
+    expect(told(packed)).toEqual(told(plain));
+    expect(told(streamed)).toEqual(told(plain));
+  });
+
+  test('on one connection: a wrong key with a long body, then a right one; and a body that breaks off harms nobody', async () => {
+    const { port } = new URL(server.url);
+    const request = (authorization: string, body: string, length = Buffer.byteLength(body)): string =>
+      `POST /intake HTTP/1.1\r\nhost: x\r\nauthorization: Bearer ${authorization}\r\ncontent-type: application/json\r\ncontent-length: ${length}\r\n\r\n${body}`;
+    const long = JSON.stringify(Array.from({ length: 3000 }, () => signOut()));
+    const before = await count();
+    const socket = connect(Number(port), '127.0.0.1');
+    let heard = '';
+    socket.setEncoding('utf8').on('data', (text: string) => (heard += text));
+    socket.write(request('wrong', long) + request(key, JSON.stringify([signOut()])));
+    await expect.poll(() => heard.match(/HTTP\/1\.1 \d+/g), { timeout: 10_000 }).toEqual(['HTTP/1.1 401', 'HTTP/1.1 200']);
+    socket.end();
+    const broken = connect(Number(port), '127.0.0.1');
+    broken.write(request(key, long.slice(0, 90_000), Buffer.byteLength(long)), () => broken.destroy());
+    await new Promise((gone) => broken.once('close', gone));
+    expect((await send(JSON.stringify([signOut()]))).status).toBe(200);
+    expect(await count()).toBe(before + 2);
+  });
+
+  test('what comes again among new messages, batch after batch and in both processes, counts once', async () => {
+    const known = Array.from({ length: 40 }, () => signOut());
+    const before = await count();
+    for (let round = 0; round < 6; round++) {
+      const fresh = Array.from({ length: 5 }, () => signOut());
+      const mixed = [...fresh.slice(0, 2), ...known.slice(0, round === 0 ? 40 : round * 7), ...fresh.slice(2)];
+      const [a, b] = await Promise.all(
+        [send(JSON.stringify(mixed)), send(JSON.stringify(mixed), {}, second.url)].map(async (r) => answerOf(await r)),
+      );
+      expect(a!.accepted + b!.accepted).toBe(round === 0 ? 45 : 5);
+      expect(a!.duplicates + b!.duplicates).toBe(2 * mixed.length - (round === 0 ? 45 : 5));
+    }
+    expect(await count()).toBe(before + 70);
   });
 
   test('a beacon, which can set no headers: the key in the address, the body as plain text', async () => {
