@@ -3,25 +3,32 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest';
 import { applyEdits, type Edit } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
 import { DraftStore } from '../../src/islands/workplace/draft-store';
+import { Unsent, type Keeping } from '../../src/islands/workplace/unsent';
 import { event, planWith } from '../plans';
 
 let plan: Plan;
-let answers: ('ok' | 'down' | 'refuse')[];
+/** `lost`: the change is made, and the answer says that the server is away; `left`: it is made, and the page is gone before the answer;
+ *  `never`: the page is gone before it is made.
+ */
+let answers: ('ok' | 'down' | 'refuse' | 'lost' | 'left' | 'never')[];
 let received: Edit[][];
 
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status });
 
-const serve = (path: string, init?: RequestInit): Response => {
+const serve = (path: string, init?: RequestInit): Response | Promise<Response> => {
   if (path.startsWith('/api/workplace'))
     return json({ plan, revisions: {}, lastChange: 0, published: null, unpublished: 0, recheck: null });
   const { edits } = JSON.parse(init!.body as string) as { edits: Edit[] };
   const how = answers.shift() ?? 'ok';
+  if (how === 'never') return new Promise(() => undefined);
   if (how === 'down') return json({ detail: 'away' }, 503);
   if (how === 'refuse') return json({ detail: 'A name holds no control characters.' }, 400);
   const r = applyEdits(plan, edits);
   if (!r.ok) return json({ problem: r.problem }, 409);
   received.push(edits);
   plan = r.plan;
+  if (how === 'left') return new Promise(() => undefined);
+  if (how === 'lost') return json({ detail: 'away' }, 503);
   return json({ revisions: {}, change: received.length });
 };
 
@@ -38,8 +45,13 @@ beforeEach(() => {
 });
 afterEach(() => void vi.unstubAllGlobals());
 
-const loaded = async (): Promise<DraftStore> => {
-  const store = new DraftStore();
+const memory = (): Keeping => {
+  const kept = new Map<string, string>();
+  return { getItem: (k) => kept.get(k) ?? null, setItem: (k, v) => void kept.set(k, v), removeItem: (k) => void kept.delete(k) };
+};
+
+const loaded = async (keeping: Keeping | undefined = undefined): Promise<DraftStore> => {
+  const store = new DraftStore(new Unsent(keeping));
   await store.load();
   return store;
 };
@@ -97,4 +109,47 @@ test('a change that is refused says why, is taken back here, and cannot be undon
   await vi.waitFor(() => expect(store.snapshot().refusal).toContain('control characters'));
   await settled(store);
   expect([here(store), store.snapshot().canUndo]).toEqual(['', false]);
+});
+
+test('what was not saved when the page was left is sent by the next one, whether the server had made the first or not', async () => {
+  for (const first of ['never', 'left'] as const) {
+    const keeping = memory();
+    const left = await loaded(keeping);
+    answers = [first];
+    left.apply([set('one')], '1');
+    left.apply([set('two', 'one')], '2');
+    left.apply([event('n', { name: 'New' })], '3');
+    await new Promise((next) => setTimeout(next, 20));
+    const next = await loaded(keeping);
+    await settled(next);
+    expect([here(next), there(), plan.event['n']?.name, next.snapshot().conflict]).toEqual(['two', 'two', 'New', undefined]);
+    expect(received.length).toBe(3);
+    expect(next.undo()).toBe('3');
+    await settled(next);
+    expect(plan.event['n']).toBeUndefined();
+    // Nothing is left for a third page.
+    const third = await loaded(keeping);
+    expect([third.snapshot().saving, third.snapshot().canUndo]).toEqual(['saved', false]);
+    plan = planWith([event('e', { name: 'A' })]);
+    received = [];
+  }
+});
+
+test('what somebody else changed since the page was left is a conflict, not an overwrite', async () => {
+  const keeping = memory();
+  const left = await loaded(keeping);
+  answers = ['never'];
+  left.apply([set('mine')], 'Description');
+  plan = planWith([event('e', { name: 'A', description: 'theirs' })]);
+  const next = await loaded(keeping);
+  await vi.waitFor(() => expect(next.snapshot().conflict?.problem).toMatchObject({ mine: 'mine', theirs: 'theirs' }));
+  expect(there()).toBe('theirs');
+});
+
+test('a change whose answer was lost is not made twice, and is no conflict', async () => {
+  const store = await loaded();
+  answers = ['lost'];
+  store.apply([set('one')], 'Description');
+  await settled(store);
+  expect([here(store), there(), store.snapshot().conflict, received.length]).toEqual(['one', 'one', undefined, 1]);
 });

@@ -105,6 +105,9 @@ export const applyEdits = (plan: Plan, edits: readonly Edit[]): EditResult => {
   return { ok: true, plan: edits.length === 0 ? plan : (tables as unknown as Plan) };
 };
 
+/** Whether a plan stands as it does after these edits, which cannot be made once more: they were made already. */
+export const isMade = (plan: Plan, edits: readonly Edit[]): boolean => !applyEdits(plan, edits).ok && applyEdits(plan, invertAll(edits)).ok;
+
 /** The edit that sets one field from what the plan holds now; `undefined` when nothing would change. */
 export const setField = <K extends Kind, F extends keyof BodyOf[K] & string>(
   plan: Plan,

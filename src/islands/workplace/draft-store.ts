@@ -1,8 +1,11 @@
-/** The draft in the browser: what the server has, and over it the changes that are on their way. */
-import { applyEdits, invertAll, sameValue, type Edit, type EditProblem } from '../../core/plan/edit';
+/** The draft in the browser: what the server has, and over it the changes that are on their way.
+ *  Long because looking, sending, undoing and settling work on the same queue, and none may see another half done.
+ */
+import { applyEdits, invertAll, isMade, sameValue, type Edit, type EditProblem } from '../../core/plan/edit';
 import type { BodyOf, Id, Kind, Plan } from '../../core/plan/plan';
 import { ApiError, get, sendEdits, type Revisions } from './api';
 import { authorName } from './author';
+import { Unsent, type Change } from './unsent';
 
 export interface Published {
   readonly number: number;
@@ -52,11 +55,6 @@ const withNews = (state: ServerState, { changed, ...standing }: ServerNews): Ser
   return { ...standing, plan: copied.size > 0 ? (plan as unknown as Plan) : state.plan, revisions };
 };
 
-interface Change {
-  readonly edits: readonly Edit[];
-  readonly label: string;
-}
-
 export interface DraftState {
   readonly server: ServerState | undefined;
   /** The server's plan with the pending changes over it. */
@@ -88,6 +86,12 @@ export class DraftStore {
   private proposal: DraftState['proposal'];
   private listeners = new Set<() => void>();
   private state: DraftState = this.compute();
+  /** What an earlier page left behind is taken up once for the draft, and for each proposal. */
+  private takenUp = new Set<string | undefined>();
+  /** Changes that were sent without an answer: the server may have made them. */
+  private unsure = new Set<Change>();
+
+  constructor(private readonly unsent = new Unsent()) {}
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -145,6 +149,7 @@ export class DraftStore {
         else {
           this.server = next;
           this.draftKnown = of === undefined;
+          this.takeUp();
         }
         this.loadError = undefined;
       } catch (e) {
@@ -154,6 +159,24 @@ export class DraftStore {
       }
       this.changed();
     } while (this.lookAgain);
+  }
+
+  /** Goes on with what was not saved when the page was left. */
+  private takeUp(): void {
+    const of = this.proposal?.id;
+    if (this.takenUp.has(of)) return;
+    this.takenUp.add(of);
+    const left = this.unsent.read(of);
+    if (left.length === 0) return;
+    for (const change of left) this.unsure.add(change);
+    this.undoStack = [...this.undoStack, ...left];
+    this.pending = [...left, ...this.pending];
+    void this.flush();
+  }
+
+  private setPending(pending: Change[]): void {
+    this.pending = pending;
+    this.unsent.write(this.proposal?.id, pending);
   }
 
   private async readDraft(): Promise<ServerState> {
@@ -211,7 +234,7 @@ export class DraftStore {
 
   private enqueue(change: Change): void {
     this.refusal = undefined;
-    this.pending = [...this.pending, change];
+    this.setPending([...this.pending, change]);
     this.changed();
     void this.flush();
   }
@@ -227,18 +250,22 @@ export class DraftStore {
         for (const [kind, ids] of Object.entries(revisions)) merged[kind] = { ...merged[kind], ...ids };
         const r = applyEdits(this.server.plan, change.edits);
         this.server = { ...this.server, plan: r.ok ? r.plan : this.server.plan, revisions: merged };
-        this.taken++;
-        this.pending = this.pending.slice(1);
-        this.waiting = false;
+        this.done(change);
       } catch (e) {
         if (!(e instanceof ApiError) || e.status === 0 || e.status >= 500) {
           // Nothing typed is lost: the change stays here and is sent again.
+          this.unsure.add(change);
           this.waiting = true;
           this.changed();
           await new Promise((next) => setTimeout(next, RETRY_MS));
           continue;
         }
-        this.pending = this.pending.slice(1);
+        if (e.status === 409 && this.unsure.has(change) && (await this.isMade(change))) {
+          this.done(change);
+          this.changed();
+          continue;
+        }
+        this.setPending(this.pending.slice(1));
         this.undoStack = this.undoStack.filter((c) => c !== change);
         this.waiting = false;
         if (e.status === 409 && e.problem) this.conflict = { problem: e.problem, change };
@@ -248,6 +275,22 @@ export class DraftStore {
     }
     this.sending = false;
     await this.load();
+  }
+
+  private done(change: Change): void {
+    this.taken++;
+    this.unsure.delete(change);
+    this.setPending(this.pending.slice(1));
+    this.waiting = false;
+  }
+
+  /** Whether the server has made a change whose answer was lost; where it has, its state is the one shown. */
+  private async isMade(change: Change): Promise<boolean> {
+    this.draftKnown = false;
+    const now = await (this.proposal ? this.readProposal(this.proposal.id) : this.readDraft()).catch(() => undefined);
+    if (!now || !isMade(now.plan, change.edits)) return false;
+    this.server = now;
+    return true;
   }
 
   /** Settles a conflict: with theirs the change is given up; with mine it is sent again over what stands there now. */
