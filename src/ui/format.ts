@@ -36,11 +36,18 @@ export const percent = (share: number | undefined, digits = 1): string => {
 
 export const plural = (n: number, one: string, many = `${one}s`): string => `${count(n)} ${n === 1 ? one : many}`;
 
-export const dayText = (at: number, timeZone: string): string =>
-  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', timeZone }).format(at);
+/** A text of a moment in a time zone. To make a formatter takes longer than to draw a row, so each zone's is kept. */
+const inZone = (options: Intl.DateTimeFormatOptions): ((at: number, timeZone: string) => string) => {
+  const formats = new Map<string, Intl.DateTimeFormat>();
+  return (at, timeZone) => {
+    let format = formats.get(timeZone);
+    if (!format) formats.set(timeZone, (format = new Intl.DateTimeFormat('en-GB', { ...options, timeZone })));
+    return format.format(at);
+  };
+};
 
-export const timeText = (at: number, timeZone: string): string =>
-  new Intl.DateTimeFormat('en-GB', { hour: '2-digit', minute: '2-digit', second: '2-digit', timeZone }).format(at);
+export const dayText = inZone({ day: 'numeric', month: 'short' });
+export const timeText = inZone({ hour: '2-digit', minute: '2-digit', second: '2-digit' });
 
 export const instantText = (at: number): string => new Date(at).toISOString();
 
@@ -49,4 +56,4 @@ export const ageText = (at: number, now: number): string => (now - at < 5000 ? '
 /** A moment that is still to come. */
 export const untilText = (at: number, now: number): string => `in ${formatDistanceStrict(at, now)}`;
 
-export const monthText = (at: number, timeZone: string): string => new Intl.DateTimeFormat('en-GB', { month: 'long', timeZone }).format(at);
+export const monthText = inZone({ month: 'long' });

@@ -2,6 +2,7 @@
 import type { LiveMessage } from '../../core/arrival/live-message';
 
 const KEPT = 500;
+const TOGETHER_MS = 200;
 
 export interface LiveState {
   readonly messages: readonly LiveMessage[];
@@ -14,7 +15,8 @@ export class LiveFeed {
   private state: LiveState = { messages: [], connected: false, arrived: 0 };
   private listeners = new Set<() => void>();
   private buffer: LiveMessage[] = [];
-  private frame: number | undefined;
+  private due: ReturnType<typeof setTimeout> | undefined;
+  private shownAt = -Infinity;
   private source: EventSource | undefined;
 
   constructor(
@@ -49,7 +51,8 @@ export class LiveFeed {
     source.onerror = () => this.set({ connected: false });
     source.addEventListener('message', (e: MessageEvent<string>) => {
       this.buffer.push(JSON.parse(e.data) as LiveMessage);
-      this.frame ??= requestAnimationFrame(this.flush);
+      // The first shows at once; what comes thick and fast shows together, as often as an eye can follow.
+      this.due ??= setTimeout(this.flush, Math.max(0, this.shownAt + TOGETHER_MS - performance.now()));
     });
     source.addEventListener('plan', () => this.onPlan());
     source.addEventListener('people', () => this.onPeople());
@@ -57,10 +60,12 @@ export class LiveFeed {
 
   stop(): void {
     this.source?.close();
+    clearTimeout(this.due);
   }
 
   private flush = (): void => {
-    this.frame = undefined;
+    this.due = undefined;
+    this.shownAt = performance.now();
     const fresh = this.buffer.reverse();
     this.buffer = [];
     this.set({ messages: [...fresh, ...this.state.messages].slice(0, KEPT), arrived: this.state.arrived + fresh.length });
