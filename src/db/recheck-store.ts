@@ -2,8 +2,10 @@
 import type { JudgedMessage } from '../core/arrival/tally';
 import type { Database } from './database';
 import { tallies, verdicts } from './finding-tally';
-import { MESSAGE_CHANNEL } from './message-writer';
 import { THE_WORKSPACE } from './workspace-store';
+
+/** Says after each page how far rechecks are. */
+export const RECHECK_CHANNEL = 'signal_post_recheck';
 
 export interface Recheck {
   readonly planVersion: number;
@@ -44,7 +46,7 @@ export const storeRecheckPage = async (
     );
     if (moved.rowCount === 1) {
       for (const s of [verdicts(r.planVersion, judged), tallies(r.planVersion, judged)]) if (s) await client.query(s.text, [...s.values]);
-      if (upTo >= r.upTo) await client.query(`select pg_notify('${MESSAGE_CHANNEL}', 'rechecked')`);
+      await client.query(`select pg_notify('${RECHECK_CHANNEL}', '')`);
     }
     await client.query('commit');
     return moved.rowCount === 1;

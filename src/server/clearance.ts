@@ -14,6 +14,7 @@ import type { MessageTable } from '../core/table/message-table';
 import { currentDraft } from './draft';
 import { answering, json, problem, readJson, steps } from './answer';
 import { currentPersons, currentTable } from './columns';
+import { recheckUnderWay } from './recheck';
 import { newestVersion } from './published';
 
 const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
@@ -44,9 +45,10 @@ export const clearances = (): Promise<Response> =>
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at };
     const context = contextFor(plan, table, now);
     const reconciled = version ? reconcile(version.plan, table, now) : [];
+    const recheck = await recheckUnderWay();
     const answer: QuestionClearance[] = entries(plan, 'question').map(([questionId, question]) => ({
       questionId,
-      ...clearanceOf(question, { published, table, reconciled, now }),
+      ...clearanceOf(question, { published, table, reconciled, recheck, now }),
       figure: figureFor(plan, question, context),
     }));
     return json(answer);

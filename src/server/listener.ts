@@ -3,10 +3,18 @@ import pg from 'pg';
 import { MESSAGE_CHANNEL } from '../db/message-writer';
 import { PLAN_CHANNEL } from '../db/plan-store';
 import { PEOPLE_CHANNEL } from '../db/presence-store';
+import { RECHECK_CHANNEL } from '../db/recheck-store';
 import { database } from './context';
 
-export type Notice = 'messages' | 'plan' | 'people';
+export type Notice = 'messages' | 'plan' | 'people' | 'recheck';
 type Hear = (notice: Notice) => void;
+
+const NOTICE_ON: Readonly<Record<string, Notice>> = {
+  [MESSAGE_CHANNEL]: 'messages',
+  [PLAN_CHANNEL]: 'plan',
+  [PEOPLE_CHANNEL]: 'people',
+  [RECHECK_CHANNEL]: 'recheck',
+};
 
 const hearers = new Set<Hear>();
 let client: pg.Client | undefined;
@@ -26,11 +34,9 @@ const connect = async (): Promise<void> => {
   };
   c.on('error', lost);
   c.on('end', lost);
-  c.on('notification', (n) => tell(n.channel === PLAN_CHANNEL ? 'plan' : n.channel === PEOPLE_CHANNEL ? 'people' : 'messages'));
+  c.on('notification', (n) => tell(NOTICE_ON[n.channel]!));
   await c.connect();
-  await c.query(`listen ${MESSAGE_CHANNEL}`);
-  await c.query(`listen ${PLAN_CHANNEL}`);
-  await c.query(`listen ${PEOPLE_CHANNEL}`);
+  for (const channel of Object.keys(NOTICE_ON)) await c.query(`listen ${channel}`);
   client = c;
   // What was said while nobody listened: everybody looks again.
   tell('messages');

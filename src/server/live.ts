@@ -18,7 +18,8 @@ const PAGE = 500;
 const HEARTBEAT_MS = 15_000;
 
 /** A stream of what comes after a sequence number. Nothing is missed: on each notice, and after each reconnection, all messages
- *  after the last one sent are read. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved, left, or said something).
+ *  after the last one sent are read. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved, left, or said something), `recheck` (a page of
+ *  what was recorded was checked against a new version).
  */
 export const liveStream = (request: Request, after: number): Response => {
   const encoder = new TextEncoder();

@@ -34,6 +34,14 @@ const work = async (): Promise<void> => {
   await storeCurrentIdentity();
 };
 
+/** How many of the recorded messages the newest version has judged, while it has not judged all. Asks for the rest, should nobody be at it. */
+export const recheckUnderWay = async (): Promise<{ done: number; of: number } | undefined> => {
+  const newest = (await openRechecks(database())).at(-1);
+  if (!newest) return undefined;
+  void recheckAll().catch(() => undefined);
+  return { done: newest.done, of: newest.upTo };
+};
+
 const job = defineJob('recheck', work);
 
 /** Asks for what is to be rechecked to be carried out, in whichever process; the identity tables follow. */

@@ -5,7 +5,6 @@ import { diffPlans } from '../core/plan/diff';
 import type { Edit } from '../core/plan/edit';
 import { KINDS } from '../core/plan/plan';
 import { applyChange, draftSince, publish, type ChangedEntity, type Draft, type Version } from '../db/plan-store';
-import { openRechecks } from '../db/recheck-store';
 import { failing, tryCases } from '../core/identity/own-cases';
 import { SETTINGS_ID } from '../core/plan/plan';
 import { answering, json, problem, readJson } from './answer';
@@ -14,7 +13,7 @@ import { database } from './context';
 import { currentDraft } from './draft';
 import { extend } from './proposals';
 import { newestVersion } from './published';
-import { recheckAll } from './recheck';
+import { recheckAll, recheckUnderWay } from './recheck';
 
 interface Standing {
   readonly lastChange: number;
@@ -28,9 +27,6 @@ export type WorkplaceChanges = Standing & { readonly changed: readonly ChangedEn
 
 const standing = async (draft: Draft): Promise<Standing> => {
   const version = await newestVersion();
-  const open = await openRechecks(database());
-  if (open.length > 0) void recheckAll().catch(() => undefined);
-  const newest = open.at(-1);
   const { plan: document, ...published } = version ?? { plan: undefined };
   return {
     lastChange: draft.lastChange,
@@ -38,7 +34,7 @@ const standing = async (draft: Draft): Promise<Standing> => {
     unpublished: document
       ? diffPlans(document, draft.plan).length
       : Object.values(draft.plan).reduce((n, t) => n + Object.keys(t).length, 0),
-    recheck: newest ? { done: newest.done, of: newest.upTo } : null,
+    recheck: (await recheckUnderWay()) ?? null,
   };
 };
 

@@ -11,6 +11,7 @@ import { Frame, ListHead, MarginPart } from '../../ui/Frame';
 import { Failed, Loading } from '../../ui/States';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useFindings } from '../workplace/queries';
+import { RecheckProgress } from '../workplace/RecheckProgress';
 import { Backfill } from './Backfill';
 import { DriftView } from './DriftView';
 import { FindingBench } from './FindingBench';
@@ -115,6 +116,7 @@ const Arrivals = () => {
           </Button>
         ) : null}
       </ListHead>
+      <RecheckProgress />
       {error && !data ? <Failed what="The findings" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="findings" /> : null}
       {data ? <FindingRows groups={data.groups} chosen={group?.key} onChoose={(key) => go('arrivals', key)} /> : null}

@@ -14,6 +14,7 @@ import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
+import { RecheckProgress } from '../workplace/RecheckProgress';
 
 const GATE_ASKS: Record<GateName, string> = {
   planned: 'Is all that it needs in the published plan?',
@@ -163,6 +164,7 @@ const ClearanceStation = () => {
   const list = (
     <>
       <ListHead title="Clearance" note={`${rows.length} questions, worst first`} />
+      <RecheckProgress />
       {rows.map(([qid, q]) => {
         const c = byId.get(qid);
         return (

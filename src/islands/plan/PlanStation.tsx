@@ -16,6 +16,7 @@ import { Limits } from './Limits';
 import { PlanMargin } from './PlanMargin';
 import { ProposalList, ProposalReview } from './Proposals';
 import { Publish } from './Publish';
+import { RecheckProgress } from '../workplace/RecheckProgress';
 import { ReadingView } from './ReadingView';
 import { SheetBench } from './SheetBench';
 import { Suggestions } from './Suggestions';
@@ -123,18 +124,8 @@ const PlanStation = () => {
             <Publish />
           </>
         )}
-        {server?.recheck ? (
-          <div className="mt-3 text-sm">
-            <p className="text-ink-2">Checking what was recorded …</p>
-            <progress
-              className="w-full accent-accent"
-              value={server.recheck.done}
-              max={server.recheck.of}
-              aria-label="Checking what was recorded"
-            />
-          </div>
-        ) : null}
       </div>
+      <RecheckProgress />
     </>
   );
   const current = id ?? (sheet && !opened ? sheet.rows(plan)[0] : undefined);

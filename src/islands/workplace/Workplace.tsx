@@ -168,6 +168,11 @@ const Connected = () => {
         void queries.invalidateQueries({ queryKey: ['proposals'] });
         if (store.snapshot().proposal) void store.load();
       },
+      () => {
+        void store.load().then(() => {
+          if (!store.snapshot().server?.recheck) refresh();
+        });
+      },
     );
   }, [queries, store]);
   useEffect(() => {

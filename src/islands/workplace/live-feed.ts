@@ -23,6 +23,7 @@ export class LiveFeed {
     private readonly onPlan: () => void,
     private readonly onMessages: () => void,
     private readonly onPeople: () => void,
+    private readonly onRecheck: () => void,
   ) {}
 
   subscribe = (listener: () => void): (() => void) => {
@@ -56,6 +57,7 @@ export class LiveFeed {
     });
     source.addEventListener('plan', () => this.onPlan());
     source.addEventListener('people', () => this.onPeople());
+    source.addEventListener('recheck', () => this.onRecheck());
   }
 
   stop(): void {

@@ -24,13 +24,14 @@ const question = blank('question', {
 });
 const view = (n: number, sourceId: string, name = 'Tool Viewed') =>
   Array.from({ length: n }, (_, i) => ({ at: i, name, ids: { user: 'u' }, sourceId }));
-const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question) => {
+const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, recheck?: { done: number; of: number }) => {
   const table = tableOf(rows);
   const now = 100 * DAY;
   const c = clearanceOf(q, {
     published: { plan, number: 3, publishedAt: now - daysAgo * DAY },
     table,
     reconciled: reconcile(plan, table, now),
+    recheck,
     now,
   });
   return { ...c, by: Object.fromEntries(c.gates.map((g) => [g.gate, g])) };
@@ -55,6 +56,15 @@ test('seven gates; those that are not judged are open, and no question is clear 
 test('a required source that never sent is a stop, but not before the settling window is over', () => {
   expect(judge(view(500, 'web')).by['built']).toMatchObject({ signal: 'stop', evidence: 'App has never sent `Tool Viewed`.' });
   expect(judge(view(500, 'web'), 1).by['built']).toMatchObject({ signal: 'open' });
+});
+
+test('while a new version has not judged all that was recorded, nothing is said to conform', () => {
+  const rows = [...view(500, 'web'), ...view(500, 'app')];
+  expect(judge(rows, 30, question, { done: 400, of: 1000 }).by['conforming']).toMatchObject({
+    signal: 'open',
+    evidence: expect.stringContaining('400 of 1,000') as string,
+  });
+  expect(judge(rows).by['conforming']).toMatchObject({ signal: 'clear' });
 });
 
 test('the lower bound is judged, not the share: few messages are not enough', () => {

@@ -1,0 +1,17 @@
+/** How far the recorded messages are checked against a version just published; nothing when all are. */
+import { count } from '../../ui/format';
+import { useDraft } from './context';
+
+export const RecheckProgress = () => {
+  const { server } = useDraft();
+  if (!server?.recheck) return null;
+  const { done, of } = server.recheck;
+  return (
+    <div role="status" className="border-b border-rule px-4 py-2 text-sm">
+      <p className="text-ink-2">
+        Checking what was recorded against version {server.published?.number}: {count(done)} of {count(of)}.
+      </p>
+      <progress className="mt-1 w-full accent-accent" value={done} max={of} aria-label="Checking what was recorded" />
+    </div>
+  );
+};
