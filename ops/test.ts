@@ -11,7 +11,22 @@ import { freePort, run, RUN_DIR, say, show } from './shell';
 interface Tally {
   passed: number;
   failed: number;
+  /** What failed, and how: said once more at the end, where a log that is cut still has it. */
+  why?: readonly string[];
 }
+
+const LINES_OF_ONE = 14;
+// eslint-disable-next-line no-control-regex
+const COLOURS = /\u001b\[[0-9;]*m/g;
+const inShort = (title: string, message: string): string =>
+  [
+    title,
+    ...message
+      .replace(COLOURS, '')
+      .split('\n')
+      .filter((l) => l.trim() !== '' && !l.includes('/node_modules/'))
+      .slice(0, LINES_OF_ONE),
+  ].join('\n    ');
 
 const bin = (path: string, ...args: string[]): [string, string[]] => [process.execPath, [`node_modules/${path}`, ...args]];
 
@@ -48,9 +63,20 @@ const testCluster = (): Promise<Cluster> => (cluster ??= startCluster('postgres-
 const vitest = async (): Promise<Tally> => {
   const url = await freshDatabase(await testCluster(), 'signal_post_test');
   const [command, args] = bin('vitest/vitest.mjs', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${report('vitest')}`);
-  const read = (j: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }): Tally => ({
+  const read = (j: {
+    numPassedTests: number;
+    numFailedTests: number;
+    numFailedTestSuites: number;
+    testResults: { name: string; message?: string; assertionResults: { fullName: string; status: string; failureMessages?: string[] }[] }[];
+  }): Tally => ({
     passed: j.numPassedTests,
     failed: Math.max(j.numFailedTests, j.numFailedTestSuites > 0 ? 1 : 0),
+    why: j.testResults.flatMap((file) => [
+      ...(file.message ? [inShort(file.name, file.message)] : []),
+      ...file.assertionResults
+        .filter((a) => a.status === 'failed')
+        .map((a) => inShort(`${file.name}: ${a.fullName}`, a.failureMessages?.[0] ?? '')),
+    ]),
   });
   return counted('vitest', read, command, args, { ...process.env, TEST_DATABASE_URL: url });
 };
@@ -65,9 +91,20 @@ const browser = async (): Promise<Tally> => {
   const server = await startServer(url, port, { quiet: true });
   try {
     const [command, args] = bin('@playwright/test/cli.js', 'test');
-    const read = (j: { stats: { expected: number; unexpected: number; flaky: number } }): Tally => ({
+    interface Suite {
+      suites?: Suite[];
+      specs: { title: string; file: string; ok: boolean; tests: { results: { error?: { message?: string } }[] }[] }[];
+    }
+    const failing = (suite: Suite): string[] => [
+      ...suite.specs
+        .filter((s) => !s.ok)
+        .map((s) => inShort(`${s.file}: ${s.title}`, s.tests.flatMap((t) => t.results.flatMap((r) => r.error?.message ?? [])).join('\n'))),
+      ...(suite.suites ?? []).flatMap(failing),
+    ];
+    const read = (j: { stats: { expected: number; unexpected: number; flaky: number }; suites: Suite[] }): Tally => ({
       passed: j.stats.expected,
       failed: j.stats.unexpected + j.stats.flaky,
+      why: j.suites.flatMap(failing),
     });
     return await counted('browser', read, command, args, {
       ...process.env,
@@ -103,6 +140,7 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
   mkdirSync(RUN_DIR, { recursive: true });
   const total: Tally = { passed: 0, failed: 0 };
   const failures: string[] = [];
+  const why: string[] = [];
   for (const [name, step] of steps) {
     if (only && !only.has(name)) continue;
     const began = Date.now();
@@ -115,6 +153,7 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
     }
     total.passed += tally.passed;
     total.failed += tally.failed;
+    if (tally.failed > 0) why.push(...(tally.why ?? []));
     if (tally.failed > 0) failures.push(name);
     say(
       `${tally.failed > 0 ? 'FAILED' : 'passed'}  ${name} (${tally.passed} passed, ${tally.failed} failed) in ${Math.round((Date.now() - began) / 1000)} s`,
@@ -122,6 +161,7 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
     if (name === 'build' && tally.failed > 0) break;
   }
   if (cluster) stopCluster('postgres-test');
+  for (const w of why) say(w);
   if (failures.length > 0) say(`Failed: ${failures.join(', ')}. Run one again with ./signal-post test --only NAME`);
   say(`${total.passed} passed, ${total.failed} failed`);
   return total.failed === 0 && total.passed > 0;

@@ -3,7 +3,7 @@ export interface LineStation {
   readonly id: string;
   readonly title: string;
   readonly href: string;
-  /** What waits there, in two or three words, gravest first. */
+  /** What waits there, in two or three words, gravest first; empty while that is not known yet. */
   readonly waiting: readonly { readonly text: string; readonly tone: 'stop' | 'caution' | 'clear' | 'plain' }[];
   /** A broken link of the chain: drawn as a gap in the line. */
   readonly broken: boolean;
@@ -35,10 +35,11 @@ export const Line = ({ stations, current, onGo }: { stations: readonly LineStati
             {i < stations.length - 1 ? <span className="absolute top-[9px] right-0 left-1/2 h-[2px] bg-ink" /> : null}
             {s.broken ? <span className="absolute top-[5px] h-[10px] w-10 bg-paper" /> : null}
             <span
-              className={`z-10 flex items-center justify-center border-2 ${here ? `border-accent bg-accent ${s.broken ? 'size-[15px]' : 'size-[19px]'}` : `size-[15px] bg-paper ${s.broken ? 'border-stop' : 'border-ink'}`} ${s.broken ? 'rotate-45' : 'rounded-full'}`}
+              className={`z-10 flex items-center justify-center border-2 ${here ? `border-accent bg-accent ${s.broken ? 'size-[15px]' : 'size-[19px]'}` : `size-[15px] bg-paper ${s.broken ? 'border-stop' : 'border-ink'}`} ${s.broken ? 'rotate-45' : 'rounded-full'} ${s.waiting.length === 0 ? 'border-dotted' : ''}`}
             />
           </span>
           <span className="flex h-4 gap-1.5 text-[0.83rem] leading-none whitespace-nowrap figures">
+            {s.waiting.length === 0 ? <span className="text-ink-2">looking …</span> : null}
             {s.waiting.map((w) => (
               <span key={w.text} className={TONE[w.tone]}>
                 {w.text}
