@@ -26,6 +26,7 @@ const judged = (o: Partial<GeneratorOptions>) => {
 /** The planted faults that no finding names, and what is found of severity stop or caution beyond them. */
 const compared = (o: Partial<GeneratorOptions>) => {
   const { groups } = judged(o);
+  for (const g of groups) expect([g.key, g.expected !== '' && g.received !== '' && g.mend !== '']).toEqual([g.key, true]);
   const explained = new Set<unknown>();
   const missed: FaultId[] = [];
   for (const { id, expect: e } of PLANTED) {

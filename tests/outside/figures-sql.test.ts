@@ -64,7 +64,12 @@ beforeAll(async () => {
       properties: { ...(r.hall === undefined ? {} : { hall: r.hall }), ...(r.weight === undefined ? {} : { weight: r.weight }) },
     }),
   );
-  context = { table, personOfMessage: Int32Array.from(rows, (r) => r.person), settings: { timeZone: ZONE, weekStartsOn: 1 }, now: NOW };
+  context = {
+    table,
+    personOfMessage: Int32Array.from(rows, (r) => r.person),
+    settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30 },
+    now: NOW,
+  };
 }, 60_000);
 afterAll(() => client.end());
 

@@ -5,7 +5,7 @@ import type { Plan } from '../plan/plan';
 import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { groupRows } from '../table/sessions';
-import type { CheckWords } from './check';
+import type { CheckWords, Parameters, Values } from './check';
 
 export interface ManyContext {
   readonly plan: Plan;
@@ -41,10 +41,14 @@ export interface ManyFound<Params> {
   readonly severity?: Severity;
 }
 
-export interface ManyCheck<Code extends string = string, Params = never> extends CheckWords<Code, Params> {
+export interface ManyCheck<Code extends string = string, Params = never, P extends Parameters = Parameters> extends CheckWords<
+  Code,
+  Params
+> {
   readonly on: 'many';
-  /** Shape: one entry for each cause, in the order of first sight. */
-  find(c: ManyContext): readonly ManyFound<Params>[];
+  readonly parameters?: P;
+  /** Shape: one entry for each cause, in the order of first sight. The second argument has the values of the check's own parameters. */
+  find(c: ManyContext, values: Values<P>): readonly ManyFound<Params>[];
 }
 
 /** The rows of an event by person, those of each by time: of person p they are `order[start[p] .. start[p+1])`. Messages that came after
@@ -56,7 +60,9 @@ export const rowsByPerson = (
 ): { readonly order: Int32Array; readonly start: Int32Array } =>
   groupRows(table.rowsOf(eventName), (row) => personOfMessage[row] ?? -1, persons, table.time.raw);
 
-export const defineManyCheck = <const Code extends string, Params>(c: ManyCheck<Code, Params>): ManyCheck<Code, Params> => c;
+export const defineManyCheck = <const Code extends string, Params, const P extends Parameters>(
+  c: ManyCheck<Code, Params, P>,
+): ManyCheck<Code, Params, P> => c;
 
 const DAY_MS = 86_400_000;
 

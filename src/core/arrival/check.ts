@@ -1,5 +1,5 @@
 /** The face of a check on arriving messages. One check a file in checks/ (on one message) and batch/ (over many). */
-import type { Severity } from '../findings/severity';
+import type { RuleSetting, Severity } from '../findings/severity';
 import type { Property } from '../plan/plan';
 
 export interface CheckWords<Code extends string, Params> {
@@ -11,7 +11,37 @@ export interface CheckWords<Code extends string, Params> {
   message(params: Params): string;
   cause(params: Params): string;
   mend(params: Params): string;
+  /** Whose work the mend is: that of the source's owner, or of whoever keeps the plan. */
+  mender(params: Params): Mender;
+  /** What was to be expected, and what came instead, in a few words each, to be read side by side. */
+  expected(params: Params): string;
+  received(params: Params): string;
+  /** Numbers that a workspace can set, by a name of one word. */
+  readonly parameters?: Parameters;
 }
+
+export type Mender = 'source' | 'plan';
+
+export interface Parameter {
+  readonly title: string;
+  /** As it stands behind the number; empty for none. */
+  readonly unit: string;
+  /** What it is unless the workspace says otherwise. */
+  readonly value: number;
+  readonly least: number;
+  readonly most: number;
+}
+export type Parameters = Readonly<Record<string, Parameter>>;
+export type Values<P extends Parameters> = { readonly [K in keyof P]: number };
+
+/** The parameters as they hold: the workspace's own where it set one within the bounds, else those of the check. */
+export const valuesOf = <P extends Parameters>(parameters: P | undefined, set: RuleSetting | undefined): Values<P> =>
+  Object.fromEntries(
+    Object.entries(parameters ?? {}).map(([name, { value, least, most }]) => {
+      const own = set?.parameters?.[name];
+      return [name, own !== undefined && own >= least && own <= most ? own : value];
+    }),
+  ) as Values<P>;
 
 /** A check on one value of a planned property, compiled from its definition. */
 export interface ValueCheck<Code extends string = string, Params = never> extends CheckWords<Code, Params> {

@@ -4,6 +4,7 @@ import { settingsOf } from '../plan/plan';
 import { cubeOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { manyChecks } from './batch/index';
+import { valuesOf, type Mender } from './check';
 import { countDay, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { findingSentence, wordsFor } from './words';
@@ -34,6 +35,9 @@ export interface FindingGroup {
   readonly sentence: string;
   readonly cause: string;
   readonly mend: string;
+  readonly mender: Mender;
+  readonly expected: string;
+  readonly received: string;
   readonly eventName: string;
   /** Names of all events whose figures it distorts: those that carried it, and a planned name that lost messages to a twin. */
   readonly touches: readonly string[];
@@ -104,6 +108,9 @@ const describe = (code: string, eventName: string, params: unknown) => {
     sentence: findingSentence(code, eventName, params),
     cause: words?.cause ?? '',
     mend: words?.mend ?? '',
+    mender: words?.mender ?? ('source' as const),
+    expected: words?.expected ?? '',
+    received: words?.received ?? '',
   };
 };
 
@@ -117,7 +124,7 @@ export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
     const set = rules[check.id];
     if (set?.off) continue;
     yield;
-    for (const f of check.find(c)) {
+    for (const f of check.find(c, valuesOf(check.parameters, set))) {
       const key = JSON.stringify([check.id, f.eventName, f.field, f.sourceId]);
       const known = joined.get(key);
       joined.set(key, {

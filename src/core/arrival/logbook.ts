@@ -1,9 +1,8 @@
 /** All that is known of one person, in order of time. */
 import type { Persons } from '../identity/persons';
-import { findEvent, settingsOf, type Plan } from '../plan/plan';
+import { findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { convert, minorDigits, UNITS } from '../plan/unit';
 import type { IdentifierNode, MessageKind, MessageTable, Scalar } from '../table/message-table';
-import { SESSION_GAP_MS } from '../table/sessions';
 
 export interface LogbookEntry {
   readonly seq: number;
@@ -104,7 +103,7 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
   return [...sums.values()];
 };
 
-/** The logbook of a person; `undefined` without a message. Sessions are per source: 30 minutes without a message end one.
+/** The logbook of a person; `undefined` without a message. Sessions are per source: the workspace's minutes without a message end one.
  *  A user property has the value that the latest message up to then set; none before the first.
  */
 export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, person: number, most = MOST): Logbook | undefined => {
@@ -119,13 +118,14 @@ export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, per
   const lastOn = new Map<number, number>();
   const bySource = new Map<number, number>();
   const current = new Map<string, Scalar>();
+  const gapMs = sessionGapMs(plan);
   let sessions = 0;
   let inUseMs = 0;
   const entries = rows.map((row): LogbookEntry => {
     const at = table.time.get(row);
     const source = table.source.get(row);
     const last = lastOn.get(source);
-    const begins = last === undefined || at - last > SESSION_GAP_MS;
+    const begins = last === undefined || at - last > gapMs;
     if (begins) sessions++;
     else inUseMs += at - last;
     lastOn.set(source, at);

@@ -31,7 +31,6 @@ export interface ArrivalMatrix {
 }
 
 const HOUR_MS = 3_600_000;
-const TOO_EARLY_MS = DAY_MS;
 /** Without a message for so many whole days, after it came on most days before, an event is silent. */
 const SILENT_DAYS = 2;
 const REGULAR = 0.7;
@@ -40,7 +39,7 @@ const REGULAR = 0.7;
  *  Shape: `days` days up to now, in the workspace's zone. `watchedSince` says since when the plan in force is watched, UTC epoch ms.
  */
 export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watchedSince: number, days = 28): ArrivalMatrix => {
-  const { timeZone, weekStartsOn, escalationHours } = settingsOf(plan);
+  const { timeZone, weekStartsOn, tooEarlyHours, escalationHours } = settingsOf(plan);
   const periods = periodsBetween('day', now - (days - 1) * DAY_MS, now, timeZone, weekStartsOn);
   const source = table.source.rawFor(table.length);
   const time = table.time.raw;
@@ -59,7 +58,7 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
     seen.set(name, of);
   }
   const watched = now - watchedSince;
-  const missing: MatrixState = watched < TOO_EARLY_MS ? 'too early' : watched < escalationHours * HOUR_MS ? 'waiting' : 'never';
+  const missing: MatrixState = watched < tooEarlyHours * HOUR_MS ? 'too early' : watched < escalationHours * HOUR_MS ? 'waiting' : 'never';
   const stateOf = (counts: readonly number[]): MatrixState => {
     const whole = counts.slice(0, -1);
     const before = whole.slice(0, -SILENT_DAYS);

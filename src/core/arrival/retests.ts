@@ -22,8 +22,6 @@ export interface Retest {
 }
 
 const HOUR_MS = 3_600_000;
-/** Before this nothing can be said. Common practice; no source. */
-const TOO_EARLY_MS = 24 * HOUR_MS;
 
 /** The list: what is due first, then by the end of the wait; what has passed stays, newest first.
  *  Units: UTC epoch ms; `watchedSince` says since when the plan in force is watched. A wait for an event that came has passed only where a
@@ -36,7 +34,7 @@ export const retestsOf = (
   watchedSince: number,
   now: number,
 ): Retest[] => {
-  const { escalationHours, settlingHours } = settingsOf(plan);
+  const { tooEarlyHours, escalationHours, settlingHours } = settingsOf(plan);
   const out: Retest[] = [];
   for (const r of rows) {
     if (r.state !== 'too early' && r.state !== 'waiting' && r.state !== 'never') continue;
@@ -44,7 +42,7 @@ export const retestsOf = (
     out.push({
       key: `wait ${r.eventName}\u0000${r.sourceId}`,
       why: 'not seen yet',
-      state: now >= due ? 'due' : now - watchedSince < TOO_EARLY_MS ? 'too early' : 'waiting',
+      state: now >= due ? 'due' : now - watchedSince < tooEarlyHours * HOUR_MS ? 'too early' : 'waiting',
       eventName: r.eventName,
       sourceId: r.sourceId,
       text: 'It was planned and built, and has not come.',

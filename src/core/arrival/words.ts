@@ -1,6 +1,6 @@
 /** The words of arrival findings, by code. */
 import { manyChecks } from './batch/index';
-import type { CheckWords } from './check';
+import type { CheckWords, Mender } from './check';
 import { messageChecks, valueChecks } from './checks/index';
 
 type AnyCheck = CheckWords<string, unknown>;
@@ -13,13 +13,32 @@ export interface FindingWords {
   readonly message: string;
   readonly cause: string;
   readonly mend: string;
+  readonly mender: Mender;
+  readonly expected: string;
+  readonly received: string;
 }
 
 /** Title, sentence, cause and mend of a finding; `undefined` for a code that no check has. */
 export const wordsFor = (code: string, params: unknown): FindingWords | undefined => {
   const c = byId.get(code);
-  return c && { title: c.title, why: c.why, message: c.message(params), cause: c.cause(params), mend: c.mend(params) };
+  return (
+    c && {
+      title: c.title,
+      why: c.why,
+      message: c.message(params),
+      cause: c.cause(params),
+      mend: c.mend(params),
+      mender: c.mender(params),
+      expected: c.expected(params),
+      received: c.received(params),
+    }
+  );
 };
+
+/** All checks of what arrives, in the order of the registries: on a message, then over many. */
+export const allChecks: readonly AnyCheck[] = [...byId.values()];
+
+export const checkOf = (code: string): AnyCheck | undefined => byId.get(code);
 
 /** The title of a check; its code where there is none of it. */
 export const checkTitle = (code: string): string => byId.get(code)?.title ?? code;

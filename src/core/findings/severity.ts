@@ -8,6 +8,8 @@ export interface RuleSetting {
   readonly off?: boolean;
   /** Entities for which the rule is waived, each with the reason. */
   readonly exceptions?: readonly RuleException[];
+  /** Numbers of a check of what arrives that are other than its own, by name. */
+  readonly parameters?: { readonly [name: string]: number };
 }
 
 export interface RuleException {

@@ -1,5 +1,6 @@
 /** The text of a ticket for a finding: what an engineer needs to mend it, and how it is known to be mended. */
 import type { FindingGroup } from '../arrival/finding-group';
+import { whoMends } from '../arrival/who-mends';
 import { findEvent, type Plan } from '../plan/plan';
 
 const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
@@ -19,9 +20,11 @@ export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unk
     `- **Where:** ${source?.name ?? g.sourceId}${releases.length > 0 ? `, release ${releases.map((r) => `\`${r}\``).join(', ')}` : ''}`,
     ...(Number.isFinite(g.firstAt) ? [`- **Since:** ${day(g.firstAt)}, last on ${day(g.lastAt)}`] : []),
     ...(g.count > 0 ? [`- **How many:** ${g.count} of ${g.of} messages${share}`] : []),
+    `- **Expected:** ${g.expected}`,
+    `- **Received:** ${g.received}`,
     `- **Cause:** ${g.cause}`,
     `- **Mend:** ${g.mend}`,
-    `- **Who:** ${source?.owner || 'the owner of the source'}`,
+    `- **Who:** ${whoMends(plan, g)}`,
     ...(event && event.trigger !== '' ? [`- **The plan says:** ${event.trigger}`] : []),
     ...(questions.length > 0 ? ['- **Distorts:**', ...questions.map((q) => `  - ${q}`)] : []),
     '',

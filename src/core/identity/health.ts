@@ -163,7 +163,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     byReason.get(reason)!.push(i);
   });
 
-  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents);
+  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents, settings.sessionGapMinutes * 60_000);
 
   // Identifiers that are everywhere, and shapes.
   const perKind = new Map<string, number>();

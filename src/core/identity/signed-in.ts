@@ -17,7 +17,6 @@ export interface SignedIn {
 }
 
 const EXAMPLES = 5;
-const SESSION_GAP_MS = 30 * 60_000;
 
 /** The rows of each client device or anonymous ID, in order of time: by the first kind that is no user ID. */
 function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: ReadonlySet<number>): Iterable<number[]> {
@@ -38,13 +37,14 @@ function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: 
 }
 
 /** Goes over the messages of each client device that is not shared.
- *  Shape: a stretch is signed in from a message with a user ID until its sign-out, or until the device is quiet for 30 minutes.
+ *  Shape: a stretch is signed in from a message with a user ID until its sign-out, or until the device is quiet for `gapMs`.
  */
 export const signedInStretches = (
   table: MessageTable,
   isServer: readonly boolean[],
   shared: ReadonlySet<number>,
   signOutEvents: readonly string[],
+  gapMs: number,
 ): SignedIn => {
   const user = table.ids.get('user');
   // Stretches that are signed in, device by device.
@@ -63,7 +63,7 @@ export const signedInStretches = (
       for (const row of rows) {
         const at = table.time.get(row);
         const has = user.get(row) >= 0;
-        if (at - last > SESSION_GAP_MS) {
+        if (at - last > gapMs) {
           signedIn = false;
           closePage();
           page = undefined;

@@ -7,8 +7,12 @@ export const DEFAULT_SETTINGS: Settings = {
   timeZone: 'Europe/London',
   weekStartsOn: 1,
   currency: 'EUR',
+  // Common practice; no source.
+  tooEarlyHours: 24,
   settlingHours: 48,
   escalationHours: 72,
+  sessionGapMinutes: 30,
+  provenance: {},
   // Common practice of the places where such data goes; no source.
   limits: { events: 500, userProperties: 25, conversions: 30 },
   naming: {

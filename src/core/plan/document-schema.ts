@@ -90,6 +90,7 @@ const formula = z.discriminatedUnion('type', [
   z.object({ type: z.literal('rate of a value'), event: step, condition, of: z.enum(['messages', 'persons']), overDays, ...narrowed }),
 ]);
 const eventProperty = z.object({ propertyId: id, required: z.boolean(), allowed: z.array(text).max(10_000).optional() });
+const hours = z.number().min(0).max(8784);
 const limit = z.number().int().min(1).max(1_000_000);
 const share = z.number().min(0).max(1);
 const severity = z.enum(['stop', 'caution', 'note']);
@@ -112,8 +113,19 @@ const bodies = {
     timeZone,
     weekStartsOn: z.number().int().min(1).max(7),
     currency: z.string().regex(/^[A-Z]{3}$/, { error: 'A currency is three capital letters, as in ISO 4217.' }),
-    settlingHours: z.number().min(0),
-    escalationHours: z.number().min(0),
+    tooEarlyHours: hours.default(DEFAULT_SETTINGS.tooEarlyHours),
+    settlingHours: hours,
+    escalationHours: hours,
+    sessionGapMinutes: z.number().min(1).max(1440).default(DEFAULT_SETTINGS.sessionGapMinutes),
+    provenance: z
+      .record(
+        z.string().min(1).max(100),
+        z.object({
+          source: z.string().max(500),
+          asOf: z.string().regex(/^(\d{4}-\d{2}-\d{2})?$/, { error: 'A day is written as 2026-03-01.' }),
+        }),
+      )
+      .default({}),
     limits: z.object({ events: limit, userProperties: limit, conversions: limit }),
     naming: z.object({
       eventCase: z.enum(CASE_STYLES),
@@ -175,6 +187,7 @@ const bodies = {
           .array(z.object({ kind: name, id, reason: text }))
           .max(10_000)
           .optional(),
+        parameters: z.record(z.string().min(1).max(40), z.number()).optional(),
       }),
     ),
   }),

@@ -196,7 +196,11 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
         ? ['breaking', 'Persons are counted otherwise, over all history.']
         : field === 'timeZone' || field === 'weekStartsOn'
           ? ['breaking', 'Days and weeks begin at another moment.']
-          : WORDS_ONLY;
+          : field === 'sessionGapMinutes'
+            ? ['breaking', 'Sessions end at another moment, so their number is another.']
+            : field === 'rules'
+              ? ['additive', 'What is found, or how grave it is, changes; no message does.']
+              : WORDS_ONLY;
   }
 };
 

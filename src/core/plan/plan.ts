@@ -245,14 +245,26 @@ export interface IdentityCase {
   readonly persons: number;
 }
 
+/** Who says so, and as of which day (ISO 8601 date; empty for none). */
+export interface Provenance {
+  readonly source: string;
+  readonly asOf: string;
+}
+
 export interface Settings {
   readonly name: string;
   readonly timeZone: string;
   /** 1 = Monday … 7 = Sunday, as in ISO 8601. */
   readonly weekStartsOn: number;
   readonly currency: string;
+  /** A wait says nothing before the first, is waiting up to the last, and a fault after it; what was mended settles within the second. */
+  readonly tooEarlyHours: number;
   readonly settlingHours: number;
   readonly escalationHours: number;
+  /** So long without an event of the same person on the same source ends a session. */
+  readonly sessionGapMinutes: number;
+  /** Where a number of the workspace comes from, by the setting's name. */
+  readonly provenance: { readonly [setting: string]: Provenance };
   readonly limits: Limits;
   readonly naming: NamingRules;
   readonly identity: IdentityRules;
@@ -293,6 +305,9 @@ export const settingsOf = (plan: Plan): Settings => {
   if (!settings) throw new Error('plan without settings');
   return settings;
 };
+
+/** Units: ms. */
+export const sessionGapMs = (plan: Plan): number => settingsOf(plan).sessionGapMinutes * 60_000;
 
 export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] => Object.entries(plan[kind]) as [Id, BodyOf[K]][];
 

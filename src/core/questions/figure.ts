@@ -144,7 +144,7 @@ export interface FigureContext {
   readonly table: MessageTable;
   /** Row → person, −1 for none. */
   readonly personOfMessage: Int32Array;
-  readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn'>;
+  readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn' | 'sessionGapMinutes'>;
   /** UTC epoch ms. */
   readonly now: number;
   /** Upper bounds of the buckets that a user property is grouped by, by its name. */

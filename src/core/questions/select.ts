@@ -2,13 +2,14 @@
 import { Bitset } from '../table/bitset';
 import { lowerBound, makeEventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
-import { groupRows, SESSION_GAP_MS, sessionsOf, type Sessions } from '../table/sessions';
+import { groupRows, sessionsOf, type Sessions } from '../table/sessions';
 import type { FigureContext } from './figure';
 import type { Step } from './formula';
 
 interface Derived {
   persons?: number;
-  sessions?: Sessions;
+  /** By the gap that ends one, in minutes. */
+  readonly sessions: Map<number, Sessions>;
   readonly userValues: Map<string, UserValues>;
   readonly views: Map<string, EventView>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
@@ -21,7 +22,14 @@ const derived = new WeakMap<Int32Array, Derived>();
 const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
   if (!d) {
-    d = { userValues: new Map(), views: new Map(), byPerson: new WeakMap(), values: new WeakMap(), stretches: new WeakMap() };
+    d = {
+      sessions: new Map(),
+      userValues: new Map(),
+      views: new Map(),
+      byPerson: new WeakMap(),
+      values: new WeakMap(),
+      stretches: new WeakMap(),
+    };
     derived.set(persons, d);
   }
   return d;
@@ -38,8 +46,13 @@ export const personCount = ({ personOfMessage }: Pick<FigureContext, 'personOfMe
   return d.persons;
 };
 
-export const sessionsIn = (c: FigureContext): Sessions =>
-  (derivedOf(c.personOfMessage).sessions ??= sessionsOf(c.table, c.personOfMessage, personCount(c), SESSION_GAP_MS));
+export const sessionsIn = (c: FigureContext): Sessions => {
+  const { sessions } = derivedOf(c.personOfMessage);
+  const { sessionGapMinutes } = c.settings;
+  let found = sessions.get(sessionGapMinutes);
+  if (!found) sessions.set(sessionGapMinutes, (found = sessionsOf(c.table, c.personOfMessage, personCount(c), sessionGapMinutes * 60_000)));
+  return found;
+};
 
 /** A user property as it was at each message: the value that the person's last message up to then set.
  *  Messages before it was first set have none; it is never applied backwards.

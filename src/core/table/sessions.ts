@@ -1,9 +1,6 @@
 /** Sessions and groups of rows by a key. */
 import type { MessageTable } from './message-table';
 
-/** Common practice; no source. */
-export const SESSION_GAP_MS = 30 * 60_000;
-
 /** Rows laid out by key, keys ascending, each key's rows by time, then in order of arrival.
  *  Shape: `order[start[k] .. start[k+1])` are the rows of key k. Rows with a negative key are left out.
  */

@@ -4,6 +4,7 @@ import { Copy, X } from 'lucide-react';
 import { toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
+import { whoMends } from '../../core/arrival/who-mends';
 import { findingTicket } from '../../core/formats/finding-ticket';
 import { findEvent, settingsOf } from '../../core/plan/plan';
 import { questionsServedBy } from '../../core/questions/coverage';
@@ -47,6 +48,9 @@ const Onwards = ({ group, questions }: { group: TriagedFinding; questions: reado
           Open the event in the plan
         </Button>
       ) : null}
+      <Button look="quiet" className="text-sm" onClick={() => go('plan', `arrival-checks:${group.code}`)}>
+        Set this check
+      </Button>
     </p>
   );
 };
@@ -119,7 +123,15 @@ export const FindingBench = ({
         <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
       </p>
       {group.trend?.some((n) => n > 0) ? <Trend counts={group.trend} /> : null}
-      <dl className="mt-2 grid grid-cols-[70px_1fr] gap-y-1">
+      <dl className="mt-2 grid grid-cols-[78px_1fr] gap-y-1">
+        <dt className="font-bold">Expected</dt>
+        <dd>
+          <Rich text={group.expected} />
+        </dd>
+        <dt className="font-bold">Received</dt>
+        <dd>
+          <Rich text={group.received} />
+        </dd>
         <dt className="font-bold">Cause</dt>
         <dd>{group.cause}</dd>
         <dt className="font-bold">Mend</dt>
@@ -127,7 +139,7 @@ export const FindingBench = ({
           <Rich text={group.mend} />
         </dd>
         <dt className="font-bold">Who</dt>
-        <dd>{source?.owner || 'the owner of the source'}</dd>
+        <dd>{whoMends(plan, group)}</dd>
         {questions.length > 0 ? (
           <>
             <dt className="font-bold">Touches</dt>

@@ -2,6 +2,7 @@
 import { applyEdits, type Edit } from '../../core/plan/edit';
 import type { Field, Writing, Written } from '../../core/plan/fields/field';
 import { namingEditor } from '../../core/plan/fields/naming-rules';
+import { workspaceEditor } from '../../core/plan/fields/workspace';
 import type { Sheet } from '../../core/plan/fields/index';
 import type { Id, Plan } from '../../core/plan/plan';
 import { carriersOf } from '../../core/plan/plan-index';
@@ -103,6 +104,9 @@ export const shownFields = (sheet: Sheet, view: View): readonly Field[] => {
   return shown;
 };
 
+/** Where each row's value has an editor of its own. */
+const ROW_EDITORS: Readonly<Record<string, typeof namingEditor>> = { naming: namingEditor, workspace: workspaceEditor };
+
 /** The ledger's columns for fields of a plan. */
 export const columnsOf = (plan: Plan, sheet: Sheet, fields: readonly Field[]): Column[] =>
   fields.map((f): Column => {
@@ -114,7 +118,10 @@ export const columnsOf = (plan: Plan, sheet: Sheet, fields: readonly Field[]): C
       ...(f.wire ? { wire: true } : {}),
       editable: f.write !== undefined,
       read: (id) => f.read(plan, id),
-      editorOf: (id) => (sheet.id === 'naming' ? namingEditor(id) : { editor: f.editor, options: (options ??= f.options?.(plan) ?? []) }),
+      editorOf: (id) => {
+        const own = f.key === 'value' ? ROW_EDITORS[sheet.id] : undefined;
+        return own ? own(id) : { editor: f.editor, options: (options ??= f.options?.(plan) ?? []) };
+      },
     };
   });
 

@@ -2,10 +2,13 @@
 import { describe, expect, test } from 'vitest';
 import { manyChecks } from '../../../src/core/arrival/batch/index';
 import type { ManyCheck, ManyFound } from '../../../src/core/arrival/check-many';
+import { tooOld } from '../../../src/core/arrival/batch/too-old';
+import type { RuleSettings } from '../../../src/core/findings/severity';
+import { valuesOf } from '../../../src/core/arrival/check';
 import { manyGroups } from '../../../src/core/arrival/finding-group';
-import { findingSentence } from '../../../src/core/arrival/words';
+import { allChecks, findingSentence, wordsFor } from '../../../src/core/arrival/words';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import type { Plan } from '../../../src/core/plan/plan';
+import { settingsOf, type Plan } from '../../../src/core/plan/plan';
 import type { MessageTable } from '../../../src/core/table/message-table';
 import { seeded } from '../../../src/demo/random';
 import { create, deepFreeze, event, planWith, property } from '../../plans';
@@ -45,7 +48,8 @@ const run = (code: string, rows: readonly Row[], nowMinutes: number, of: Plan = 
   const check = manyChecks.find((c) => c.id === code) as ManyCheck<string, unknown> | undefined;
   if (!check) throw new Error(`no check ${code}`);
   const { personOfMessage, count: persons } = resolvePersons(table, RULES);
-  return check.find({ plan: of, table, personOfMessage, persons, now: nowMinutes * MINUTE_MS, watchedSince: watchedSince * MINUTE_MS });
+  const c = { plan: of, table, personOfMessage, persons, now: nowMinutes * MINUTE_MS, watchedSince: watchedSince * MINUTE_MS };
+  return check.find(c, valuesOf(check.parameters, settingsOf(of).rules[code]));
 };
 const says = (code: string, found: readonly ManyFound<unknown>[]): string[] =>
   found.map((f) => findingSentence(code, f.eventName, f.params));
@@ -63,6 +67,33 @@ describe('never seen', () => {
     expect(found.map((f) => f.severity)).toEqual([undefined, undefined]);
     expect(says('never-seen', found)[0]).toBe('`Opened` was never sent in the 5 days since it was planned.');
     expect(run('never-seen', [], 5 * DAY)).toEqual([]);
+  });
+});
+
+describe('no user ID', () => {
+  const kiosk: Plan = {
+    ...plan,
+    source: { s: { ...plan.source['s']!, idKinds: { beforeSignIn: ['device'], afterSignIn: ['device', 'user'] } } },
+  };
+  const rows: Row[] = Array.from({ length: 120 }, (_, i) => ({ at: i, ids: { device: `d-${i}` } }));
+  test('too early, waiting, a fault: by the workspace’s own hours; the counting basis is looked at first', () => {
+    expect(run('no-user-id', rows, 0.9 * DAY, kiosk)).toEqual([]);
+    expect(run('no-user-id', rows, 2 * DAY, kiosk)).toMatchObject([{ severity: 'note', params: { state: 'waiting' } }]);
+    const [found] = run('no-user-id', rows, 4 * DAY, kiosk);
+    expect(found).toMatchObject({ sourceId: 's', count: 120, of: 120, params: { state: 'fault' } });
+    expect(wordsFor('no-user-id', found!.params)!.mend).toMatch(/^First look whether figures count devices only/);
+    const patient = { ...kiosk, settings: { settings: { ...kiosk.settings['settings']!, tooEarlyHours: 100, escalationHours: 200 } } };
+    expect(run('no-user-id', rows, 4 * DAY, patient)).toEqual([]);
+  });
+  test('one that came, a source that cannot carry it, or too few messages are no finding', () => {
+    expect(run('no-user-id', [...rows, { at: 130, ids: user(1) }], 4 * DAY, kiosk)).toEqual([]);
+    expect(
+      run('no-user-id', rows, 4 * DAY, {
+        ...kiosk,
+        source: { s: { ...kiosk.source['s']!, idKinds: { beforeSignIn: ['device'], afterSignIn: ['device'] } } },
+      }),
+    ).toEqual([]);
+    expect(run('no-user-id', rows.slice(0, 90), 4 * DAY, kiosk)).toEqual([]);
   });
 });
 
@@ -246,6 +277,40 @@ test('what a check finds in two releases of a source is one cause; a check that 
   expect(groupsOf(plan)).toMatchObject([{ code: 'clock-ahead', releases: ['1', '2'], count: 40, samples: expect.any(Array) as number[] }]);
   const settings = { ...plan.settings['settings']!, rules: { 'clock-ahead': { off: true } } };
   expect(groupsOf({ ...plan, settings: { settings } })).toEqual([]);
+});
+
+describe('numbers of a check are the workspace’s where it set them', () => {
+  const withRules = (rules: RuleSettings): Plan => ({ ...plan, settings: { settings: { ...plan.settings['settings']!, rules } } });
+  const pairs = (apart: number): Row[] =>
+    Array.from({ length: 20 }, (_, i) => i * 10).flatMap((at, i) => [
+      { at, ids: user(i) },
+      { at: at + apart, ids: user(i) },
+    ]);
+  test('two messages half a minute apart are one thing only where the workspace says so', () => {
+    expect(run('double-fire', pairs(0.5), DAY)).toEqual([]);
+    const patient = withRules({ 'double-fire': { parameters: { within: 60 } } });
+    expect(run('double-fire', pairs(0.5), DAY, patient)).toMatchObject([{ count: 20, params: { withinMs: 60_000 } }]);
+    expect(run('double-fire', pairs(0.5), DAY, withRules({ 'double-fire': { parameters: { within: 60, least: 30 } } }))).toEqual([]);
+  });
+  test('a table that was asked with one limit answers rightly for another', () => {
+    const late: Row[] = Array.from({ length: 10 }, (_, i) => ({ at: i, receivedAt: (i + 40 * DAY) * MINUTE_MS, ids: user(i) }));
+    expect(run('too-old', late, 41 * DAY)).toEqual([]);
+    expect(run('too-old', late, 41 * DAY, withRules({ 'too-old': { parameters: { limit: 30 } } }))).toMatchObject([{ count: 10 }]);
+    const table = tableOf(late);
+    const { personOfMessage, count: persons } = resolvePersons(table, RULES);
+    const c = { table, personOfMessage, persons, now: 41 * DAY * MINUTE_MS, watchedSince: 0, plan };
+    expect([90, 30, 50, 39].map((limit) => tooOld.find(c, { limit, least: 3 }).length)).toEqual([0, 1, 0, 1]);
+  });
+  test('what is out of bounds is as if it were not set', () => {
+    expect(valuesOf(tooOld.parameters, { parameters: { limit: -1, least: 5, other: 2 } })).toEqual({ limit: 90, least: 5 });
+  });
+  test('each number lies within its own bounds, and has a name of one word', () => {
+    for (const c of allChecks)
+      for (const [name, p] of Object.entries(c.parameters ?? {})) {
+        expect([c.id, name, p.value >= p.least && p.value <= p.most]).toEqual([c.id, name, true]);
+        expect(name).toMatch(/^[a-z]+$/);
+      }
+  });
 });
 
 describe('parity', () => {

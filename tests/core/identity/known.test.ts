@@ -76,7 +76,12 @@ test('the control finds what is left of X after leaving X out: messages of nobod
   const controls = (twin: string) => {
     const table = tableOf(rows(twin));
     const { personOfMessage } = resolvePersons(table, RULES);
-    return answerOf(formula, { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1 }, now: 3_600_000 }).controls;
+    return answerOf(formula, {
+      table,
+      personOfMessage,
+      settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30 },
+      now: 3_600_000,
+    }).controls;
   };
   expect(controls('Guide Read')).toEqual([{ eventName: 'Loan Started', who: 'persons', left: 1, alike: [] }]);
   expect(controls('loan_started')[0]!.alike).toEqual([{ name: 'loan_started', messages: 1 }]);

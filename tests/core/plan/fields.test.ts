@@ -64,6 +64,21 @@ describe('refusals say what is wrong', () => {
     ['userProperty', 'registered', 'u', 'no', 'A registered user property stays registered: retire it instead.'],
     ['userProperty', 'registered', 't', 'yes', 'It is marked temporary, and a temporary one is never registered.'],
     ['naming', 'value', 'synonyms', 'borrow', '“borrow” is not understood; write borrow = rent, lease'],
+    ['workspace', 'value', 'timeZone', 'Atlantis', '“Atlantis” is not a time zone; write one such as Europe/London.'],
+    ['workspace', 'value', 'tooEarlyHours', 'soon', '“soon” is not a number of hours from 0 to 8,784.'],
+    ['workspace', 'value', 'currency', 'euro', '“euro” is not a currency; write three letters such as EUR.'],
+    ['workspace', 'asOf', 'tooEarlyHours', '2026-02-30', '“2026-02-30” is not a day; write one such as 2026-03-01.'],
+    ['workspace', 'asOf', 'tooEarlyHours', '2026-13-45', '“2026-13-45” is not a day; write one such as 2026-03-01.'],
+    [
+      'arrival-checks',
+      'parameters',
+      'double-fire',
+      'soon 2',
+      '“soon 2” is not understood; write a number behind within, least, share, with ; between them.',
+    ],
+    ['arrival-checks', 'parameters', 'double-fire', 'within 0', '“within 0”: within is a number from 0.01 to 3,600 s.'],
+    ['arrival-checks', 'parameters', 'double-fire', 'within 2 h', '“within 2 h”: within is in s.'],
+    ['arrival-checks', 'parameters', 'unknown-event', 'least 3', 'This check has nothing to set.'],
   ])('%s %s', (sheet, key, id, text, says) => expect(write(plan, sheet, key, id, text)).toBe(says));
   test('seen is set by what arrives: it is kept where it stands, and refused where it does not', () => {
     expect(write(plan, 'event', 'sources', 'e', 'Web (optional)')).toMatchObject({
@@ -72,6 +87,43 @@ describe('refusals say what is wrong', () => {
     const fresh = planWith([create('source', 'w', { name: 'Web' }), event('e', { name: 'X' })]);
     expect(write(fresh, 'event', 'sources', 'e', 'Web (seen)')).toContain('set by what arrives');
   });
+});
+
+test('settings of the workspace, and who says so; numbers of a check: only what differs from the check’s own is kept', () => {
+  let plan = planWith([]);
+  const put = (sheet: string, key: string, id: string, text: string): void => {
+    const next = write(plan, sheet, key, id, text);
+    if (typeof next === 'string') throw new Error(next);
+    plan = next;
+  };
+  const settings = () => plan.settings['settings']!;
+  put('workspace', 'value', 'weekStartsOn', 'sunday');
+  put('workspace', 'value', 'currency', 'jpy');
+  put('workspace', 'value', 'escalationHours', '96');
+  put('workspace', 'source', 'escalationHours', 'Handbook of the warehouse');
+  put('workspace', 'asOf', 'escalationHours', '2026-03-01');
+  expect(settings()).toMatchObject({
+    weekStartsOn: 7,
+    currency: 'JPY',
+    escalationHours: 96,
+    provenance: { escalationHours: { source: 'Handbook of the warehouse', asOf: '2026-03-01' } },
+  });
+  expect(fieldOf('workspace', 'source').read(plan, 'settlingHours')).toBe('common practice');
+  put('workspace', 'source', 'escalationHours', 'common practice');
+  put('workspace', 'asOf', 'escalationHours', '');
+  expect(settings().provenance).toEqual({});
+  put('arrival-checks', 'parameters', 'double-fire', 'within = 3 s; least 3 messages');
+  expect(settings().rules['double-fire']).toEqual({ parameters: { within: 3 } });
+  expect(fieldOf('arrival-checks', 'parameters').read(plan, 'double-fire')).toBe('within 3 s; least 3 messages; share 0.2 %');
+  put('arrival-checks', 'severity', 'double-fire', 'note');
+  put('arrival-checks', 'parameters', 'double-fire', '');
+  expect(settings().rules['double-fire']).toEqual({ severity: 'note' });
+});
+
+test('no check of the plan has the id of a check of what arrives, since both are set in one place', () => {
+  const ids = (sheet: string) => SHEETS.find((s) => s.id === sheet)!.rows(planWith([]));
+  const both = [...ids('rules'), ...ids('arrival-checks')];
+  expect(new Set(both).size).toBe(both.length);
 });
 
 test('a registered user property keeps its name: a rename is a new one beside it, and the old one is retired', () => {

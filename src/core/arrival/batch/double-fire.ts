@@ -7,22 +7,25 @@ export interface DoubleFire {
   readonly withinMs: number;
 }
 
-/** Two of the same within this time are one thing that a person did. */
-const WITHIN_MS = 1000;
-/** A double now and then is a person who is quick. */
-const LEAST = 3;
-const LEAST_SHARE = 0.002;
-
 export const doubleFire = defineManyCheck({
   id: 'double-fire',
   on: 'many',
   title: 'Double fire',
   why: 'Every total and every average per person is too high, and nothing in a single message shows it.',
   severity: 'stop',
+  parameters: {
+    within: { title: 'Two of the same within this time are one thing that a person did', unit: 's', value: 1, least: 0.01, most: 3600 },
+    least: { title: 'So few are a person who is quick', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    share: { title: 'So small a share of all is a person who is quick', unit: '%', value: 0.2, least: 0, most: 100 },
+  },
+  mender: () => 'source',
+  expected: () => 'one message for what was done once',
+  received: (p: DoubleFire) => `two within ${p.withinMs / 1000} s`,
   message: (p: DoubleFire) => `came twice for the same person with the same properties within ${p.withinMs / 1000} s`,
   cause: () => 'A handler is bound twice, or two libraries listen for the same thing.',
   mend: (p: DoubleFire) => `Bind the handler of \`${p.eventName}\` once; until then, count one of each pair.`,
-  find(c) {
+  find(c, { within, least, share }) {
+    const withinMs = within * 1000;
     const { plan, table, persons } = c;
     const out: ManyFound<DoubleFire>[] = [];
     for (const [, event] of entries(plan, 'event')) {
@@ -33,13 +36,13 @@ export const doubleFire = defineManyCheck({
       for (let p = 0; p < persons; p++)
         for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
           const [before, row] = [order[i - 1]!, order[i]!];
-          if (time[row]! - time[before]! > WITHIN_MS || table.source.get(row) !== table.source.get(before)) continue;
+          if (time[row]! - time[before]! > withinMs || table.source.get(row) !== table.source.get(before)) continue;
           if (sameValues(table, before, row)) causes.of(row).add(row);
         }
       for (const row of rows) if (causes.bySource.has(table.source.get(row))) causes.of(row).of++;
       for (const found of causes.found())
-        if (found.count >= LEAST && found.count >= found.of * LEAST_SHARE)
-          out.push({ params: { eventName: event.name, withinMs: WITHIN_MS }, eventName: event.name, field: '', ...found });
+        if (found.count >= least && found.count >= (found.of * share) / 100)
+          out.push({ params: { eventName: event.name, withinMs }, eventName: event.name, field: '', ...found });
     }
     return out;
   },

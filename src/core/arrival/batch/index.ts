@@ -4,6 +4,7 @@ import { doubleFire } from './double-fire';
 import { lateArrival } from './late-arrival';
 import { milestones } from './milestones';
 import { neverSeen } from './never-seen';
+import { noUserId } from './no-user-id';
 import { outOfScope } from './out-of-scope';
 import { parity } from './parity';
 import { repeated } from './repeated';
@@ -17,6 +18,7 @@ import { volumeChange } from './volume-change';
 
 export const manyChecks = [
   neverSeen,
+  noUserId,
   silence,
   volumeChange,
   doubleFire,

@@ -1,5 +1,4 @@
-import { entries } from '../../plan/plan';
-import { SESSION_GAP_MS } from '../../table/sessions';
+import { entries, sessionGapMs } from '../../plan/plan';
 import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface MilestoneFault {
@@ -8,15 +7,19 @@ export interface MilestoneFault {
   readonly what: 'repeated' | 'out of order';
 }
 
-const LEAST = 3;
-const LEAST_SHARE = 0.01;
-
 export const milestones = defineManyCheck({
   id: 'milestones',
   on: 'many',
   title: 'Milestones not in order',
   why: 'How far people get is read off the milestones; one that comes twice counts a person twice.',
   severity: 'stop',
+  parameters: {
+    least: { title: 'So few are chance', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    share: { title: 'So small a share of all is chance', unit: '%', value: 1, least: 0, most: 100 },
+  },
+  mender: () => 'source',
+  expected: (p: MilestoneFault) => `each \`${p.property}\` once on a page, in ascending order`,
+  received: (p: MilestoneFault) => (p.what === 'repeated' ? 'one that was reached before' : 'a lower one after a higher one'),
   message: (p: MilestoneFault) =>
     p.what === 'repeated'
       ? `came again with a \`${p.property}\` that the same person had reached on that page before`
@@ -29,8 +32,9 @@ export const milestones = defineManyCheck({
   /** The milestones of one person on one page within a session, by time. A milestone that was reached before is repeated; one that is
    *  lower than a reached one, and new, is out of order.
    */
-  find(c) {
+  find(c, { least, share }) {
     const { plan, table, persons } = c;
+    const gapMs = sessionGapMs(plan);
     const out: ManyFound<MilestoneFault>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       const { series } = event;
@@ -50,7 +54,7 @@ export const milestones = defineManyCheck({
           if (r < 0 || r > 30) continue;
           const page = table.page.get(row);
           const known = onPage.get(page);
-          const state = known && time[row]! - known.last <= SESSION_GAP_MS ? known : { last: 0, reached: -1, seen: 0 };
+          const state = known && time[row]! - known.last <= gapMs ? known : { last: 0, reached: -1, seen: 0 };
           if (state.seen & (1 << r)) causes.repeated.of(row).add(row);
           else if (r < state.reached) causes['out of order'].of(row).add(row);
           onPage.set(page, { last: time[row]!, reached: Math.max(state.reached, r), seen: state.seen | (1 << r) });
@@ -59,7 +63,7 @@ export const milestones = defineManyCheck({
       for (const what of ['repeated', 'out of order'] as const) {
         for (const row of rows) if (causes[what].bySource.has(table.source.get(row))) causes[what].of(row).of++;
         for (const found of causes[what].found())
-          if (found.count >= LEAST && found.count >= found.of * LEAST_SHARE)
+          if (found.count >= least && found.count >= (found.of * share) / 100)
             out.push({ params: { eventName: event.name, property: series.property, what }, eventName: event.name, field: what, ...found });
       }
     }

@@ -9,8 +9,6 @@ export interface NeverSeen {
 }
 
 const HOUR_MS = 3_600_000;
-/** Before this nothing is said: too early. Common practice; no source. */
-const TOO_EARLY_MS = 24 * HOUR_MS;
 
 export const neverSeen = defineManyCheck({
   id: 'never-seen',
@@ -18,15 +16,18 @@ export const neverSeen = defineManyCheck({
   title: 'Planned and never seen',
   why: 'A question that waits for it stays without an answer, and nobody is told.',
   severity: 'caution',
+  mender: () => 'source',
+  expected: () => 'messages of it from this source',
+  received: (p: NeverSeen) => `none in ${roughSpan(p.watchedMs)}`,
   message: (p: NeverSeen) =>
     `was never sent in the ${roughSpan(p.watchedMs)} since it was planned${p.state === 'waiting' ? '; it may still come' : ''}`,
   cause: (p: NeverSeen) => (p.state === 'waiting' ? 'It may not have happened yet.' : 'It was not built, or is sent under another name.'),
   mend: (p: NeverSeen) => `Build \`${p.eventName}\`, or set its build state to proposed.`,
   find({ plan, table, now, watchedSince }) {
-    const { escalationHours } = settingsOf(plan);
+    const { tooEarlyHours, escalationHours } = settingsOf(plan);
     const out: ManyFound<NeverSeen>[] = [];
     const watchedMs = now - watchedSince;
-    if (watchedMs < TOO_EARLY_MS) return out;
+    if (watchedMs < tooEarlyHours * HOUR_MS) return out;
     const state = watchedMs >= escalationHours * HOUR_MS ? 'fault' : 'waiting';
     const sending = new Set(table.sources.values);
     const sources = new Map<number, Set<number>>();

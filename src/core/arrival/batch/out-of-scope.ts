@@ -14,6 +14,9 @@ export const outOfScope = defineManyCheck({
   title: 'Out-of-scope page',
   why: 'What fires on pages where it has no business counts something else.',
   severity: 'caution',
+  mender: () => 'source',
+  expected: (p: OutOfScope) => `pages under \`${p.scope}\``,
+  received: (p: OutOfScope) => `\`${p.page}\``,
   message: (p: OutOfScope) =>
     `fires outside \`${p.scope}\`: on \`${p.page}\`${p.pages > 1 ? ` and ${p.pages - 1} other page${p.pages > 2 ? 's' : ''}` : ''}`,
   cause: () => 'The handler listens on every page, or the page has moved.',

@@ -12,10 +12,8 @@ export interface Parity {
   readonly others: readonly string[];
 }
 
-/** The others would have sent it so often by their size, had they sent it as often. */
-const EXPECTED_LEAST = 10;
-/** More values than this are free text or names of single things. */
-const MOST_VALUES = 60;
+/** More values than this are never compared, whatever a workspace sets. */
+const MOST_VALUES = 1000;
 const NAMED = 3;
 
 const typeName = (v: unknown): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'true or false');
@@ -63,6 +61,13 @@ export const parity = defineManyCheck({
   title: 'Sources differ',
   why: 'A group in a figure that only one source can have compares sources, not what people do.',
   severity: 'caution',
+  parameters: {
+    expected: { title: 'Times the others would have sent it at its rate', unit: '', value: 10, least: 3, most: 100000 },
+    values: { title: 'Distinct values from which a property is taken for free text', unit: '', value: 60, least: 2, most: 1000 },
+  },
+  mender: (p: Parity) => (p.what === 'type' ? 'source' : 'plan'),
+  expected: (p: Parity) => `as the others: ${p.others.join(', ')}`,
+  received: (p: Parity) => p.own.join(', '),
   message: (p: Parity) =>
     p.what === 'type'
       ? `sends \`${p.property}\` as ${p.own.join(', ')}, where the others send ${p.others.join(', ')}`
@@ -72,11 +77,11 @@ export const parity = defineManyCheck({
     p.what === 'type'
       ? `Let all sources send \`${p.property}\` in the type of the plan.`
       : `Agree on one list of values for \`${p.property}\`.`,
-  /** Each property of a planned event that comes from several sources. Values are compared where there are at most sixty and the plan has
+  /** Each property of a planned event that comes from several sources. Values are compared where they are few and the plan has
    *  no list, since a list is judged message by message; something is a source's own where the others, at its rate, would have shown it
    *  ten times: the chance of none at all is then below e⁻¹⁰ (Poisson). Source: common practice.
    */
-  find({ plan, table }) {
+  find({ plan, table }, { expected, values: mostValues }) {
     const out: ManyFound<Parity>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       for (const { property } of propertiesOf(plan, event)) {
@@ -91,11 +96,11 @@ export const parity = defineManyCheck({
           const size = others.reduce((n, o) => n + o.of, 0);
           const alone = <K>(mine: ReadonlyMap<K, number>, theirs: (o: (typeof others)[number]) => ReadonlyMap<K, number>): K[] =>
             [...mine]
-              .filter(([k, n]) => (n / own.of) * size >= EXPECTED_LEAST && others.every((o) => !theirs(o).has(k)))
+              .filter(([k, n]) => (n / own.of) * size >= expected && others.every((o) => !theirs(o).has(k)))
               .sort((a, b) => b[1] - a[1])
               .map(([k]) => k);
           const ownTypes = alone(own.types, (o) => o.types);
-          const comparable = property.allowed.length === 0 && property.type === 'string' && all.size <= MOST_VALUES;
+          const comparable = property.allowed.length === 0 && property.type === 'string' && all.size <= mostValues;
           const ownValues = comparable && ownTypes.length === 0 ? alone(own.values, (o) => o.values) : [];
           if (ownTypes.length === 0 && ownValues.length === 0) continue;
           const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeName(values[v])) : ownValues.includes(v));

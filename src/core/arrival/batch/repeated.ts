@@ -1,5 +1,4 @@
-import { entries, type OncePer } from '../../plan/plan';
-import { SESSION_GAP_MS } from '../../table/sessions';
+import { entries, sessionGapMs, type OncePer } from '../../plan/plan';
 import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface Repeated {
@@ -7,24 +6,28 @@ export interface Repeated {
   readonly oncePer: OncePer;
 }
 
-/** Once in a while a person does it again for good reasons. */
-const LEAST = 5;
-const LEAST_SHARE = 0.05;
-
 export const repeated = defineManyCheck({
   id: 'repeated',
   on: 'many',
   title: 'Fires again and again',
   why: 'What is done once and counted on each view of a page measures views.',
   severity: 'stop',
+  parameters: {
+    least: { title: 'So few were done again for good reasons', unit: 'messages', value: 5, least: 1, most: 1000000 },
+    share: { title: 'So small a share of all was done again for good reasons', unit: '%', value: 5, least: 0, most: 100 },
+  },
+  mender: () => 'source',
+  expected: (p: Repeated) => `one a ${p.oncePer}`,
+  received: () => 'several',
   message: (p: Repeated) => `came more than once per ${p.oncePer}, where the plan says once`,
   cause: () => 'It fires whenever its page is shown, not when the thing is done.',
   mend: (p: Repeated) => `Send \`${p.eventName}\` at the moment it happens, not when its page opens.`,
-  /** A session is as everywhere: the same person on the same source, 30 minutes without a message end it. A page view is taken for the
+  /** A session is as everywhere: the same person on the same source, the workspace’s minutes without a message end it. A page view is taken for the
    *  same page within a session. By release, so that one release is not hidden by others.
    */
-  find(c) {
+  find(c, { least, share }) {
     const { plan, table, persons } = c;
+    const gapMs = sessionGapMs(plan);
     const out: ManyFound<Repeated>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       const { oncePer } = event;
@@ -46,7 +49,7 @@ export const repeated = defineManyCheck({
           const row = order[i]!;
           for (let j = i - 1; j >= start[p]!; j--) {
             const before = order[j]!;
-            if (oncePer !== 'person' && time[row]! - time[before]! > SESSION_GAP_MS) break;
+            if (oncePer !== 'person' && time[row]! - time[before]! > gapMs) break;
             if (table.source.get(row) !== table.source.get(before)) continue;
             if (oncePer === 'page view' && table.page.get(row) !== table.page.get(before)) continue;
             causesOf(row).of(row).add(row);
@@ -55,7 +58,7 @@ export const repeated = defineManyCheck({
         }
       for (const causes of byRelease.values())
         for (const found of causes.found())
-          if (found.count >= LEAST && found.count >= found.of * LEAST_SHARE)
+          if (found.count >= least && found.count >= (found.of * share) / 100)
             out.push({ params: { eventName: event.name, oncePer }, eventName: event.name, field: '', ...found });
     }
     return out;

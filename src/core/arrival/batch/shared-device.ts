@@ -9,9 +9,7 @@ export interface SharedDevice {
   readonly windowMs: number;
 }
 
-const WINDOW_MS = 24 * 3_600_000;
-/** A family may share a phone. */
-const MOST_USERS = 3;
+const HOUR_MS = 3_600_000;
 
 export const sharedDevice = defineManyCheck({
   id: 'shared-device',
@@ -19,11 +17,19 @@ export const sharedDevice = defineManyCheck({
   title: 'Shared device',
   why: 'If its identifier links, everybody who used it becomes one person.',
   severity: 'stop',
+  parameters: {
+    users: { title: 'User IDs on one device that may be a family', unit: '', value: 3, least: 1, most: 1000 },
+    window: { title: 'Within this time', unit: 'h', value: 24, least: 0.1, most: 8784 },
+  },
+  mender: () => 'plan',
+  expected: (p: SharedDevice) => `few user IDs under one ${p.kind} ID`,
+  received: (p: SharedDevice) => `up to ${p.users} within ${roughSpan(p.windowMs)}`,
   message: (p: SharedDevice) =>
     `carry ${p.devices === 1 ? `a ${p.kind} ID` : `${p.devices} ${p.kind} IDs`} under which up to ${p.users} user IDs signed in within ${roughSpan(p.windowMs)}`,
   cause: () => 'A device that stands in a public place signs people in one after another.',
   mend: (p: SharedDevice) => `Do not send the ${p.kind} ID from shared devices, or forbid that it links.`,
-  find({ plan, table }) {
+  find({ plan, table }, { users: mostUsers, window }) {
+    const windowMs = window * HOUR_MS;
     const out: ManyFound<SharedDevice>[] = [];
     const user = table.ids.get('user');
     if (!user) return out;
@@ -43,13 +49,13 @@ export const sharedDevice = defineManyCheck({
       const devices = new Map<number, Set<number>>();
       let most = 0;
       for (const [d, list] of byDevice) {
-        if (new Set(list.map((x) => x.user)).size <= MOST_USERS) continue;
+        if (new Set(list.map((x) => x.user)).size <= mostUsers) continue;
         list.sort((a, b) => table.time.get(a.row) - table.time.get(b.row));
         const users = mostWithin(
           list.map((x) => ({ at: table.time.get(x.row), user: x.user })),
-          WINDOW_MS,
+          windowMs,
         );
-        if (users <= MOST_USERS) continue;
+        if (users <= mostUsers) continue;
         most = Math.max(most, users);
         for (const { row } of list) {
           causes.of(row).add(row);
@@ -63,7 +69,7 @@ export const sharedDevice = defineManyCheck({
       }
       for (const found of causes.found())
         out.push({
-          params: { kind: kind.name, devices: devices.get(table.sources.find(found.sourceId))!.size, users: most, windowMs: WINDOW_MS },
+          params: { kind: kind.name, devices: devices.get(table.sources.find(found.sourceId))!.size, users: most, windowMs },
           eventName: '',
           field: `ids.${kind.name}`,
           ...found,

@@ -12,17 +12,19 @@ export interface Silence {
   readonly ongoing: boolean;
 }
 
-/** Weekdays looked back on. */
-const WEEKS = 4;
-/** Below this chance of no message at all the silence is not chance. */
-const CHANCE = 1e-4;
-
 export const silence = defineManyCheck({
   id: 'silence',
   on: 'many',
   title: 'Gone silent',
   why: 'A figure that falls because nothing arrives looks like a figure that falls.',
   severity: 'stop',
+  parameters: {
+    weeks: { title: 'Weeks of the same weekday that tell what is usual', unit: '', value: 4, least: 2, most: 26 },
+    chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 1e-4, least: 0, most: 0.5 },
+  },
+  mender: () => 'source',
+  expected: (p: Silence) => `about ${Math.round(p.expected)} messages in ${dayWords(p.days)}`,
+  received: () => 'none',
   message: (p: Silence) =>
     p.ongoing
       ? `has not arrived for ${dayWords(p.days)}, where about ${Math.round(p.expected)} messages would have been usual`
@@ -33,10 +35,10 @@ export const silence = defineManyCheck({
     p.ongoing
       ? 'Look at the last release of the source.'
       : `Send the missing days of \`${p.eventName}\` again, or leave them out of figures.`,
-  /** Whole days without a message, where the median of the same weekday over the last four weeks lets expect some: the chance of none at
+  /** Whole days without a message, where the median of the same weekday over the last weeks lets expect some: the chance of none at
    *  all, if messages came at that rate by themselves (Poisson), is exp(−expected). Source: common practice.
    */
-  find({ plan, table, now }) {
+  find({ plan, table, now }, { weeks, chance }) {
     const { timeZone, weekStartsOn } = settingsOf(plan);
     const out: ManyFound<Silence>[] = [];
     if (table.length === 0) return out;
@@ -50,13 +52,13 @@ export const silence = defineManyCheck({
         addByPeriod(slots, days.find, counts);
         const first = days.find(firstOf([slots]));
         if (first < 0) continue;
-        for (let d = first + 7 * WEEKS; d < whole; d++) {
+        for (let d = first + 7 * weeks; d < whole; d++) {
           if (counts[d]! > 0) continue;
           const from = d;
           let expected = 0;
           for (; d < whole && counts[d] === 0; d++)
-            expected += median(Array.from({ length: WEEKS }, (_, w) => counts[d - 7 * (w + 1)]!)) ?? 0;
-          if (Math.exp(-expected) > CHANCE) continue;
+            expected += median(Array.from({ length: weeks }, (_, w) => counts[d - 7 * (w + 1)]!)) ?? 0;
+          if (Math.exp(-expected) > chance) continue;
           const ongoing = d === whole;
           out.push({
             params: { eventName: event.name, days: d - from, expected, ongoing },

@@ -8,20 +8,23 @@ export interface TooManyValues {
   readonly found: number;
 }
 
-/** An expectation is rough. */
-const TIMES = 1.5;
-
 export const tooManyValues = defineManyCheck({
   id: 'too-many-values',
   on: 'many',
   title: 'More distinct values than planned',
   why: 'A table grouped by it becomes a list of everything.',
   severity: 'caution',
+  parameters: {
+    times: { title: 'Times the planned number of distinct values from which it is too many', unit: '', value: 1.5, least: 1, most: 1000 },
+  },
+  mender: () => 'source',
+  expected: (p: TooManyValues) => `about ${p.planned.toLocaleString('en-GB')} distinct values`,
+  received: (p: TooManyValues) => p.found.toLocaleString('en-GB'),
   message: (p: TooManyValues) =>
     `came with ${p.found.toLocaleString('en-GB')} distinct values of \`${p.property}\`, where about ${p.planned.toLocaleString('en-GB')} were planned`,
   cause: () => 'A free text, a number or an address is sent where a list was meant.',
   mend: (p: TooManyValues) => `Send a value of a list in \`${p.property}\`, or raise the expectation.`,
-  find({ plan, table }) {
+  find({ plan, table }, { times }) {
     const out: ManyFound<TooManyValues>[] = [];
     for (const [, event] of entries(plan, 'event'))
       for (const { property } of propertiesOf(plan, event)) {
@@ -39,7 +42,7 @@ export const tooManyValues = defineManyCheck({
           values.set(source, seen);
           seen.add(v);
           // What comes beyond the expectation is what shows it.
-          if (seen.size > property.distinct * TIMES) own.add(row);
+          if (seen.size > property.distinct * times) own.add(row);
         }
         for (const found of causes.found())
           out.push({

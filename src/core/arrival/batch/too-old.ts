@@ -7,14 +7,14 @@ export interface TooOld {
   readonly oldestMs: number;
 }
 
-/** What waited longer on a device than this has nothing to say about the days that are looked at. */
-const LIMIT_MS = 90 * 86_400_000;
-const LEAST = 3;
+const DAY_MS = 86_400_000;
 
+/** The key is the limit in ms. */
 const oldRows = following<number[]>(
   () => [],
-  (rows, { time, received }, from, to) => {
-    for (let row = from; row < to; row++) if (received.get(row) - time.get(row) > LIMIT_MS) rows.push(row);
+  (rows, { time, received }, from, to, key) => {
+    const limitMs = Number(key);
+    for (let row = from; row < to; row++) if (received.get(row) - time.get(row) > limitMs) rows.push(row);
   },
 );
 
@@ -24,15 +24,23 @@ export const tooOld = defineManyCheck({
   title: 'Too old on arrival',
   why: 'It changes figures that were read and decided on long ago, or its clock is wrong.',
   severity: 'caution',
+  parameters: {
+    limit: { title: 'What waited longer says nothing about the days that are looked at', unit: 'd', value: 90, least: 1, most: 3660 },
+    least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000 },
+  },
+  mender: () => 'source',
+  expected: (p: TooOld) => `at most ${roughSpan(p.limitMs)} old`,
+  received: (p: TooOld) => `up to ${roughSpan(p.oldestMs)}`,
   message: (p: TooOld) =>
     `say they happened more than ${roughSpan(p.limitMs)} before they were received, the oldest ${roughSpan(p.oldestMs)}`,
   cause: () => 'The clock of a device stands still or was reset, or a source sends a history as if it were new.',
   mend: () => 'Set the clock by a time server; bring a history in as a file.',
-  find({ table }) {
+  find({ table }, { limit, least }) {
+    const limitMs = limit * DAY_MS;
     const out: ManyFound<TooOld>[] = [];
     const causes = new CausesBySource(table);
     const oldest = new Map<number, number>();
-    for (const row of oldRows(table)) {
+    for (const row of oldRows(table, String(limitMs))) {
       const by = table.received.get(row) - table.time.get(row);
       const source = table.source.get(row);
       causes.of(row).add(row);
@@ -40,9 +48,9 @@ export const tooOld = defineManyCheck({
     }
     causes.ofAll();
     for (const found of causes.found())
-      if (found.count >= LEAST)
+      if (found.count >= least)
         out.push({
-          params: { limitMs: LIMIT_MS, oldestMs: oldest.get(table.sources.find(found.sourceId))! },
+          params: { limitMs, oldestMs: oldest.get(table.sources.find(found.sourceId))! },
           eventName: '',
           field: '',
           ...found,

@@ -33,12 +33,19 @@ export const unconfirmedAttempts = defineManyCheck({
   title: 'Premature trigger',
   why: 'An event that claims an outcome but fires on the attempt makes every rate built on it too high.',
   severity: 'stop',
+  parameters: {
+    share: { title: 'Share without a confirmation from which a release is blamed', unit: '%', value: 5, least: 0, most: 100 },
+    least: { title: 'Messages without one that it takes', unit: 'messages', value: 2, least: 1, most: 1000000 },
+  },
+  mender: () => 'source',
+  expected: (p: Unconfirmed) => `a \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
+  received: () => 'none',
   message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
   cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
-  find({ plan, table, now }) {
+  find({ plan, table, now }, { share, least }) {
     const joined = new Map<string, Map<string, ManyFound<Unconfirmed>>>();
-    for (const g of prematureAmong(reconcile(plan, table, now))) {
+    for (const g of prematureAmong(reconcile(plan, table, now), share / 100, least)) {
       const { eventName } = g.params;
       const bySource = joined.get(eventName) ?? new Map<string, ManyFound<Unconfirmed>>();
       joined.set(eventName, bySource);
@@ -66,8 +73,8 @@ export const unconfirmedAttempts = defineManyCheck({
 const shortSpan = (ms: number): string => (ms < 60_000 ? `${ms / 1000} s` : spanText(ms));
 
 /** Share of unconfirmed messages from which the check speaks; a lost confirmation now and then is not a premature trigger. */
-export const UNCONFIRMED_SHARE = 0.05;
-export const UNCONFIRMED_LEAST = 2;
+const SHARE = 0.05;
+const LEAST = 2;
 /** What gets lost on the way to a server is less than this. */
 const FAINT_SHARE = 0.005;
 const FAINT_LEAST = 5;
@@ -134,8 +141,8 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
  *  releases of a source that lack any, taken together, where even the low end of the interval is more than what gets lost.
  *  Shape: a part of the groups, in their order. Source: Wilson 1927 for the interval; the shares are common practice.
  */
-export const prematureAmong = (groups: readonly UnconfirmedGroup[]): UnconfirmedGroup[] => {
-  const plain = (g: UnconfirmedGroup): boolean => g.unconfirmed >= UNCONFIRMED_LEAST && g.unconfirmed > g.judged * UNCONFIRMED_SHARE;
+export const prematureAmong = (groups: readonly UnconfirmedGroup[], share = SHARE, least = LEAST): UnconfirmedGroup[] => {
+  const plain = (g: UnconfirmedGroup): boolean => g.unconfirmed >= least && g.unconfirmed > g.judged * share;
   const faint = (g: UnconfirmedGroup): boolean => {
     if (g.unconfirmed === 0) return false;
     const pooled = groups.filter((x) => x.params.eventName === g.params.eventName && x.sourceId === g.sourceId && x.unconfirmed > 0);

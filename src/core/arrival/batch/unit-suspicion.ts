@@ -30,9 +30,6 @@ const FACTORS: readonly (readonly [number, string])[] = [
   [2.20462262, 'pounds for kilograms'],
   [3.2808399, 'feet for metres'],
 ];
-const LEAST = 20;
-/** As it is, most of the values must lie elsewhere than those of the others. */
-const APART = 0.5;
 /** Converted, they must lie as those of the others do: the distance that one in a hundred pairs of samples of the same exceeds. */
 const MOST_APART = 1.63;
 const MOST_APART_EVER = 0.25;
@@ -71,6 +68,13 @@ export const unitSuspicion = defineManyCheck({
   title: 'Another unit, it seems',
   why: 'Sums and averages over sources mix two units, and no single value looks wrong.',
   severity: 'stop',
+  parameters: {
+    least: { title: 'Values of a release, and of the others, that it takes to judge', unit: 'values', value: 20, least: 5, most: 1000000 },
+    apart: { title: 'Share of values that must lie elsewhere than those of the others', unit: '%', value: 50, least: 5, most: 100 },
+  },
+  mender: () => 'source',
+  expected: (p: UnitSuspicion) => (p.unit === '' ? 'values as the others send them' : `values in ${p.unit}`),
+  received: (p: UnitSuspicion) => `about ${factorText(p.factor)} them: ${p.reading}`,
   message: (p: UnitSuspicion) =>
     `${p.part ? 'sometimes sends' : 'sends'} \`${p.property}\` about ${factorText(p.factor)} what the others send: ${p.reading}${p.unit === '' ? '' : `, where the plan says ${p.unit}`}`,
   cause: (p: UnitSuspicion) =>
@@ -82,11 +86,11 @@ export const unitSuspicion = defineManyCheck({
    *  divided by each factor, by the two-sample statistic of Kolmogorov and Smirnov. Source: Smirnov 1948, Ann. Math. Stat. 19, for the
    *  bound 1.63 √((n + m) / nm) of the one-per-cent level; the factors are common practice.
    */
-  find({ plan, table }) {
+  find({ plan, table }, { least, apart }) {
     const out: ManyFound<UnitSuspicion>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
-      if (rows.length < 2 * LEAST) continue;
+      if (rows.length < 2 * least) continue;
       for (const { property } of propertiesOf(plan, event)) {
         const column = table.properties.get(property.name);
         if (!column || !isNumeric(property.type)) continue;
@@ -114,13 +118,13 @@ export const unitSuspicion = defineManyCheck({
           const rest = all.map((n, i) => n - counts[i]!);
           // Against a majority: the one release that is right among many that are wrong is not to be blamed.
           const others = rest.reduce((n, x) => n + x, 0);
-          if (count < LEAST || others < Math.max(LEAST, count)) continue;
-          const part = distributionDistance(values, counts, rest, 1) < APART;
+          if (count < least || others < Math.max(least, count)) continue;
+          const part = distributionDistance(values, counts, rest, 1) < apart / 100;
           // Where most are as they should be, those that lie beyond all others may still be of another unit.
           const [lowest, highest] = part ? ends(values, rest) : [NaN, NaN];
           const odd = part ? counts.map((n, i) => (values[i]! < lowest || values[i]! > highest ? n : 0)) : counts;
           const size = odd.reduce((n, x) => n + x, 0);
-          if (size < LEAST) continue;
+          if (size < least) continue;
           const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((size + others) / (size * others)));
           const [factor] = FACTORS.flatMap(([f, reading]) => [
             { f, reading },

@@ -13,12 +13,8 @@ export interface VolumeChange {
   readonly days: number;
 }
 
-/** Same weekdays looked back on, as their last eight. */
-const WEEKS = 8;
 /** Robust standard deviations from the median; wider where they come from few days. */
-const widthOf = (days: number): number => 6 * (1 + 4 / days);
-/** Below so many messages a day, chance is greater than any band. */
-const LEAST = 30;
+const widthOf = (width: number, days: number): number => width * (1 + 4 / days);
 
 export const volumeChange = defineManyCheck({
   id: 'volume-change',
@@ -26,14 +22,28 @@ export const volumeChange = defineManyCheck({
   title: 'Volume off its weekday',
   why: 'A loss of half of the messages is no half of the persons.',
   severity: 'caution',
+  parameters: {
+    weeks: { title: 'Weeks of the same weekday looked back on', unit: '', value: 8, least: 4, most: 52 },
+    width: {
+      title: 'Robust standard deviations from the median, for many weeks; for few it is wider',
+      unit: '',
+      value: 6,
+      least: 2,
+      most: 20,
+    },
+    least: { title: 'Messages a day below which chance is greater than any band', unit: '', value: 30, least: 1, most: 1000000 },
+  },
+  mender: () => 'source',
+  expected: (p: VolumeChange) => `about ${Math.round(p.usual)} messages on such a day`,
+  received: (p: VolumeChange) => `${p.messages} on the farthest day`,
   message: (p: VolumeChange) =>
     `came ${p.direction === 'fewer' ? 'less' : 'more'} often than usual on ${p.days === 1 ? 'one day' : `${p.days} days`}: ${p.messages} messages on the farthest, where ${Math.round(p.usual)} were usual for the weekday`,
   cause: () => 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
   mend: () => 'Compare the day with the releases; note it if it is real.',
-  /** Each whole day against the same weekday of up to eight weeks before it, as a share of all messages of the source, so that the
-   *  source's own growth is no finding: median ± 9 to 12 robust standard deviations. Source: stats/robust.
+  /** Each whole day against the same weekday of the weeks before it, as a share of all messages of the source, so that the
+   *  source's own growth is no finding: median ± so many robust standard deviations. Source: stats/robust.
    */
-  find({ plan, table, now }) {
+  find({ plan, table, now }, { weeks, width, least }) {
     const { timeZone, weekStartsOn } = settingsOf(plan);
     const out: ManyFound<VolumeChange>[] = [];
     if (table.length === 0) return out;
@@ -52,13 +62,13 @@ export const volumeChange = defineManyCheck({
         let farthest: { at: number; messages: number; usual: number; off: number } | undefined;
         const off: number[] = [];
         for (let d = 7 * 4; d < days.count - 1; d++) {
-          const before = Array.from({ length: WEEKS }, (_, w) => d - 7 * (w + 1)).filter((x) => x > 0 && total[x]! > 0);
+          const before = Array.from({ length: weeks }, (_, w) => d - 7 * (w + 1)).filter((x) => x > 0 && total[x]! > 0);
           // What the same weekdays would have been, had the source sent as much as on this day.
           const band = robustBand(
             before.map((x) => (counts[x]! / total[x]!) * total[d]!),
-            widthOf(before.length),
+            widthOf(width, before.length),
           );
-          if (!band || band.median < LEAST) continue;
+          if (!band || band.median < least) continue;
           const n = counts[d]!;
           if (n === 0 || (n >= band.low && n <= band.high)) continue;
           off.push(d);

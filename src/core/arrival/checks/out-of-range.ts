@@ -21,6 +21,9 @@ export const outOfRange = defineValueCheck({
   title: 'Value out of range',
   why: 'One value in another unit moves a mean further than a thousand right ones hold it.',
   severity: 'stop',
+  mender: () => 'source',
+  expected: (p: OutOfRange) => rangeText(p),
+  received: (p: OutOfRange) => String(p.value),
   message: (p: OutOfRange) => `came with \`${p.property}\` = ${p.value} where the plan allows ${rangeText(p)}`,
   cause: (p: OutOfRange) =>
     p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.',

@@ -16,6 +16,9 @@ export const patternMismatch = defineValueCheck({
   title: 'Pattern or format not kept',
   why: 'A key that is written in two ways joins to nothing.',
   severity: 'caution',
+  mender: () => 'source',
+  expected: (p: PatternMismatch) => `text of the ${p.by} ${p.wanted}`,
+  received: (p: PatternMismatch) => shown(p.value),
   message: (p: PatternMismatch) =>
     `came with \`${p.property}\` = ${shown(p.value)}, which is not ${p.by === 'format' ? `of the format ${p.wanted}` : `of the pattern ${p.wanted}`}`,
   cause: () => 'The source sends the value as it has it, not as the plan wants it.',

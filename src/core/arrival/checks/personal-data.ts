@@ -13,6 +13,9 @@ export const personalData = defineValueCheck({
   title: 'Personal data where none is allowed',
   why: 'What has once arrived is copied on; it must be erased everywhere, and it was never asked for.',
   severity: 'stop',
+  mender: () => 'source',
+  expected: () => 'text without personal data',
+  received: (p: PersonalDataFound) => aOrAn(p.kind),
   // The value itself is left out of the finding: a finding is read by more people than the message.
   message: (p: PersonalDataFound) => `came with ${aOrAn(p.kind)} in \`${p.property}\``,
   cause: () => 'People type it into a free text, or the source sends a field that it should not.',

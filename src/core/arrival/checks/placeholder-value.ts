@@ -15,6 +15,9 @@ export const placeholderValue = defineValueCheck({
   title: 'Placeholder instead of a value',
   why: 'A placeholder looks like data: as an identifier it makes thousands of people one person.',
   severity: 'stop',
+  mender: () => 'source',
+  expected: () => 'a value, or nothing at all',
+  received: (p: PlaceholderValue) => `“${p.value}”`,
   message: (p: PlaceholderValue) =>
     p.identifier
       ? `came with the placeholder “${p.value}” as its ${p.property} ID`

@@ -12,6 +12,9 @@ export const swappedUserProperty = defineMessageCheck({
   title: 'Name and value swapped',
   why: 'The property stays empty, and each of its values becomes a property of its own.',
   severity: 'stop',
+  mender: () => 'source',
+  expected: (p: SwappedUserProperty) => `\`${p.meant}\` = “${p.sent}”`,
+  received: (p: SwappedUserProperty) => `\`${p.sent}\` = ${shown(p.value)}`,
   message: (p: SwappedUserProperty) =>
     `set the user property \`${p.sent}\` to ${shown(p.value)}: name and value of \`${p.meant}\` are swapped`,
   cause: () => 'The two arguments of the call stand in the wrong order.',

@@ -20,6 +20,9 @@ export const unknownEvent = defineMessageCheck({
   title: 'Unknown event',
   why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it.',
   severity: 'stop',
+  mender: (p: UnknownEvent) => (p.nearest === undefined ? 'plan' : 'source'),
+  expected: (p: UnknownEvent) => (p.nearest === undefined ? 'an event of the plan' : `\`${p.nearest}\``),
+  received: (p: UnknownEvent) => `\`${p.name}\``,
   message: (p: UnknownEvent) =>
     p.likeness === 'same but for case'
       ? `\`${p.name}\` is not in the plan; it is \`${p.nearest}\` but for case or spacing`

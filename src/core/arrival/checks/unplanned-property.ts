@@ -17,6 +17,9 @@ export const unplannedProperty = defineMessageCheck({
   title: 'Unplanned property',
   why: 'Nobody knows what it means, and it may be a planned one under another name.',
   severity: 'note',
+  mender: (p: UnplannedProperty) => (p.nearest === undefined ? 'plan' : 'source'),
+  expected: (p: UnplannedProperty) => (p.nearest === undefined ? 'what is planned on it' : `\`${p.nearest}\``),
+  received: (p: UnplannedProperty) => `\`${p.property}\``,
   message: (p: UnplannedProperty) =>
     `came with \`${p.property}\`, which is not planned on it${p.nearest === undefined ? '' : `; the nearest planned name is \`${p.nearest}\``}`,
   cause: (p: UnplannedProperty) =>

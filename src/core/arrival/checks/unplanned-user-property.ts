@@ -7,6 +7,9 @@ export const unplannedUserProperty = defineMessageCheck({
   title: 'Sent, not usable',
   why: 'A user property that is not planned cannot be grouped by.',
   severity: 'caution',
+  mender: (p: UnplannedProperty) => (p.nearest === undefined ? 'plan' : 'source'),
+  expected: (p: UnplannedProperty) => (p.nearest === undefined ? 'a user property of the plan' : `\`${p.nearest}\``),
+  received: (p: UnplannedProperty) => `\`${p.property}\``,
   message: (p: UnplannedProperty) =>
     `set the user property \`${p.property}\`, which is not planned${p.nearest === undefined ? '' : `; the nearest planned name is \`${p.nearest}\``}`,
   cause: (p: UnplannedProperty) => (p.nearest === undefined ? 'It was added without the plan.' : 'The name was written differently.'),

@@ -14,6 +14,9 @@ export const valueNotAllowed = defineValueCheck({
   title: 'Value not on the list',
   why: 'A value off the list makes a group of its own, and the group that it belongs to too small.',
   severity: 'caution',
+  mender: (p: ValueNotAllowed) => (p.nearest === undefined ? 'plan' : 'source'),
+  expected: (p: ValueNotAllowed) => (p.nearest === undefined ? 'a value of the list' : `“${p.nearest}”`),
+  received: (p: ValueNotAllowed) => p.value,
   message: (p: ValueNotAllowed) =>
     `came with \`${p.property}\` = ${p.value}, which is not an allowed value${p.nearest === undefined ? '' : `; the nearest is “${p.nearest}”`}`,
   cause: (p: ValueNotAllowed) =>

@@ -35,6 +35,9 @@ export const wrongType = defineValueCheck({
   title: 'Wrong type',
   why: 'Text cannot be added up, and a store that keeps one type for each column drops or splits the other.',
   severity: 'stop',
+  mender: () => 'source',
+  expected: (p: WrongType) => p.expected,
+  received: (p: WrongType) => `${p.received}: ${p.value}`,
   message: (p: WrongType) =>
     p.numberInText
       ? `came with \`${p.property}\` as a number in text (${p.value}) where the plan says ${p.expected}`

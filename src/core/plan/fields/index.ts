@@ -1,4 +1,5 @@
 /** The sheets of the plan: what is edited as rows, and the fields of each. */
+import { allChecks } from '../../arrival/words';
 import { allRules } from '../../lint/lint';
 import { entries, type Id, type Kind, type Plan } from '../plan';
 import { eventFields } from './event';
@@ -6,8 +7,9 @@ import type { Field } from './field';
 import { namingFields, NAMING_ROWS } from './naming-rules';
 import { identifierKindFields, sharedSetFields, sourceFields } from './others';
 import { propertyFields } from './property';
-import { ruleFields } from './rule-settings';
+import { checkFields, ruleFields } from './rule-settings';
 import { userPropertyFields } from './user-property';
+import { workspaceFields, WORKSPACE_ROWS } from './workspace';
 
 export interface Sheet {
   readonly id: string;
@@ -85,5 +87,23 @@ export const SHEETS: readonly Sheet[] = [
     kind: undefined,
     fields: ruleFields,
     rows: () => allRules.map((r) => r.id),
+  },
+  {
+    id: 'arrival-checks',
+    title: 'Checks of arrivals',
+    one: 'check',
+    many: 'checks',
+    kind: undefined,
+    fields: checkFields,
+    rows: () => allChecks.map((c) => c.id),
+  },
+  {
+    id: 'workspace',
+    title: 'Workspace',
+    one: 'setting',
+    many: 'settings',
+    kind: undefined,
+    fields: workspaceFields,
+    rows: () => WORKSPACE_ROWS.map((r) => r.id),
   },
 ];

@@ -1,0 +1,71 @@
+import { entries, settingsOf } from '../../plan/plan';
+import { cubeOf } from '../../table/cube';
+import { following } from '../../table/following';
+import { defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+
+export interface NoUserId {
+  readonly watchedMs: number;
+  readonly messages: number;
+  readonly state: 'waiting' | 'fault';
+}
+
+const HOUR_MS = 3_600_000;
+
+/** By the source's index: whether a user ID ever came from it. */
+const withUserId = following(
+  () => new Set<number>(),
+  (seen, table, from, to) => {
+    const user = table.ids.get('user');
+    if (!user) return;
+    for (let row = from; row < to; row++) if (user.get(row) >= 0) seen.add(table.source.get(row));
+  },
+);
+
+export const noUserId = defineManyCheck({
+  id: 'no-user-id',
+  on: 'many',
+  title: 'No user ID has come',
+  why: 'Without it everybody stays as many persons as they have devices.',
+  severity: 'caution',
+  parameters: {
+    least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 1, most: 1_000_000 },
+  },
+  mender: () => 'source',
+  expected: () => 'a user ID on what comes after sign-in',
+  received: (p: NoUserId) => `none on ${p.messages.toLocaleString('en-GB')} messages`,
+  message: (p: NoUserId) =>
+    `carry no user ID, none of ${p.messages.toLocaleString('en-GB')} in ${roughSpan(p.watchedMs)}${p.state === 'waiting' ? '; nobody may have signed in yet' : ''}`,
+  cause: (p: NoUserId) =>
+    p.state === 'waiting' ? 'Nobody may have signed in yet.' : 'The source was not asked for it, or sends it elsewhere.',
+  mend: () =>
+    'First look whether figures count devices only: under that basis no user ID shows. Then send `ids.user` with all that comes after sign-in.',
+  /** Sources that can carry the user ID once somebody is signed in, by the plan. */
+  find({ plan, table, now, watchedSince }, { least }) {
+    const { tooEarlyHours, escalationHours } = settingsOf(plan);
+    const out: ManyFound<NoUserId>[] = [];
+    const watchedMs = now - watchedSince;
+    if (watchedMs < tooEarlyHours * HOUR_MS) return out;
+    const state = watchedMs >= escalationHours * HOUR_MS ? 'fault' : 'waiting';
+    for (const [sourceId, source] of entries(plan, 'source')) {
+      const index = table.sources.find(sourceId);
+      if (index < 0 || !source.idKinds.afterSignIn.includes('user') || withUserId(table).has(index)) continue;
+      const own = [...cubeOf(table)].filter((c) => c.source === index);
+      const messages = own.reduce((n, c) => n + c.messages, 0);
+      if (messages < least) continue;
+      out.push({
+        params: { watchedMs, messages, state },
+        eventName: '',
+        field: 'ids.user',
+        sourceId,
+        releases: [...new Set(own.map((c) => table.releases.values[c.release]!))],
+        count: messages,
+        of: messages,
+        firstAt: watchedSince,
+        lastAt: now,
+        rows: [],
+        ...(state === 'waiting' ? { severity: 'note' as const } : {}),
+      });
+    }
+    return out;
+  },
+});

@@ -1,0 +1,180 @@
+/** The workspace's own settings as rows, each with where its value comes from and as of when. */
+import { setField } from '../edit';
+import { settingsOf, SETTINGS_ID, type Id, type Plan, type Settings } from '../plan';
+import { some, type Editor, type Field, type Written } from './field';
+
+interface Row {
+  readonly id: keyof Settings & string;
+  readonly title: string;
+  readonly note: string;
+  readonly editor: Editor;
+  readonly options?: () => readonly string[];
+  readonly unit?: string;
+  readonly read: (s: Settings) => string;
+  /** The value that the text means, or why it is refused. */
+  readonly write: (text: string) => { readonly value: Settings[keyof Settings] } | string;
+}
+
+type NumberKey = { [K in keyof Settings]: Settings[K] extends number ? K : never }[keyof Settings];
+
+const number = (id: NumberKey, title: string, unit: string, least: number, most: number, note: string): Row => ({
+  id,
+  title,
+  note,
+  unit,
+  editor: 'number',
+  read: (s) => String(s[id]),
+  write: (text) => {
+    const trimmed = text.trim();
+    const n = Number(trimmed);
+    return trimmed !== '' && n >= least && n <= most
+      ? { value: n }
+      : `“${text}” is not a number of ${unit} from ${least} to ${most.toLocaleString('en-GB')}.`;
+  },
+});
+
+const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
+const MOST_HOURS = 8784;
+
+const isTimeZone = (text: string): boolean => {
+  try {
+    new Intl.DateTimeFormat('en', { timeZone: text });
+    return text !== '';
+  } catch {
+    return false;
+  }
+};
+
+export const WORKSPACE_ROWS: readonly Row[] = [
+  {
+    id: 'name',
+    title: 'Name',
+    note: 'As it stands at the head of every screen.',
+    editor: 'text',
+    read: (s) => s.name,
+    write: (text) => (text.trim() === '' || text.length > 200 ? 'A name of 1 to 200 characters.' : { value: text.trim() }),
+  },
+  {
+    id: 'timeZone',
+    title: 'Time zone',
+    note: 'Days, weeks and months of every figure begin by it.',
+    editor: 'choice',
+    options: () => Intl.supportedValuesOf('timeZone'),
+    read: (s) => s.timeZone,
+    write: (text) =>
+      isTimeZone(text.trim())
+        ? { value: new Intl.DateTimeFormat('en', { timeZone: text.trim() }).resolvedOptions().timeZone }
+        : `“${text}” is not a time zone; write one such as Europe/London.`,
+  },
+  {
+    id: 'weekStartsOn',
+    title: 'First day of the week',
+    note: 'With Monday, weeks are those of ISO 8601.',
+    editor: 'choice',
+    options: () => WEEKDAYS,
+    read: (s) => WEEKDAYS[s.weekStartsOn - 1] ?? '',
+    write: (text) => {
+      const found = WEEKDAYS.findIndex((d) => d.toLowerCase() === text.trim().toLowerCase());
+      return found < 0 ? `“${text}” is not a day; choose ${WEEKDAYS.join(', ')}.` : { value: found + 1 };
+    },
+  },
+  {
+    id: 'currency',
+    title: 'Currency',
+    note: 'Three letters, as in ISO 4217: of money without a currency beside it, and of the price of persons.',
+    editor: 'text',
+    read: (s) => s.currency,
+    write: (text) =>
+      /^[A-Za-z]{3}$/.test(text.trim())
+        ? { value: text.trim().toUpperCase() }
+        : `“${text}” is not a currency; write three letters such as EUR.`,
+  },
+  number('tooEarlyHours', 'Too early to say', 'hours', 0, MOST_HOURS, 'Before so long nothing is said of what has not come.'),
+  number('settlingHours', 'Settling', 'hours', 0, MOST_HOURS, 'What was changed or mended is taken for settled after so long.'),
+  number(
+    'escalationHours',
+    'A wait becomes a fault',
+    'hours',
+    0,
+    MOST_HOURS,
+    'What has not come by then is a fault; before, it is waited for.',
+  ),
+  number(
+    'sessionGapMinutes',
+    'A session ends',
+    'minutes',
+    1,
+    1440,
+    'After so long without an event of the same person on the same source.',
+  ),
+];
+
+const rowOf = (id: Id): Row | undefined => WORKSPACE_ROWS.find((r) => r.id === id);
+
+const writeRow = (plan: Plan, id: Id, text: string): Written => {
+  const row = rowOf(id);
+  const next = row?.write(text) ?? 'There is no such setting.';
+  return typeof next === 'string' ? next : some(setField(plan, 'settings', SETTINGS_ID, row!.id, next.value));
+};
+
+const DAY = /^\d{4}-\d{2}-\d{2}$/;
+/** As a calendar has it: a 30th of February is none. */
+const isDay = (text: string): boolean => {
+  const at = DAY.test(text) ? Date.parse(`${text}T00:00:00Z`) : NaN;
+  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
+};
+
+const writeProvenance = (plan: Plan, id: Id, change: { source?: string; asOf?: string }): Written => {
+  const { provenance } = settingsOf(plan);
+  const next = { source: '', asOf: '', ...provenance[id], ...change };
+  const { [id]: _, ...others } = provenance;
+  const says = next.source !== '' || next.asOf !== '';
+  return some(setField(plan, 'settings', SETTINGS_ID, 'provenance', says ? { ...others, [id]: next } : others));
+};
+
+const DEFAULT_SOURCE = 'common practice';
+/** Of these it is said where the shipped figure comes from. */
+const SHIPPED: ReadonlySet<string> = new Set(['tooEarlyHours', 'settlingHours', 'escalationHours', 'sessionGapMinutes']);
+
+export const workspaceFields: readonly Field[] = [
+  { key: 'title', title: 'Setting', width: 190, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },
+  {
+    key: 'value',
+    title: 'Value',
+    width: 170,
+    wire: true,
+    editor: 'text',
+    read: (plan, id) => rowOf(id)?.read(settingsOf(plan)) ?? '',
+    write: writeRow,
+  },
+  { key: 'unit', title: 'Unit', width: 74, editor: 'text', read: (_, id) => rowOf(id)?.unit ?? '', write: undefined },
+  {
+    key: 'source',
+    title: 'Who says so',
+    width: 190,
+    editor: 'text',
+    read: (plan, id) => settingsOf(plan).provenance[id]?.source || (SHIPPED.has(id) ? DEFAULT_SOURCE : ''),
+    write: (plan, id, text) =>
+      text.length > 500
+        ? 'At most 500 characters.'
+        : writeProvenance(plan, id, { source: text.trim() === DEFAULT_SOURCE ? '' : text.trim() }),
+  },
+  {
+    key: 'asOf',
+    title: 'As of',
+    width: 110,
+    editor: 'text',
+    read: (plan, id) => settingsOf(plan).provenance[id]?.asOf ?? '',
+    write: (plan, id, text) =>
+      text.trim() === '' || isDay(text.trim())
+        ? writeProvenance(plan, id, { asOf: text.trim() })
+        : `“${text}” is not a day; write one such as 2026-03-01.`,
+  },
+  { key: 'note', title: 'What it does', width: 420, editor: 'text', read: (_, id) => rowOf(id)?.note ?? '', write: undefined },
+];
+
+/** The editor of a row's value: each setting has its own. */
+export const workspaceEditor = (id: Id): { editor: Editor; options: readonly string[] } => ({
+  editor: rowOf(id)?.editor ?? 'text',
+  options: rowOf(id)?.options?.() ?? [],
+});
