@@ -1,5 +1,5 @@
 /** The findings on messages: counts of those on one, and the groups of those over many. */
-import type { FindingCount, FindingGroup } from '../core/arrival/finding-group';
+import type { FindingCount, FoundGroup } from '../core/arrival/finding-group';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -32,10 +32,12 @@ export interface ManyFindings {
   readonly upTo: number;
   /** UTC epoch ms. */
   readonly at: number;
-  readonly groups: readonly FindingGroup[];
+  readonly groups: readonly FoundGroup[];
 }
 
-/** What the checks over many last found under a version; `undefined` before they looked. */
+/** What the checks over many last found under a version; `undefined` before they looked, and where an older build
+ *  stored it in another shape: then they look anew.
+ */
 export const manyFound = async ({ db }: Database, planVersion: number): Promise<ManyFindings | undefined> => {
   const r = await db
     .selectFrom('many_findings')
@@ -43,7 +45,7 @@ export const manyFound = async ({ db }: Database, planVersion: number): Promise<
     .where('workspace_id', '=', THE_WORKSPACE)
     .where('plan_version', '=', planVersion)
     .executeTakeFirst();
-  return r && { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups };
+  return r?.groups.every((g) => 'params' in g) ? { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups } : undefined;
 };
 
 /** Stores what they found; an older look never replaces a newer one. */

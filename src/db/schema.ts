@@ -1,6 +1,6 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
-import type { FindingGroup } from '../core/arrival/finding-group';
+import type { FoundGroup } from '../core/arrival/finding-group';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, Kind, Plan } from '../core/plan/plan';
 
@@ -31,7 +31,7 @@ export interface Schema {
     plan_version: number;
     up_to: string;
     found_at: ColumnType<Date, Date, Date>;
-    groups: Json<readonly FindingGroup[]>;
+    groups: Json<readonly FoundGroup[]>;
   };
   key_usage: { key_id: string; minute: string; messages: string };
   dead_letters: {

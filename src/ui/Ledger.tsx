@@ -66,6 +66,8 @@ export const Ledger = ({
     getScrollElement: () => scroller.current,
     estimateSize: (i) => ROW_HEIGHT + (groups?.has(i) ? GROUP_HEIGHT : 0),
     overscan: 5,
+    // The head of the columns lies over the rows, and takes a row's height away from what is seen of them.
+    scrollPaddingEnd: ROW_HEIGHT + 8,
   });
   useEffect(() => virtual.measure(), [groups, virtual]);
   const range = rangeOf(anchor ?? active, active);

@@ -16,6 +16,18 @@ export const Loading = ({ what }: { what: string }) => (
   </div>
 );
 
+/** In place of a view that threw while it was drawn. */
+export const Broken = ({ error, again }: { error: unknown; again: () => void }) => (
+  <div role="alert" className="mx-auto max-w-md px-6 py-14 text-center">
+    <p className="font-semibold">This view could not be drawn.</p>
+    <p className="mt-1 wire text-ink-2">{error instanceof Error ? error.message : String(error)}</p>
+    <p className="mt-1 text-ink-2">Nothing that was saved or written is lost; the other stations work on.</p>
+    <div className="mt-4">
+      <Button onClick={again}>Draw it again</Button>
+    </div>
+  </div>
+);
+
 export const Failed = ({ what, error, retry }: { what: string; error: Error; retry: () => void }) => (
   <div role="alert" className="mx-auto max-w-md px-6 py-14 text-center">
     <p className="font-semibold">{what} could not be loaded.</p>

@@ -9,6 +9,8 @@ const VIEWS = [
   '/plan',
   '/plan/naming',
   '/plan/rules',
+  '/plan/arrival-checks:double-fire',
+  '/plan/workspace',
   '/plan/findings',
   '/plan/suggestions',
   '/plan/limits',
@@ -112,4 +114,28 @@ test('what is not there any more, and a filter that nothing passes, say so', asy
   await page.goto('/arrivals');
   await page.getByLabel('Filter by event, source or identifier').fill('zzz');
   await expect(page.getByText('Nothing passes the filter.')).toBeVisible();
+});
+
+test('a view that cannot be drawn says so; the line and the other stations work on', async ({ page }) => {
+  await page.route('**/api/findings', async (route) => {
+    const answer = (await (await route.fetch()).json()) as { groups: object[] };
+    await route.fulfill({ json: { ...answer, groups: answer.groups.map((g) => ({ ...g, sentence: undefined })) } });
+  });
+  await page.goto('/arrivals');
+  await expect(page.getByText('This view could not be drawn.')).toBeVisible();
+  await page
+    .getByRole('navigation', { name: 'Stations' })
+    .getByRole('link', { name: /^Questions/ })
+    .click();
+  await expect(page.getByRole('button', { name: /Weekly active borrowers/ })).toBeVisible();
+  await page.unroute('**/api/findings');
+  await page
+    .getByRole('navigation', { name: 'Stations' })
+    .getByRole('link', { name: /^Arrivals/ })
+    .click();
+  await expect(async () => {
+    const again = page.getByRole('button', { name: 'Draw it again' });
+    if (await again.isVisible()) await again.click();
+    await expect(page.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible({ timeout: 2000 });
+  }).toPass();
 });

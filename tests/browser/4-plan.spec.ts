@@ -188,3 +188,63 @@ test('removing what others refer to shows them, and retires instead', async ({ p
   await expect(page.getByRole('gridcell', { name: 'branch', exact: true })).toBeVisible();
   await page.getByRole('button', { name: /^Undo/ }).click();
 });
+
+test('by keyboard: what the workspace waits for and who says so, the numbers of a check, and a person, from the palette', async ({
+  page,
+}) => {
+  const find = async (text: string): Promise<void> => {
+    await page.keyboard.press('Control+k');
+    await page.keyboard.type(text);
+  };
+  await page.goto('/');
+  await page.getByRole('button', { name: 'New' }).waitFor();
+  await find('sheet of the plan: work');
+  await page.keyboard.press('Enter');
+  const settings = page.getByRole('grid', { name: 'Workspace' });
+  await tabTo(page, settings);
+  await page.keyboard.press('Control+Home');
+  for (let i = 0; i < 6; i++) await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('soon');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('“soon” is not a number of hours from 0 to 8,784.')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await page.keyboard.type('96');
+  await page.keyboard.press('Enter');
+  await expect(settings.getByRole('gridcell', { name: '96', exact: true })).toBeVisible();
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('Handbook of the warehouse');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('2026-03-01');
+  await page.keyboard.press('Enter');
+  await expect(settings.getByRole('gridcell', { name: '2026-03-01', exact: true })).toBeVisible();
+  for (let i = 0; i < 3; i++) await page.keyboard.press('Control+z');
+  await expect(settings.getByRole('gridcell', { name: '72', exact: true })).toBeVisible();
+
+  await page.goto('/plan/arrival-checks:double-fire');
+  const checks = page.getByRole('grid', { name: 'Checks of arrivals' });
+  await checks.getByRole('gridcell', { selected: true }).waitFor();
+  await tabTo(page, checks);
+  for (let i = 0; i < 3; i++) await page.keyboard.press('ArrowRight');
+  await page.keyboard.type('within 2; share 1');
+  await page.keyboard.press('Enter');
+  await expect(checks.getByRole('gridcell', { name: 'within 2 s; least 3 messages; share 1 %', exact: true })).toBeVisible();
+  await page.keyboard.press('Control+z');
+  await expect(checks.getByRole('gridcell', { name: 'within 1 s; least 3 messages; share 0.2 %', exact: true })).toBeVisible();
+  await expect(page.getByText('saving …')).toBeHidden();
+
+  await find('m-1');
+  await page
+    .getByRole('option', { name: /^m-1\d*\s*user$/ })
+    .first()
+    .waitFor();
+  await page.keyboard.press('Enter');
+  await expect(
+    page
+      .getByRole('list', { name: /^Messages/ })
+      .or(page.getByRole('heading', { name: /^m-1/ }))
+      .first(),
+  ).toBeVisible();
+});

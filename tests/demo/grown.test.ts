@@ -1,6 +1,6 @@
 /** The checks over many messages follow a table that grows: what they say at any moment is what they say of the same messages read anew. */
 import { expect, test } from 'vitest';
-import { manyGroups, type FindingGroup } from '../../src/core/arrival/finding-group';
+import { manyGroups, type FoundGroup } from '../../src/core/arrival/finding-group';
 import { tableMessage } from '../../src/core/arrival/history';
 import { readMessage } from '../../src/core/arrival/message';
 import { resolvePersons } from '../../src/core/identity/persons';
@@ -25,7 +25,7 @@ const recorded = (): TableMessage[] =>
     return read.ok ? [tableMessage(read.message, i + 1, g.sourceId, g.receivedAt)] : [];
   });
 
-const found = (table: MessageTable): FindingGroup[] => {
+const found = (table: MessageTable): FoundGroup[] => {
   const persons = resolvePersons(table, settingsOf(plan).identity);
   const context = {
     plan,

@@ -26,18 +26,12 @@ export interface FindingCount {
   readonly samples: readonly number[];
 }
 
-export interface FindingGroup {
+/** What a check over many found, without its words. */
+export interface FoundGroup {
   readonly key: string;
   readonly code: string;
   readonly severity: Severity;
-  readonly title: string;
-  readonly why: string;
-  readonly sentence: string;
-  readonly cause: string;
-  readonly mend: string;
-  readonly mender: Mender;
-  readonly expected: string;
-  readonly received: string;
+  readonly params: unknown;
   readonly eventName: string;
   /** Names of all events whose figures it distorts: those that carried it, and a planned name that lost messages to a twin. */
   readonly touches: readonly string[];
@@ -52,6 +46,18 @@ export interface FindingGroup {
   readonly samples: readonly number[];
   /** Messages of each of the last 28 days in UTC, today last; `undefined` where the finding counts no messages. */
   readonly trend?: readonly number[] | undefined;
+}
+
+/** A finding as it is read. */
+export interface FindingGroup extends Omit<FoundGroup, 'params'> {
+  readonly title: string;
+  readonly why: string;
+  readonly sentence: string;
+  readonly cause: string;
+  readonly mend: string;
+  readonly mender: Mender;
+  readonly expected: string;
+  readonly received: string;
 }
 
 /** A finding on an identifier or a user property has one cause, whichever event carried it. */
@@ -117,9 +123,9 @@ const describe = (code: string, eventName: string, params: unknown) => {
 /** What the checks over many find, one group for each cause; what a check finds in several releases of a source is one cause.
  *  Shape: a step for each check, so that whoever runs it can do other things in between; the groups are what it returns.
  */
-export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
+export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
   const { rules } = settingsOf(c.plan);
-  const joined = new Map<string, FindingGroup>();
+  const joined = new Map<string, FoundGroup>();
   for (const check of manyChecks as readonly ManyCheck<string, unknown>[]) {
     const set = rules[check.id];
     if (set?.off) continue;
@@ -128,10 +134,10 @@ export function* manyGroups(c: ManyContext): Generator<void, FindingGroup[]> {
       const key = JSON.stringify([check.id, f.eventName, f.field, f.sourceId]);
       const known = joined.get(key);
       joined.set(key, {
-        // The words are those of the newest.
-        ...(known && known.lastAt > f.lastAt ? known : describe(check.id, f.eventName, f.params)),
         key,
         code: check.id,
+        // What is said is what the newest says.
+        params: known && known.lastAt > f.lastAt ? known.params : f.params,
         severity: set?.severity ?? f.severity ?? check.severity,
         eventName: f.eventName,
         touches: f.eventName === '' ? [] : [f.eventName],
@@ -178,7 +184,7 @@ const daysOf = (table: MessageTable, now: number): Map<string, Map<number, numbe
 export const groupFindings = (
   counts: readonly FindingCount[],
   table: MessageTable,
-  many: readonly FindingGroup[],
+  many: readonly FoundGroup[],
   now: number,
 ): FindingGroup[] => {
   const days = daysOf(table, now);
@@ -198,5 +204,6 @@ export const groupFindings = (
     samples: g.samples,
     trend: trendOf(days.get(JSON.stringify([g.code, g.eventName, g.field, g.sourceId])) ?? new Map<number, number>(), now),
   }));
-  return [...groups, ...many].sort((a, b) => bySeverity(a, b) || b.count - a.count);
+  const over = many.map(({ params, ...g }): FindingGroup => ({ ...describe(g.code, g.eventName, params), ...g }));
+  return [...groups, ...over].sort((a, b) => bySeverity(a, b) || b.count - a.count);
 };

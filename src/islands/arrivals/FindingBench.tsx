@@ -125,12 +125,14 @@ export const FindingBench = ({
       {group.trend?.some((n) => n > 0) ? <Trend counts={group.trend} /> : null}
       <dl className="mt-2 grid grid-cols-[78px_1fr] gap-y-1">
         <dt className="font-bold">Expected</dt>
-        <dd>
-          <Rich text={group.expected} />
-        </dd>
-        <dt className="font-bold">Received</dt>
-        <dd>
-          <Rich text={group.received} />
+        <dd className="grid grid-cols-2 gap-4">
+          <span>
+            <Rich text={group.expected} />
+          </span>
+          <span>
+            <b className="mr-2">Received</b>
+            <Rich text={group.received} />
+          </span>
         </dd>
         <dt className="font-bold">Cause</dt>
         <dd>{group.cause}</dd>

@@ -20,7 +20,7 @@ const FindingRow = ({ group, chosen, onChoose }: { group: TriagedFinding; chosen
         <span className="ml-auto text-ink-2 figures">{count(group.count)}</span>
         {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
       </span>
-      <span className="mt-0.5 line-clamp-2 text-[0.93rem] leading-snug">
+      <span className="mt-0.5 line-clamp-3 text-[0.93rem] leading-snug">
         <Rich text={group.sentence} />
       </span>
     </ListRow>

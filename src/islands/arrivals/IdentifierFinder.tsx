@@ -9,7 +9,7 @@ import { useWorkplace } from '../workplace/context';
 /** Where the logbook of a person stands, who has this identifier. */
 export const logbookPlace = (i: IdentifierNode): string => `logbook:${i.kind}:${i.value}`;
 
-const search = (text: string) =>
+export const identifiersLike = (text: string) =>
   queryOptions({
     queryKey: ['identifiers', text],
     queryFn: ({ signal }) => get<IdentifierNode[]>(`/api/logbook?like=${encodeURIComponent(text)}`, signal),
@@ -21,11 +21,11 @@ export const IdentifierFinder = ({ small, onFound }: { small: boolean; onFound?:
   const open = onFound ?? ((i: IdentifierNode): void => go('arrivals', logbookPlace(i)));
   const [text, setText] = useState('');
   const client = useQueryClient();
-  const { data } = useQuery({ ...search(text), enabled: text.trim().length > 0, placeholderData: (before) => before });
+  const { data } = useQuery({ ...identifiersLike(text), enabled: text.trim().length > 0, placeholderData: (before) => before });
   const found = text.trim() === '' ? [] : (data ?? []);
   /** The first of what contains the whole text, although the list may still show what contains less of it. */
   const openFirst = async (): Promise<void> => {
-    const [first] = text.trim() === '' ? [] : await client.fetchQuery(search(text));
+    const [first] = text.trim() === '' ? [] : await client.fetchQuery(identifiersLike(text));
     if (!first) return;
     open(first);
     setText('');

@@ -36,7 +36,7 @@ const environmentOf = (plan: Plan, m: LiveMessage): string =>
 
 export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onChoose: (m: LiveMessage) => void }) => {
   const plan = usePlan();
-  const { live } = useWorkplace();
+  const { live, go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
   const { messages, connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
   const [frozen, setFrozen] = useState<readonly LiveMessage[] | undefined>();
@@ -77,15 +77,19 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
     <section aria-label="Live view" className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="flex items-center gap-2 border-b border-rule py-1.5 pr-10 pl-3">
         <h2 className="font-bold whitespace-nowrap">Live view</h2>
-        {connected ? (
+        {connected && environments.length < 2 ? (
+          <span className="text-sm whitespace-nowrap text-ink-2">{environments.join('')}</span>
+        ) : connected ? (
           <select
             aria-label="Environment"
             value={environment}
             onChange={(e) => setEnvironment(e.target.value)}
             className="border border-rule bg-transparent px-1 py-0.5 text-sm text-ink-2"
           >
-            <option value="">{environments.length > 1 ? 'all environments' : environments.join('')}</option>
-            {environments.length > 1 ? environments.map((e) => <option key={e}>{e}</option>) : null}
+            <option value="">all environments</option>
+            {environments.map((e) => (
+              <option key={e}>{e}</option>
+            ))}
           </select>
         ) : (
           <span className="text-sm whitespace-nowrap text-ink-2">interrupted, reconnecting …</span>
@@ -136,10 +140,18 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
           }
         >
           {all.length === 0
-            ? 'Open the stand-in beside this, or send to the intake with a write key.'
+            ? `${plan.source['web'] ? 'Open the stand-in beside this, or send' : 'Send'} to the intake with a write key.`
             : elsewhere > 0
               ? `${plural(elsewhere, 'message')} came from another environment${elsewhere < all.length ? `, ${count(all.length - elsewhere)} are filtered out` : ''}.`
               : `${count(all.length)} messages are filtered out.`}
+          {all.length === 0 ? (
+            <p className="mt-4 flex justify-center gap-2">
+              <Button look="full" onClick={() => go('hand-off')}>
+                Make a write key
+              </Button>
+              <Button onClick={() => go('arrivals', 'file')}>Bring in a file</Button>
+            </p>
+          ) : null}
         </Empty>
       ) : (
         <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>

@@ -4,6 +4,7 @@ import type { QuestionClearance } from '../../core/clearance/question-clearance'
 import { entries, findEvent, settingsOf, type Id, type Question } from '../../core/plan/plan';
 import { needsOf } from '../../core/questions/coverage';
 import { formulaSentence } from '../../core/questions/formulas/index';
+import { Button } from '../../ui/Button';
 import { count } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
@@ -197,7 +198,14 @@ const ClearanceStation = () => {
       ) : question ? (
         <Loading what="the new question’s gates" />
       ) : (
-        <Empty title="No question to clear yet.">Write one at the Questions station; its gates appear here.</Empty>
+        <Empty title="No question to clear yet.">
+          Its gates, with their evidence, appear here.
+          <p className="mt-4">
+            <Button look="full" onClick={() => go('questions')}>
+              Go to the questions
+            </Button>
+          </p>
+        </Empty>
       )}
     </Frame>
   );

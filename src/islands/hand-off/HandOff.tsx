@@ -133,7 +133,14 @@ const HandOff = () => {
   if (!event || eventId === undefined)
     return (
       <Frame list={list} listLabel="Events">
-        <Empty title="Nothing to hand off yet.">Add an event at the Plan station.</Empty>
+        <Empty title="Nothing to hand off yet.">
+          Tickets, schemas and write keys follow from events and sources of the plan.
+          <p className="mt-4">
+            <Button look="full" onClick={() => go('plan', 'event')}>
+              Go to the plan
+            </Button>
+          </p>
+        </Empty>
       </Frame>
     );
   const ticket = ticketMarkdown(plan, eventId, sourceId);

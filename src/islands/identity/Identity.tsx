@@ -1,6 +1,7 @@
 /** The Identity station: persons with and without linking, and the bench. */
 import type { CountingBasis } from '../../core/identity/counting-basis';
 import type { IdentityReport } from '../../core/identity/report';
+import { Button } from '../../ui/Button';
 import { ageText, count, percent, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
@@ -140,7 +141,7 @@ const Identity = () => {
           {v.title}
         </ListRow>
       ))}
-      {data ? (
+      {data && data.identifiers.length > 0 ? (
         <div className="p-4">
           <h3 className="mb-1 font-semibold text-ink-2">Identifiers that arrived</h3>
           {data.identifiers.map((i) => (
@@ -171,7 +172,12 @@ const Identity = () => {
         <Loading what="persons" />
       ) : data.messages === 0 ? (
         <Empty title="No message has arrived yet.">
-          Rehearse the rules at the bench meanwhile, or send something from a stand-in at the Arrivals station.
+          Rehearse the rules at the bench meanwhile.
+          <p className="mt-4">
+            <Button look="full" onClick={() => go('identity', 'bench')}>
+              Go to the bench
+            </Button>
+          </p>
         </Empty>
       ) : view === 'refused' ? (
         <RefusedView report={data} />

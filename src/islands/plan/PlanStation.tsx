@@ -18,6 +18,7 @@ import { ProposalList, ProposalReview } from './Proposals';
 import { Publish } from './Publish';
 import { RecheckProgress } from '../workplace/RecheckProgress';
 import { ReadingView } from './ReadingView';
+import { SettingMargin } from './SettingMargin';
 import { SheetBench } from './SheetBench';
 import { Suggestions } from './Suggestions';
 import { Versions } from './Versions';
@@ -98,7 +99,7 @@ const PlanStation = () => {
     <>
       <ListHead title="Plan" />
       {SHEETS.map((s) => (
-        <ListRow key={s.id} chosen={sheet === s} onChoose={() => go('plan', s.id)} className="!flex !py-1.5">
+        <ListRow key={s.id} chosen={sheet === s} onChoose={() => go('plan', s.id)} className="!flex !py-1">
           {s.title} {s.kind ? <Count n={Object.keys(plan[s.kind]).length} /> : null}
         </ListRow>
       ))}
@@ -108,7 +109,7 @@ const PlanStation = () => {
           key={v.id}
           chosen={view === v.id || (v.id === 'proposals' && view === 'proposal')}
           onChoose={() => go('plan', v.id)}
-          className="!flex !py-1.5"
+          className="!flex !py-1"
         >
           {v.title} {counts[v.id] === undefined ? null : <Count n={counts[v.id]!} />}
         </ListRow>
@@ -118,7 +119,7 @@ const PlanStation = () => {
           <>
             <p className="mb-2 text-sm text-ink-2">
               {server?.unpublished
-                ? `${plural(server.unpublished, 'entry', 'entries')} of the draft differ from the newest version.`
+                ? `${plural(server.unpublished, 'entry', 'entries')} of the draft ${server.unpublished === 1 ? 'differs' : 'differ'} from the newest version.`
                 : 'The draft is published as it is.'}
             </p>
             <Publish />
@@ -132,6 +133,8 @@ const PlanStation = () => {
   const margin =
     sheet?.kind !== undefined ? (
       <PlanMargin plan={looked} kind={sheet.kind} id={current} findings={findings} typing={typing.edits.length > 0} />
+    ) : sheet ? (
+      <SettingMargin plan={plan} sheet={sheet} id={current} />
     ) : undefined;
   return (
     <Frame list={list} listLabel="Parts of the plan" narrowList margin={margin}>

@@ -257,6 +257,14 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
           {of > 0
             ? 'Empty the filter to see all rows.'
             : 'Write a question first and add what it lacks with one action, or make a new row here.'}
+          {of === 0 && sheet.kind ? (
+            <p className="mt-4 flex justify-center gap-2">
+              <Button look="full" onClick={add}>
+                <Plus size={15} /> New {sheet.one}
+              </Button>
+              <Button onClick={() => go('plan', 'files')}>Bring in a plan</Button>
+            </p>
+          ) : null}
         </Empty>
       ) : (
         <Ledger

@@ -49,20 +49,25 @@ const Economy = ({ chosen }: { chosen: boolean }) => {
   );
 };
 
-const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
+/** Makes a question at the end of the list, and goes there. */
+const useNewQuestion = (): (() => void) => {
   const plan = usePlan();
   const { store, go } = useWorkplace();
+  return () => {
+    const id = crypto.randomUUID();
+    const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
+    store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { order }) }], 'New question');
+    go('questions', id);
+  };
+};
+
+const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
   const [search, setSearch] = useState('');
   const all = useMemo(() => entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order), [plan]);
   const shown = all.filter(([, q]) => q.text.toLowerCase().includes(search.toLowerCase()));
-  const add = () => {
-    const id = crypto.randomUUID();
-    store.apply(
-      [{ op: 'create', kind: 'question', id, body: blank('question', { order: Math.max(0, ...all.map(([, q]) => q.order)) + 1 }) }],
-      'New question',
-    );
-    go('questions', id);
-  };
+  const add = useNewQuestion();
   return (
     <>
       <ListHead title="Questions" note={String(all.length)}>
@@ -265,6 +270,52 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
   );
 };
 
+/** The six steps, for somebody who sees the line for the first time. */
+const STEPS: readonly (readonly [string, string])[] = [
+  ['Questions', 'Write down what somebody wants to decide, and the figure that tells it.'],
+  ['Plan', 'Add the few events and properties that the figures need, named by one convention.'],
+  ['Identity', 'Say which identifiers each source carries and what links them; rehearse it.'],
+  ['Hand-off', 'Give engineers tickets, schemas and a write key.'],
+  ['Arrivals', 'Watch what really comes, and find the cause of each difference.'],
+  ['Clearance', 'See, question by question, whether the answer may be relied on.'],
+];
+
+const Beginning = ({ gone }: { gone: boolean }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const add = useNewQuestion();
+  const isNew = Object.keys(plan.event).length === 0;
+  return (
+    <>
+      <Empty title={gone ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
+        Write down what somebody wants to decide; the events and properties follow from it.
+        <p className="mt-4 flex justify-center gap-2">
+          <Button look="full" onClick={add}>
+            <Plus size={15} /> Write a question
+          </Button>
+          {isNew ? (
+            <>
+              <Button onClick={() => go('plan', 'files')}>Bring in a plan</Button>
+              <Button onClick={() => go('plan', 'workspace')}>Name the workspace</Button>
+            </>
+          ) : null}
+        </p>
+      </Empty>
+      {isNew && !gone ? (
+        <ol aria-label="The six steps" className="mx-auto w-full max-w-[640px] border-t border-ink">
+          {STEPS.map(([title, text], i) => (
+            <li key={title} className="grid grid-cols-[28px_96px_1fr] border-b border-rule py-2">
+              <span className="text-ink-2 figures">{i + 1}</span>
+              <b>{title}</b>
+              <span className="text-ink-2">{text}</span>
+            </li>
+          ))}
+        </ol>
+      ) : null}
+    </>
+  );
+};
+
 const Questions = () => {
   const plan = usePlan();
   const { place } = useWorkplace();
@@ -286,10 +337,7 @@ const Questions = () => {
       {id !== undefined && question ? (
         <QuestionBench key={id} id={id} question={question} />
       ) : (
-        <Empty title={place.item ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
-          Write down what somebody wants to decide; the events and properties follow from it.{' '}
-          {plural(Object.keys(plan.event).length, 'event')} in the plan.
-        </Empty>
+        <Beginning gone={place.item !== undefined} />
       )}
     </Frame>
   );

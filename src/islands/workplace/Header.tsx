@@ -135,9 +135,16 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
         Signal Post
       </span>
       <Line stations={stations} current={place.station} onGo={(id) => go(id as StationId)} />
-      <div className="w-[206px] shrink-0 text-right text-[0.86rem] leading-snug">
+      <div className="w-[232px] shrink-0 text-right text-[0.86rem] leading-snug">
         <p className="flex items-center justify-end gap-1.5">
-          <span className="truncate font-bold">{settings?.name}</span>
+          <button
+            type="button"
+            title={`${settings?.name ?? ''}: its settings`}
+            className="min-h-[24px] min-w-0 truncate font-bold hover:text-accent hover:underline"
+            onClick={() => go('plan', 'workspace')}
+          >
+            {settings?.name}
+          </button>
           <span
             title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'}
             className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-2 border-stop'}`}

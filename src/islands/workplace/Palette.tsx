@@ -1,9 +1,13 @@
 /** The palette: finds any event, property, question or action. */
+import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { blank } from '../../core/plan/defaults';
+import { SHEETS } from '../../core/plan/fields/index';
 import { entries, type Kind, type Plan } from '../../core/plan/plan';
+import { identifiersLike, logbookPlace } from '../arrivals/IdentifierFinder';
+import { VIEWS } from '../arrivals/views';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
 
 const ITEM = 'data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-3 px-4 py-1.5';
@@ -57,7 +61,8 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
     { text: 'Read the plan', run: () => onGo('plan', 'read') },
     { text: 'See suggestions for the same object', run: () => onGo('plan', 'suggestions') },
     { text: 'See the limits', run: () => onGo('plan', 'limits') },
-    { text: 'Change the naming rules', run: () => onGo('plan', 'naming') },
+    ...SHEETS.map((s) => ({ text: `Open the sheet of the plan: ${s.title}`, run: () => onGo('plan', s.id) })),
+    ...VIEWS.map((v) => ({ text: `See what arrived: ${v.title}`, run: () => onGo('arrivals', v.id) })),
     { text: 'See the coverage of the questions', run: () => onGo('questions', 'coverage') },
   ].filter((a) => matches(a.text));
   return (
@@ -114,7 +119,40 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
           </Command.Item>
         ))}
       </Command.Group>
+      <Command.Group heading="Sources" className={GROUP}>
+        {found(plan, 'source', search, (s) => s.name).map(([id, s]) => (
+          <Command.Item key={id} value={`source ${s.name} ${id}`} onSelect={() => onGo('plan', `source:${id}`)} className={ITEM}>
+            {s.name}
+            <span className="ml-auto text-sm text-ink-2">{s.kind}</span>
+          </Command.Item>
+        ))}
+      </Command.Group>
+      <Persons search={search} onGo={onGo} />
     </>
+  );
+};
+
+/** An identifier has at least so many letters before persons are looked for. */
+const LEAST_OF_PERSON = 3;
+
+/** Persons by any identifier, or a part of one. */
+const Persons = ({ search, onGo }: { search: string; onGo: (station: StationId, item?: string) => void }) => {
+  const asked = search.trim();
+  const { data } = useQuery({ ...identifiersLike(asked), enabled: asked.length >= LEAST_OF_PERSON, placeholderData: (before) => before });
+  return (
+    <Command.Group heading="Persons" className={GROUP}>
+      {(asked.length >= LEAST_OF_PERSON ? (data ?? []) : []).map((i) => (
+        <Command.Item
+          key={`${i.kind} ${i.value}`}
+          value={`person ${i.kind} ${i.value}`}
+          onSelect={() => onGo('arrivals', logbookPlace(i))}
+          className={ITEM}
+        >
+          <span className="truncate wire">{i.value}</span>
+          <span className="ml-auto text-sm text-ink-2">{i.kind}</span>
+        </Command.Item>
+      ))}
+    </Command.Group>
   );
 };
 
@@ -135,7 +173,7 @@ export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (
               autoFocus
               value={search}
               onValueChange={setSearch}
-              placeholder="An event, a property, a question, a station …"
+              placeholder="An event, a property, a question, a person, a station …"
               className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
             />
             <Command.List className="max-h-[52vh] overflow-y-auto pb-2">

@@ -1,10 +1,11 @@
 /** The workplace: providers, the line, the station that is open, and what lies over all of them. */
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query';
+import { ErrorBoundary } from 'react-error-boundary';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { Button } from '../../ui/Button';
-import { Failed, Loading } from '../../ui/States';
+import { Broken, Failed, Loading } from '../../ui/States';
 import { get } from './api';
 import { ConflictDialog } from './ConflictDialog';
 import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId } from './context';
@@ -89,6 +90,7 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
 const Body = () => {
   const { place, store, go } = useWorkplace();
   const { plan, loadError, refusal, proposal } = useDraft();
+  const queries = useQueryClient();
   const [palette, setPalette] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
   useKeys(
@@ -122,9 +124,16 @@ const Body = () => {
           </Button>
         </p>
       ) : null}
-      <Suspense fallback={<Loading what="the station" />}>
-        <Page />
-      </Suspense>
+      <ErrorBoundary
+        resetKeys={[place.station, place.item]}
+        // What was remembered may be what could not be drawn.
+        onReset={() => void queries.resetQueries()}
+        fallbackRender={({ error, resetErrorBoundary }) => <Broken error={error} again={resetErrorBoundary} />}
+      >
+        <Suspense fallback={<Loading what="the station" />}>
+          <Page />
+        </Suspense>
+      </ErrorBoundary>
       <Palette open={palette} onOpenChange={setPalette} />
       <Shortcuts open={shortcuts} onOpenChange={setShortcuts} />
       <ConflictDialog />

@@ -100,12 +100,12 @@ const readParameters = (parameters: Parameters, text: string): Record<string, nu
 };
 
 export const checkFields: readonly Field[] = [
-  readOnly('title', { title: 'Check', width: 240 }, (_, id) => checkOf(id)?.title ?? id),
+  readOnly('title', { title: 'Check', width: 262 }, (_, id) => checkOf(id)?.title ?? id),
   ...severityAndSwitch,
   {
     key: 'parameters',
     title: 'Numbers',
-    width: 280,
+    width: 310,
     editor: 'text',
     read: parametersText,
     write: (plan, id, text) => {

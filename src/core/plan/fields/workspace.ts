@@ -137,7 +137,7 @@ const DEFAULT_SOURCE = 'common practice';
 const SHIPPED: ReadonlySet<string> = new Set(['tooEarlyHours', 'settlingHours', 'escalationHours', 'sessionGapMinutes']);
 
 export const workspaceFields: readonly Field[] = [
-  { key: 'title', title: 'Setting', width: 190, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },
+  { key: 'title', title: 'Setting', width: 180, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },
   {
     key: 'value',
     title: 'Value',
@@ -170,7 +170,7 @@ export const workspaceFields: readonly Field[] = [
         ? writeProvenance(plan, id, { asOf: text.trim() })
         : `“${text}” is not a day; write one such as 2026-03-01.`,
   },
-  { key: 'note', title: 'What it does', width: 420, editor: 'text', read: (_, id) => rowOf(id)?.note ?? '', write: undefined },
+  { key: 'note', title: 'What it does', width: 480, editor: 'text', read: (_, id) => rowOf(id)?.note ?? '', write: undefined },
 ];
 
 /** The editor of a row's value: each setting has its own. */
