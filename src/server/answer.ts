@@ -92,3 +92,12 @@ export const steps = <T>(work: Generator<{ done: number; of: number }, T>, signa
   });
   return new Response(stream, { headers: { 'content-type': 'application/x-ndjson', 'cache-control': 'no-store' } });
 };
+
+/** Runs a computation step by step, and lets everything else that waits have its turn in between. */
+export const inBetween = async <T>(steps: Generator<void, T>): Promise<T> => {
+  for (;;) {
+    const step = steps.next();
+    if (step.done) return step.value;
+    await new Promise((next) => setImmediate(next));
+  }
+};

@@ -1,5 +1,6 @@
 /** What the views of the Arrivals station show beside the findings. Each is worked out over the columns in memory. */
 import { z } from 'zod';
+import { arrivalCounts } from '../core/arrival/counts';
 import { driftSince } from '../core/arrival/drift';
 import { identifiersLike, logbookOf, personOfIdentifier } from '../core/arrival/logbook';
 import { arrivalMatrix } from '../core/arrival/matrix';
@@ -9,8 +10,9 @@ import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-prope
 import { volumeOf } from '../core/arrival/volume';
 import { emptyPlan, settingsOf, type Plan } from '../core/plan/plan';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { sessionsIn } from '../core/questions/select';
 import { listVersions } from '../db/plan-store';
-import { answering, json, problem } from './answer';
+import { answering, inBetween, json, problem } from './answer';
 import { currentPersons, currentTable } from './columns';
 import { database } from './context';
 import { newestVersion } from './published';
@@ -95,4 +97,18 @@ export const drift = (url: URL): Promise<Response> =>
     if (!since.success) return problem(400, 'wrong moment', '`since` is a moment in the past, in milliseconds since 1970.');
     const back = Math.max(28 * DAY_MS, now - since.data);
     return json(driftSince(await currentTable(), since.data - back, since.data, now));
+  });
+
+const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
+
+/** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. */
+export const counts = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const [table, plan] = [await currentTable(), await planInForce()];
+    const settings = settingsOf(plan);
+    const { personOfMessage, count: persons } = currentPersons(table, settings.identity);
+    const now = Date.now();
+    const sessions = sessionsIn({ table, personOfMessage, settings, now });
+    const from = now - daysBack.parse(url.searchParams.get('days') ?? undefined) * DAY_MS;
+    return json(await inBetween(arrivalCounts({ plan, table, personOfMessage, persons, sessions, from, now })));
   });

@@ -6,6 +6,7 @@ import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import type { PublishedPlan } from '../db/plan-store';
 import { currentPersons, currentTable } from './columns';
+import { inBetween } from './answer';
 import { database } from './context';
 import { defineJob } from './jobs';
 import { newestVersion } from './published';
@@ -43,15 +44,9 @@ const lookOnce = async (): Promise<void> => {
     now,
     watchedSince: Math.max(version.at, first),
   });
-  for (;;) {
-    const step = steps.next();
-    if (step.done) {
-      lastLookMs = Date.now() - now;
-      await storeManyFound(database(), version.number, { upTo, at: now, groups: step.value });
-      break;
-    }
-    await new Promise((next) => setImmediate(next));
-  }
+  const groups = await inBetween(steps);
+  lastLookMs = Date.now() - now;
+  await storeManyFound(database(), version.number, { upTo, at: now, groups });
   const waitMs = newest + shortWaitMs(version.plan) - now;
   if (waitMs > 0) await again.ask(Math.ceil(waitMs / 1000) + 1);
 };

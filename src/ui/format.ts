@@ -57,3 +57,15 @@ export const ageText = (at: number, now: number): string => (now - at < 5000 ? '
 export const untilText = (at: number, now: number): string => `in ${formatDistanceStrict(at, now)}`;
 
 export const monthText = inZone({ month: 'long' });
+
+/** A length of time, in the unit that needs fewest figures. Units: ms. */
+export const lagText = (ms: number): string =>
+  ms < 1000
+    ? `${Math.round(ms)} ms`
+    : ms < 60_000
+      ? `${decimal(Math.round(ms / 100) / 10)} s`
+      : ms < 3_600_000
+        ? `${Math.round(ms / 60_000)} min`
+        : ms < 2 * 86_400_000
+          ? `${decimal(Math.round(ms / 360_000) / 10)} h`
+          : `${decimal(Math.round(ms / 8_640_000) / 10)} d`;

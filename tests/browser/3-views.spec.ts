@@ -31,6 +31,7 @@ const VIEWS = [
   '/arrivals/matrix',
   '/arrivals/logbook',
   '/arrivals/volume',
+  '/arrivals/counts',
   '/arrivals/profile',
   '/arrivals/pairs',
   '/arrivals/drift',

@@ -13,6 +13,7 @@ import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useFindings } from '../workplace/queries';
 import { RecheckProgress } from '../workplace/RecheckProgress';
 import { Backfill } from './Backfill';
+import { CountsView } from './CountsView';
 import { DriftView } from './DriftView';
 import { FindingBench } from './FindingBench';
 import { FindingRows } from './FindingRows';
@@ -58,7 +59,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
 };
 
 /** Views that need the whole width. */
-const WIDE: readonly string[] = ['matrix', 'profile', 'user', 'drift', 'file', 'volume', 'refused', 'retests'];
+const WIDE: readonly string[] = ['matrix', 'counts', 'profile', 'user', 'drift', 'file', 'volume', 'refused', 'retests'];
 
 const Arrivals = () => {
   const plan = usePlan();
@@ -151,6 +152,7 @@ const Arrivals = () => {
           {view?.id === 'matrix' ? <Matrix /> : null}
           {view?.id === 'logbook' ? <LogbookView identifier={identifier} chosen={message?.seq} onChoose={setMessage} /> : null}
           {view?.id === 'volume' ? <VolumeView place={view.rest} /> : null}
+          {view?.id === 'counts' ? <CountsView /> : null}
           {view?.id === 'profile' ? <ProfileView eventName={view.rest} /> : null}
           {view?.id === 'user' ? <UserProperties name={view.rest} /> : null}
           {view?.id === 'pairs' ? <Pairs place={view.rest} chosen={message?.seq} onChoose={setMessage} /> : null}

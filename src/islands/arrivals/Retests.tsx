@@ -64,7 +64,8 @@ export const Retests = () => {
       <h1 className="text-[1.5rem] leading-tight font-bold">To look at again</h1>
       <p className="mb-3 text-ink-2">
         {due === 0 ? 'Nothing is due.' : `${plural(due, 'wait')} ${due === 1 ? 'is' : 'are'} over.`} An event that was published is waited
-        for {settingsOf(plan).escalationHours} hours before its absence counts as a fault; before 24 it is too early to say.
+        for {settingsOf(plan).escalationHours} hours before its absence counts as a fault; before {settingsOf(plan).tooEarlyHours} it is too
+        early to say.
       </p>
       <table className="w-full border-collapse">
         <thead>

@@ -2,6 +2,7 @@
 export const VIEWS = [
   { id: 'matrix', title: 'Where and when' },
   { id: 'volume', title: 'Volume' },
+  { id: 'counts', title: 'Counts and delays' },
   { id: 'profile', title: 'Profiles' },
   { id: 'user', title: 'User properties' },
   { id: 'pairs', title: 'Client and server' },

@@ -34,15 +34,17 @@ const FoundNow = ({ code }: { code: Id }) => {
 export const SettingMargin = ({ plan, sheet, id }: { plan: Plan; sheet: Sheet; id: Id | undefined }) => {
   if (id === undefined) return <p className="text-ink-2">Choose a row to see what it does.</p>;
   const [title, ...others] = sheet.fields;
-  const said = others.filter((f) => f.write === undefined && f.width > 100).map((f) => ({ title: f.title, text: f.read(plan, id) }));
+  const said = others
+    .filter((f) => f.write === undefined && f.width > 100)
+    .map((f) => ({ title: f.title, lines: f.key === 'meaning' ? f.read(plan, id).split('; ') : [f.read(plan, id)] }));
   return (
     <>
       <p className="mb-3 pr-6 text-[1.05rem] font-semibold">{title?.read(plan, id)}</p>
       {said
-        .filter((s) => s.text !== '')
+        .filter((s) => s.lines[0] !== '')
         .map((s) => (
           <MarginPart key={s.title} title={s.title}>
-            {s.text.split('; ').map((line) => (
+            {s.lines.map((line) => (
               <p key={line} className="mb-1">
                 {line}
               </p>

@@ -1,6 +1,6 @@
 import { entries } from '../../plan/plan';
 import type { MessageTable } from '../../table/message-table';
-import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
+import { CausesBySource, defineManyCheck, rowsByPerson, type ManyContext, type ManyFound } from '../check-many';
 
 export interface DoubleFire {
   readonly eventName: string;
@@ -26,19 +26,12 @@ export const doubleFire = defineManyCheck({
   mend: (p: DoubleFire) => `Bind the handler of \`${p.eventName}\` once; until then, count one of each pair.`,
   find(c, { within, least, share }) {
     const withinMs = within * 1000;
-    const { plan, table, persons } = c;
+    const { plan, table } = c;
     const out: ManyFound<DoubleFire>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
-      const time = table.time.raw;
-      const { order, start } = rowsByPerson(c, event.name);
       const causes = new CausesBySource(table);
-      for (let p = 0; p < persons; p++)
-        for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
-          const [before, row] = [order[i - 1]!, order[i]!];
-          if (time[row]! - time[before]! > withinMs || table.source.get(row) !== table.source.get(before)) continue;
-          if (sameValues(table, before, row)) causes.of(row).add(row);
-        }
+      for (const row of firedTwice(c, event.name, withinMs)) causes.of(row).add(row);
       for (const row of rows) if (causes.bySource.has(table.source.get(row))) causes.of(row).of++;
       for (const found of causes.found())
         if (found.count >= least && found.count >= (found.of * share) / 100)
@@ -47,6 +40,25 @@ export const doubleFire = defineManyCheck({
     return out;
   },
 });
+
+/** The later ones of two messages of an event that are one thing: of the same person and source, with the same properties, within `withinMs`.
+ *  Shape: rows, person by person, those of each by time.
+ */
+export function* firedTwice(
+  c: Pick<ManyContext, 'table' | 'personOfMessage' | 'persons'>,
+  eventName: string,
+  withinMs: number,
+): Iterable<number> {
+  const { table, persons } = c;
+  const time = table.time.raw;
+  const { order, start } = rowsByPerson(c, eventName);
+  for (let p = 0; p < persons; p++)
+    for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
+      const [before, row] = [order[i - 1]!, order[i]!];
+      if (time[row]! - time[before]! > withinMs || table.source.get(row) !== table.source.get(before)) continue;
+      if (sameValues(table, before, row)) yield row;
+    }
+}
 
 const sameValues = (table: MessageTable, a: number, b: number): boolean => {
   for (const { column } of table.properties.values()) if (column.get(a) !== column.get(b)) return false;

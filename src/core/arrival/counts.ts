@@ -1,0 +1,206 @@
+/** Messages, sessions and persons beside each other, for each event and source; and how much of them came twice, late, out of order or by a
+ *  wrong clock, with what that does to the counts.
+ */
+import { entries, findEvent, settingsOf, type Plan } from '../plan/plan';
+import { periodsBetween } from '../questions/calendar';
+import { LagHistogram } from '../stats/lag-histogram';
+import type { MessageTable } from '../table/message-table';
+import type { Sessions } from '../table/sessions';
+import { clockAhead } from './batch/clock-ahead';
+import { doubleFire, firedTwice } from './batch/double-fire';
+import { valuesOf } from './check';
+
+export interface Counts {
+  readonly messages: number;
+  /** With at least one of the messages. */
+  readonly sessions: number;
+  readonly persons: number;
+  /** Messages that came twice as one thing; a count without them is the truer one. */
+  readonly firedTwice: number;
+  /** Messages that say they happened before one of the same person and source that had come already. */
+  readonly outOfOrder: number;
+  /** Messages that came later than their source is expected to send. */
+  readonly late: number;
+  /** Messages that say they happened after they were received, by more than clocks may be off. */
+  readonly ahead: number;
+  /** Messages that would fall on another day, counted by when they were received. */
+  readonly otherDay: number;
+}
+
+export interface EventCounts extends Counts {
+  readonly eventName: string;
+  readonly planned: boolean;
+}
+
+export interface SourceCounts extends Counts {
+  readonly sourceId: string;
+  /** From happening to receipt, in ms, each within one in fifty; `undefined` without a message. */
+  readonly lag: { readonly median: number; readonly p95: number } | undefined;
+  readonly expectedLagMs: number;
+  /** Of the messages of days that are over by two: the shares that were there at the end of their day, one day later, and two. */
+  readonly complete:
+    { readonly messages: number; readonly atEnd: number; readonly afterOne: number; readonly afterTwo: number } | undefined;
+}
+
+export interface ArrivalCounts {
+  readonly events: readonly EventCounts[];
+  readonly sources: readonly SourceCounts[];
+  /** Everything, counted in one pass of its own. */
+  readonly whole: Counts;
+  /** Messages that are no event: identify calls, views, interactions. */
+  readonly others: number;
+  /** Messages of nobody: in no session, and no person's. */
+  readonly ofNobody: number;
+}
+
+export interface CountsContext {
+  readonly plan: Plan;
+  readonly table: MessageTable;
+  readonly personOfMessage: Int32Array;
+  readonly persons: number;
+  readonly sessions: Sessions;
+  /** UTC epoch ms: what is said to have happened before is left out. */
+  readonly from: number;
+  readonly now: number;
+}
+
+const OUT_OF_ORDER = 1;
+const LATE = 2;
+const AHEAD = 4;
+const OTHER_DAY = 8;
+const ROWS_AT_ONCE = 200_000;
+const DAY_ENDS = 3;
+
+type Tally = { -readonly [K in keyof Counts]: number };
+const none = (): Tally => ({ messages: 0, sessions: 0, persons: 0, firedTwice: 0, outOfOrder: 0, late: 0, ahead: 0, otherDay: 0 });
+
+/** Counts rows, and each session and person once. */
+class Counter {
+  readonly tally = none();
+  constructor(
+    private readonly c: CountsContext,
+    private readonly flags: Uint8Array,
+    private readonly stamps: { readonly session: Int32Array; readonly person: Int32Array },
+    private readonly stamp: number,
+  ) {}
+
+  add(row: number): void {
+    const { tally, stamp } = this;
+    const { session, person } = this.stamps;
+    tally.messages++;
+    const f = this.flags[row]!;
+    if (f & OUT_OF_ORDER) tally.outOfOrder++;
+    if (f & LATE) tally.late++;
+    if (f & AHEAD) tally.ahead++;
+    if (f & OTHER_DAY) tally.otherDay++;
+    const s = this.c.sessions.ofMessage[row] ?? -1;
+    if (s >= 0 && session[s] !== stamp) {
+      session[s] = stamp;
+      tally.sessions++;
+    }
+    const p = this.c.personOfMessage[row] ?? -1;
+    if (p >= 0 && person[p] !== stamp) {
+      person[p] = stamp;
+      tally.persons++;
+    }
+  }
+}
+
+/** Shape: a step now and then, so that whoever runs it can do other things in between; events most frequent first, sources as in the plan.
+ *  Units: shares 0..1, ms. Missing values: messages of nobody count as messages alone. Days are those of the workspace's zone.
+ *  Source: own definitions; the figures of one source's sessions add up to the whole, those of its persons need not.
+ */
+export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts> {
+  const { plan, table, personOfMessage, persons, sessions, now } = c;
+  const { timeZone, weekStartsOn, rules } = settingsOf(plan);
+  const toleranceMs = valuesOf(clockAhead.parameters, rules[clockAhead.id]).tolerance * 60_000;
+  const withinMs = valuesOf(doubleFire.parameters, rules[doubleFire.id]).within * 1000;
+  const time = table.time.raw;
+  const received = table.received.raw;
+  const rows = table.length;
+  let earliest = now;
+  for (let row = 0; row < rows; row++) if (time[row]! >= c.from && time[row]! < earliest) earliest = time[row]!;
+  const days = periodsBetween('day', earliest, now, timeZone, weekStartsOn);
+  const dayAt = (at: number): number => (at < days.starts[0]! ? -1 : at >= days.starts[days.count]! ? days.count : days.find(at));
+  const sourceCount = table.sources.values.length;
+  const expected = table.sources.values.map((id) => plan.source[id]?.expectedLagMs ?? 0);
+
+  // What is true of a row by itself, and of what came before it.
+  const flags = new Uint8Array(rows);
+  const newest = new Float64Array(persons * sourceCount).fill(-Infinity);
+  const lags = table.sources.values.map(() => new LagHistogram());
+  const complete = table.sources.values.map(() => ({ messages: 0, by: new Float64Array(DAY_ENDS) }));
+  for (let row = 0; row < rows; row++) {
+    if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
+    const at = time[row]!;
+    const s = table.source.get(row);
+    const p = personOfMessage[row] ?? -1;
+    const i = p * sourceCount + s;
+    if (p >= 0 && at < newest[i]!) flags[row]! |= OUT_OF_ORDER;
+    if (p >= 0 && at > newest[i]!) newest[i] = at;
+    if (at < c.from) continue;
+    const lag = received[row]! - at;
+    lags[s]!.add(lag);
+    if (expected[s]! > 0 && lag > expected[s]!) flags[row]! |= LATE;
+    if (-lag >= toleranceMs) flags[row]! |= AHEAD;
+    const d = dayAt(at);
+    const r = dayAt(received[row]!);
+    if (d !== r) flags[row]! |= OTHER_DAY;
+    if (d < 0 || d >= days.count - DAY_ENDS) continue;
+    const own = complete[s]!;
+    own.messages++;
+    for (let k = Math.max(0, r - d); k < DAY_ENDS; k++) own.by[k]!++;
+  }
+
+  const stamps = { session: new Int32Array(sessions.count), person: new Int32Array(persons) };
+  let stamp = 0;
+  const counter = (): Counter => new Counter(c, flags, stamps, ++stamp);
+  const whole = counter();
+  let [others, ofNobody] = [0, 0];
+  for (let row = 0; row < rows; row++) {
+    if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
+    if (time[row]! < c.from) continue;
+    whole.add(row);
+    if (table.name.get(row) < 0) others++;
+    if ((personOfMessage[row] ?? -1) < 0) ofNobody++;
+  }
+
+  const twiceOf = new Float64Array(sourceCount);
+  const events: EventCounts[] = [];
+  for (const eventName of table.names.values) {
+    yield;
+    const own = counter();
+    for (const row of table.rowsOf(eventName)) if (row < rows && time[row]! >= c.from) own.add(row);
+    if (own.tally.messages === 0) continue;
+    for (const row of firedTwice(c, eventName, withinMs))
+      if (row < rows && time[row]! >= c.from) {
+        own.tally.firedTwice++;
+        twiceOf[table.source.get(row)]!++;
+      }
+    events.push({ eventName, planned: findEvent(plan, eventName) !== undefined, ...own.tally });
+  }
+  whole.tally.firedTwice = twiceOf.reduce((n, x) => n + x, 0);
+
+  const sources: SourceCounts[] = [];
+  const known = entries(plan, 'source').map(([id]) => table.sources.find(id));
+  const order = [...known.filter((s) => s >= 0), ...table.sources.values.map((_, s) => s).filter((s) => !known.includes(s))];
+  for (const s of order) {
+    const own = counter();
+    for (let row = 0; row < rows; row++) {
+      if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
+      if (table.source.get(row) === s && time[row]! >= c.from) own.add(row);
+    }
+    if (own.tally.messages === 0) continue;
+    own.tally.firedTwice = twiceOf[s]!;
+    const { messages, by } = complete[s]!;
+    sources.push({
+      sourceId: table.sources.values[s]!,
+      ...own.tally,
+      lag: { median: lags[s]!.quantile(0.5)!, p95: lags[s]!.quantile(0.95)! },
+      expectedLagMs: expected[s]!,
+      complete:
+        messages === 0 ? undefined : { messages, atEnd: by[0]! / messages, afterOne: by[1]! / messages, afterTwo: by[2]! / messages },
+    });
+  }
+  return { events: events.sort((a, b) => b.messages - a.messages), sources, whole: whole.tally, others, ofNobody };
+}
