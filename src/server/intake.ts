@@ -29,6 +29,8 @@ const CORS = {
   'access-control-allow-origin': '*',
   'access-control-allow-headers': '*, authorization, content-type, content-encoding',
   'access-control-allow-methods': 'POST, OPTIONS',
+  // Without this a page cannot read how long it is to wait.
+  'access-control-expose-headers': 'retry-after',
   'access-control-max-age': '86400',
 };
 

@@ -1,3 +1,5 @@
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { expect, test, type Page } from '@playwright/test';
 
 test('a finding is acknowledged, and opened again', async ({ page }) => {
@@ -204,4 +206,52 @@ test('one person over the phone, the kiosk and the server in one logbook; a faul
   for (const source of ['Phone app', 'Web catalogue', 'Branch kiosk', 'Lending desk'])
     await expect(list.getByRole('img', { name: source }).first()).toBeVisible();
   await expect(page.getByText('home_branch, now')).toBeVisible();
+});
+
+test('a page of another origin sends by fetch and by beacon; over its limit it can read how long to wait', async ({
+  page,
+  request,
+  baseURL,
+}) => {
+  const minted = await request.post('/api/keys', { data: { sourceId: 'web', label: 'elsewhere', perMinute: 3 } });
+  const { key } = (await minted.json()) as { key: string };
+  const elsewhere = createServer((_, response) => response.setHeader('content-type', 'text/html').end('<title>Elsewhere</title>'));
+  await new Promise<void>((up) => elsewhere.listen(0, '127.0.0.1', up));
+  try {
+    // A limit counts by the minute of the clock: all of this happens within one.
+    const left = 60_000 - (Date.now() % 60_000);
+    if (left < 10_000) await page.waitForTimeout(left + 100);
+    await page.goto(`http://127.0.0.1:${(elsewhere.address() as AddressInfo).port}/`);
+    const sent = await page.evaluate(
+      async ([base, writeKey]) => {
+        const message = (id: string) => ({
+          id: `${id}-${crypto.randomUUID()}`,
+          name: 'Signed Out',
+          time: new Date().toISOString(),
+          ids: { anonymous: 'a-elsewhere' },
+        });
+        const post = async (n: number): Promise<[number, string | null]> => {
+          const response = await fetch(`${base}/intake`, {
+            method: 'POST',
+            headers: { authorization: `Bearer ${writeKey}`, 'content-type': 'application/json' },
+            body: JSON.stringify(Array.from({ length: n }, (_, i) => message(`elsewhere-${i}`))),
+          });
+          return [response.status, response.headers.get('retry-after')];
+        };
+        const first = await post(2);
+        const beacon = navigator.sendBeacon(`${base}/intake?key=${writeKey}`, JSON.stringify([message('beacon')]));
+        await new Promise((next) => setTimeout(next, 1000));
+        return { first, beacon, over: await post(2) };
+      },
+      [baseURL!, key] as const,
+    );
+    expect(sent.first).toEqual([200, null]);
+    expect(sent.beacon).toBe(true);
+    expect(sent.over[0]).toBe(429);
+    expect(Number(sent.over[1])).toBeGreaterThan(0);
+    const newest = (await (await request.get('/api/messages?limit=30')).json()) as { body: { id?: string; ids: Record<string, string> } }[];
+    expect(newest.filter((m) => m.body.ids['anonymous'] === 'a-elsewhere')).toHaveLength(3);
+  } finally {
+    elsewhere.close();
+  }
 });

@@ -2,7 +2,7 @@
 import type { ShownFinding } from '../../core/lint/lint';
 import { unexcept } from '../../core/plan/fields/rule-settings';
 import { ruleOf } from '../../core/lint/lint';
-import { labelOf, settingsOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
+import { entries, labelOf, settingsOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
 import { eventNamed } from '../../core/plan/plan-index';
 import { referencesTo } from '../../core/plan/references';
 import { questionsServedBy } from '../../core/questions/coverage';
@@ -54,6 +54,31 @@ const SentBy = ({ plan, id }: { plan: Plan; id: Id }) => (
     {plan.event[id]?.sources.length === 0 ? <p className="text-ink-2">No source yet.</p> : null}
   </MarginPart>
 );
+
+/** What the library of a source adds by itself, beside what those of the other sources add. */
+const Automatic = ({ plan, id }: { plan: Plan; id: Id }) => {
+  const own = new Set(plan.source[id]?.automaticProperties);
+  const others = entries(plan, 'source').filter(([sid]) => sid !== id);
+  const names = [...new Set([...own, ...others.flatMap(([, s]) => s.automaticProperties)])].sort();
+  if (names.length === 0) return null;
+  return (
+    <MarginPart title="Added by its library">
+      {names.map((name) => (
+        <p key={name} className="flex items-center gap-2 border-b border-dotted border-rule py-1">
+          <span className={`wire ${own.has(name) ? '' : 'text-ink-2 line-through'}`}>{name}</span>
+          {own.has(name) ? null : <span className="text-sm text-ink-2">not here</span>}
+          <span className="ml-auto flex gap-1">
+            {others
+              .filter(([, s]) => s.automaticProperties.includes(name))
+              .map(([sid, s]) => (
+                <SourceMark key={sid} letter={s.mark} kind={s.kind} name={`${s.name} adds it too`} />
+              ))}
+          </span>
+        </p>
+      ))}
+    </MarginPart>
+  );
+};
 
 const MOST_SHOWN = 14;
 
@@ -171,6 +196,7 @@ export const PlanMargin = ({
           <SentBy plan={plan} id={id} />
         </>
       ) : null}
+      {kind === 'source' ? <Automatic plan={plan} id={id} /> : null}
       {kind === 'event' || kind === 'property' ? <Served plan={plan} kind={kind} id={id} /> : null}
       <References plan={plan} kind={kind} id={id} />
       <MarginPart title="Said about it">
