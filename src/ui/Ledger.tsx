@@ -5,6 +5,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from 'react';
 import { GROUP_HEIGHT, GUTTER, LedgerRow, ROW_HEIGHT, type Acts, type Mark } from './LedgerRow';
+import type { Edge } from './row-drag';
 import { CellEditor, type Editing } from './CellEditor';
 import { fillDown, fromSheetText, pasteInto, rangeOf, toSheetText, type Cell, type CellWrite, type Column } from './ledger-model';
 
@@ -30,6 +31,8 @@ interface Props {
   readonly onOpen?: (row: number) => void;
   /** Moves a row up or down among its fellows: Alt and an arrow. */
   readonly onMove?: (row: number, by: -1 | 1) => void;
+  /** A row was dragged above or below another. Rows cannot be taken where it is left out. */
+  readonly onPlace?: (from: number, to: number, edge: Edge) => void;
   readonly sort?: { readonly key: string; readonly down: boolean } | undefined;
   readonly onSort?: (key: string) => void;
   readonly show?: (row: string, key: string) => ReactNode;
@@ -49,6 +52,7 @@ export const Ledger = ({
   onTyping,
   onOpen,
   onMove,
+  onPlace,
   sort,
   onSort,
   show,
@@ -156,7 +160,13 @@ export const Ledger = ({
     return true;
   };
 
-  const acts = useRef<Acts>({ press: () => undefined, drag: () => undefined, edit: () => undefined, open: () => undefined });
+  const acts = useRef<Acts>({
+    press: () => undefined,
+    drag: () => undefined,
+    edit: () => undefined,
+    open: () => undefined,
+    place: () => undefined,
+  });
   acts.current = {
     press: (row, column, extend) => {
       if (editing && !keep(editing.text, 0, 0, false)) return;
@@ -167,6 +177,7 @@ export const Ledger = ({
     },
     edit: () => begin(undefined),
     open: (row) => onOpen?.(row),
+    place: (from, to, edge) => onPlace?.(from, to, edge),
   };
 
   const onKeyDown = (e: KeyboardEvent) => {
@@ -270,7 +281,8 @@ export const Ledger = ({
             const chosen = v.index >= range.top && v.index <= range.bottom;
             return (
               <LedgerRow
-                key={row}
+                // A row that belongs to several groups stands in each.
+                key={groups ? `${v.index} ${row}` : row}
                 row={row}
                 index={v.index}
                 top={v.start}
@@ -285,6 +297,7 @@ export const Ledger = ({
                 mark={mark}
                 show={show}
                 other={others?.get(row)}
+                movable={onPlace !== undefined}
                 acts={acts}
               >
                 {editing?.row === v.index ? (

@@ -1,6 +1,7 @@
 /** A row of the ledger, drawn again only when something of its own changes. */
-import { memo, type MouseEvent, type ReactNode } from 'react';
+import { memo, useCallback, useRef, type MouseEvent, type ReactNode } from 'react';
 import type { Column } from './ledger-model';
+import { useRowDrag, type Edge } from './row-drag';
 
 export const ROW_HEIGHT = 31;
 export const GROUP_HEIGHT = 28;
@@ -29,6 +30,8 @@ interface RowProps {
   readonly mark: Mark;
   readonly show: ((row: string, key: string) => ReactNode) | undefined;
   readonly other: string | undefined;
+  /** It can be taken by its number and put elsewhere. */
+  readonly movable: boolean;
   readonly acts: { readonly current: Acts };
   readonly children?: ReactNode;
 }
@@ -38,6 +41,7 @@ export interface Acts {
   readonly drag: (row: number, column: number) => void;
   readonly edit: () => void;
   readonly open: (row: number) => void;
+  readonly place: (from: number, to: number, edge: Edge) => void;
 }
 
 /** The column of the cell under the mouse, −1 beside the cells. One handler a row, since a row is drawn anew with every step of the wheel. */
@@ -47,7 +51,11 @@ const columnAt = (e: MouseEvent): number => {
 };
 
 export const LedgerRow = memo(
-  ({ row, index, top, width, group, columns, active, from, to, wide, id, mark, show, other, acts, children }: RowProps) => {
+  ({ row, index, top, width, group, columns, active, from, to, wide, id, mark, show, other, movable, acts, children }: RowProps) => {
+    const cells = useRef<HTMLDivElement>(null);
+    const gutter = useRef<HTMLSpanElement>(null);
+    const place = useCallback((f: number, t: number, e: Edge) => acts.current.place(f, t, e), [acts]);
+    const edge = useRowDrag(id, index, cells, gutter, movable ? place : undefined);
     const rowMark = mark(row, undefined);
     const here = active >= 0;
     return (
@@ -63,6 +71,7 @@ export const LedgerRow = memo(
           </div>
         )}
         <div
+          ref={cells}
           role="presentation"
           className="relative flex border-b border-rule"
           style={{ height: ROW_HEIGHT }}
@@ -79,11 +88,15 @@ export const LedgerRow = memo(
             else if ((e.target as HTMLElement).closest('[data-gutter]')) acts.current.open(index);
           }}
         >
+          {edge ? (
+            <span className={`absolute inset-x-0 z-30 h-[3px] bg-accent ${edge === 'above' ? '-top-[2px]' : '-bottom-[2px]'}`} />
+          ) : null}
           <span
+            ref={gutter}
             role="presentation"
             data-gutter
-            className={`sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
-            title={other ? `${other} is here` : undefined}
+            className={`${movable ? 'cursor-grab' : ''} sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
+            title={other ? `${other} is here` : movable ? 'Take it here to put it elsewhere; double click opens it' : undefined}
           >
             {rowMark ? (
               <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />

@@ -248,3 +248,47 @@ test('by keyboard: what the workspace waits for and who says so, the numbers of 
       .first(),
   ).toBeVisible();
 });
+
+test('events are put in order by dragging and by keys, and take on the flow that they are put into', async ({ page }) => {
+  await page.goto('/plan');
+  const grid = page.getByRole('grid', { name: 'Events' });
+  const row = (name: string): Locator => grid.getByRole('row').filter({ has: page.getByRole('gridcell', { name, exact: true }) });
+  const names = (): Promise<string[]> => grid.locator('[data-column="0"]').allInnerTexts();
+  await row('Signed Out').waitFor();
+  const before = await names();
+  await row('Signed Out')
+    .locator('[data-gutter]')
+    .dragTo(row('Tool Viewed').locator('[data-column="1"]'), { targetPosition: { x: 40, y: 3 } });
+  await expect.poll(async () => (await names()).indexOf('Signed Out')).toBe(before.indexOf('Tool Viewed'));
+  await expect(grid.getByRole('gridcell', { name: 'Signed Out', exact: true })).toHaveAttribute('aria-selected', 'true');
+  await grid.focus();
+  await page.keyboard.press('Alt+ArrowDown');
+  await expect.poll(async () => (await names()).indexOf('Signed Out')).toBe(before.indexOf('Tool Viewed') + 1);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect.poll(names).toEqual(before);
+
+  await page.getByLabel('Group by').selectOption('flow');
+  const flowOf = async (name: string): Promise<string> => {
+    const above = await grid.locator('[role=row]').evaluateAll((rows, wanted) => {
+      let flow = '';
+      for (const r of [...rows].sort((a, b) => a.getBoundingClientRect().top - b.getBoundingClientRect().top)) {
+        flow = r.querySelector('.font-bold')?.textContent ?? flow;
+        if (r.querySelector('[data-column="0"]')?.textContent === wanted) return flow;
+      }
+      return '';
+    }, name);
+    return above.replace(/ \(\d+\)$/, '');
+  };
+  await row('Tool Viewed').waitFor();
+  const [own, other] = [await flowOf('Signed Out'), await flowOf('Tool Viewed')];
+  expect(own).not.toBe(other);
+  await row('Signed Out')
+    .locator('[data-gutter]')
+    .dragTo(row('Tool Viewed').locator('[data-column="1"]'), { targetPosition: { x: 40, y: 26 } });
+  await expect.poll(() => flowOf('Signed Out')).toBe(other);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => flowOf('Signed Out')).toBe(own);
+  await page.getByLabel('Group by').selectOption('');
+  await expect(page.getByText('saving …')).toBeHidden();
+});

@@ -14,6 +14,7 @@ import { referencesTo, removalOf } from '../../core/plan/references';
 import { Button } from '../../ui/Button';
 import { count, plural } from '../../ui/format';
 import { Ledger, type CellWrite, type Mark } from '../../ui/Ledger';
+import type { Edge } from '../../ui/row-drag';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { useDraft, useWorkplace } from '../workplace/context';
@@ -137,19 +138,29 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
       go('plan', sheet.id);
     }
   };
-  /** Takes the place of the neighbour in the order; both get numbers of their own, so that equal ones do not stick. */
+  const isOrdered = sheet.id === 'event' && !view.sort && (view.group === '' || view.group === 'flow');
+  /** Puts an event above or below another; among the events of another flow it takes on that flow. All get numbers of their own, so that
+   *  equal ones do not stick.
+   */
+  const place = (from: number, to: number, edge: Edge) => {
+    const [id, target] = [ids[from], ids[to]];
+    if (!isOrdered || id === undefined || target === undefined || id === target) return;
+    const order = sheet.rows(plan).filter((eid) => eid !== id);
+    order.splice(order.indexOf(target) + (edge === 'below' ? 1 : 0), 0, id);
+    const edits = order.map((eid, i) => setField(plan, 'event', eid, 'order', i + 1));
+    if (view.group === 'flow') edits.push(setField(plan, 'event', id, 'flow', plan.event[target]!.flow));
+    if (
+      store.apply(
+        edits.filter((e) => e !== undefined),
+        `Moved ${plan.event[id]!.name}`,
+      )
+    )
+      go('plan', `${sheet.id}:${id}`);
+  };
+  /** By one: past the neighbour of its flow, or into the flow that begins or ends there. */
   const move = (row: number, by: -1 | 1) => {
-    if (sheet.id !== 'event' || view.sort) return;
-    const other = ids[row + by];
-    const id = ids[row];
-    if (other === undefined || id === undefined || groups?.has(by < 0 ? row : row + 1)) return;
-    const order = sheet.rows(plan);
-    const moved = [...order];
-    const [a, b] = [moved.indexOf(id), moved.indexOf(other)];
-    moved.splice(a, 1);
-    moved.splice(b, 0, id);
-    const edits = moved.map((eid, i) => setField(plan, 'event', eid, 'order', i + 1)).filter((e) => e !== undefined);
-    if (store.apply(edits, `Moved ${plan.event[id]!.name}`)) setAt(row + by);
+    const leaves = groups?.has(by < 0 ? row : row + 1) ?? false;
+    place(row, row + by, by < 0 === leaves ? 'below' : 'above');
   };
   const groupings = groupingsOf(sheet);
   return (
@@ -285,6 +296,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
           }}
           onOpen={(row) => sheet.kind && ids[row] !== undefined && go('plan', `open:${sheet.id}:${ids[row]}`)}
           onMove={move}
+          {...(isOrdered ? { onPlace: place } : {})}
           sort={view.sort}
           onSort={(key) =>
             setView({ sort: view.sort?.key !== key ? { key, down: false } : view.sort.down ? undefined : { key, down: true } })

@@ -14,7 +14,7 @@ const KEYS: readonly (readonly [string, string])[] = [
   ['Delete', 'In the ledger: empty the chosen cells'],
   ['Ctrl D', 'In the ledger: fill down'],
   ['Ctrl Enter', 'In the ledger: open the row · while editing: keep it in all chosen cells'],
-  ['Alt + up, down', 'In the ledger: move an event within its flow'],
+  ['Alt + up, down', 'In the ledger: move an event; grouped by flow, also into the next one. With the mouse: take it by its number'],
   ['Space', 'In the ledger: turn a yes into a no, and back'],
 ];
 

@@ -1,0 +1,41 @@
+/** A row that is taken by its number and dropped above or below another of the same ledger. */
+import { draggable, dropTargetForElements } from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
+import { useEffect, useState, type RefObject } from 'react';
+
+export type Edge = 'above' | 'below';
+
+const edgeAt = (element: Element, y: number): Edge => {
+  const { top, height } = element.getBoundingClientRect();
+  return y < top + height / 2 ? 'above' : 'below';
+};
+
+/** The edge over which a dragged row is held just now; `undefined` while none is. */
+export const useRowDrag = (
+  ledger: string,
+  index: number,
+  row: RefObject<HTMLElement | null>,
+  handle: RefObject<HTMLElement | null>,
+  onDrop: ((from: number, to: number, edge: Edge) => void) | undefined,
+): Edge | undefined => {
+  const [edge, setEdge] = useState<Edge | undefined>();
+  const enabled = onDrop !== undefined;
+  useEffect(() => {
+    const element = row.current;
+    if (!enabled || !element || !handle.current) return;
+    const stops = [
+      draggable({ element: handle.current, getInitialData: () => ({ ledger, index }) }),
+      dropTargetForElements({
+        element,
+        canDrop: ({ source }) => source.data['ledger'] === ledger && source.data['index'] !== index,
+        onDrag: ({ location }) => setEdge(edgeAt(element, location.current.input.clientY)),
+        onDragLeave: () => setEdge(undefined),
+        onDrop: ({ source, location }) => {
+          setEdge(undefined);
+          onDrop(source.data['index'] as number, index, edgeAt(element, location.current.input.clientY));
+        },
+      }),
+    ];
+    return () => stops.forEach((stop) => stop());
+  }, [enabled, onDrop, ledger, index, row, handle]);
+  return edge;
+};
