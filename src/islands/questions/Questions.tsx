@@ -15,12 +15,14 @@ import { Signal, SIGNAL_WORDS } from '../../ui/Signal';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
+import { Comments } from '../plan/Comments';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { CoverageView } from './CoverageView';
 import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
 import { QuestionFigure } from './QuestionFigure';
+import { priorityTitle, QuestionTerms } from './QuestionTerms';
 
 const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
 const STATE_TONE: Record<Coverage['state'], string> = {
@@ -93,7 +95,10 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
               <span className={`font-medium ${q.text ? '' : 'text-ink-2'}`}>{q.text || 'Not written yet'}</span>
               <span className={`ml-auto text-sm ${STATE_TONE[state]}`}>{STATE_TEXT[state]}</span>
             </span>
-            <span className="block text-sm text-ink-2">{q.formula?.type ?? 'no formula yet'}</span>
+            <span className="block text-sm text-ink-2">
+              {q.formula?.type ?? 'no formula yet'}
+              {q.priority === 2 ? '' : `, ${priorityTitle(q.priority)}`}
+            </span>
           </ListRow>
         );
       })}
@@ -204,6 +209,9 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
       <MarginPart title="Owner">
         <TextField label="Owner" value={question.owner} placeholder="Who asks?" onSave={(v) => set('owner', v)} />
       </MarginPart>
+      <MarginPart title="Terms">
+        <QuestionTerms id={id} question={question} />
+      </MarginPart>
       <MarginPart title="Needs">
         {needs.length === 0 ? <p className="text-ink-2">Nothing yet.</p> : null}
         {needs.map((n) => {
@@ -256,6 +264,9 @@ const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
           <p className="text-ink-2">{formulaSentence(question.formula)}.</p>
         </MarginPart>
       ) : null}
+      <MarginPart title="Said about it">
+        <Comments key={id} kind="question" id={id} />
+      </MarginPart>
       <Button
         look="quiet"
         className="-ml-2 text-sm"

@@ -1,0 +1,129 @@
+/** What is said of a question beside its words: kind, priority, place in the list, and how much must conform before it is cleared. */
+import { ArrowDown, ArrowUp } from 'lucide-react';
+import { useState } from 'react';
+import { setField } from '../../core/plan/edit';
+import { entries, type Id, type Question } from '../../core/plan/plan';
+import { Button } from '../../ui/Button';
+import { decimal } from '../../ui/format';
+import { usePlan, useWorkplace } from '../workplace/context';
+
+const PRIORITIES = [
+  { value: 1, title: 'first' },
+  { value: 2, title: 'usual' },
+  { value: 3, title: 'later' },
+] as const;
+
+export const priorityTitle = (priority: number): string => PRIORITIES.find((p) => p.value === priority)?.title ?? String(priority);
+
+const BOX = 'border border-rule bg-paper px-1 py-0.5';
+
+/** A share, written as percent. */
+const Percent = ({ label, value, onSave }: { label: string; value: number; onSave: (share: number) => string | undefined }) => {
+  const [error, setError] = useState<string | undefined>();
+  const save = (text: string): void => {
+    const n = Number(text.trim().replace(',', '.'));
+    setError(text.trim() === '' || !(n >= 0 && n <= 100) ? `“${text}” is not a share from 0 to 100 %.` : onSave(n / 100));
+  };
+  return (
+    <label className="block">
+      <span className="flex items-center gap-2">
+        {label}
+        <input
+          key={value}
+          defaultValue={decimal(value * 100)}
+          inputMode="decimal"
+          aria-invalid={error !== undefined}
+          className={`${BOX} ml-auto w-16 text-right figures`}
+          onBlur={(e) => save(e.target.value)}
+          onKeyDown={(e) => {
+            if (e.key === 'Enter') save(e.currentTarget.value);
+          }}
+        />
+        %
+      </span>
+      {error ? (
+        <span role="alert" className="block text-sm text-stop">
+          {error}
+        </span>
+      ) : null}
+    </label>
+  );
+};
+
+export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) => {
+  const plan = usePlan();
+  const { store } = useWorkplace();
+  const set = <F extends keyof Question & string>(field: F, value: Question[F], label: string): void => {
+    const edit = setField(plan, 'question', id, field, value);
+    if (edit) store.apply([edit], label);
+  };
+  const ordered = entries(plan, 'question')
+    .sort(([, a], [, b]) => a.order - b.order)
+    .map(([qid]) => qid);
+  const at = ordered.indexOf(id);
+  const move = (by: -1 | 1): void => {
+    const moved = [...ordered];
+    moved.splice(at, 1);
+    moved.splice(at + by, 0, id);
+    const edits = moved.map((qid, i) => setField(plan, 'question', qid, 'order', i + 1)).filter((e) => e !== undefined);
+    store.apply(edits, `Moved “${question.text}”`);
+  };
+  const { clear, caution } = question.thresholds;
+  const threshold = (next: Partial<Question['thresholds']>): string | undefined => {
+    const both = { clear, caution, ...next };
+    if (both.caution > both.clear) return 'Caution begins below clear, not above it.';
+    set('thresholds', both, 'Clearance thresholds');
+    return undefined;
+  };
+  return (
+    <div className="space-y-1.5">
+      <div className="flex items-center gap-2">
+        <select
+          aria-label="Kind"
+          className={BOX}
+          value={question.kind}
+          onChange={(e) => set('kind', e.target.value as Question['kind'], 'Kind')}
+        >
+          <option value="question">question</option>
+          <option value="metric">metric</option>
+        </select>
+        <select
+          aria-label="Priority"
+          className={BOX}
+          value={question.priority}
+          onChange={(e) => set('priority', Number(e.target.value), 'Priority')}
+        >
+          {PRIORITIES.map((p) => (
+            <option key={p.value} value={p.value}>
+              {p.title}
+            </option>
+          ))}
+        </select>
+        <span className="ml-auto flex">
+          <Button
+            look="quiet"
+            className="!px-1"
+            aria-label="Earlier in the list"
+            title="Earlier in the list"
+            disabled={at <= 0}
+            onClick={() => move(-1)}
+          >
+            <ArrowUp size={14} />
+          </Button>
+          <Button
+            look="quiet"
+            className="!px-1"
+            aria-label="Later in the list"
+            title="Later in the list"
+            disabled={at === ordered.length - 1}
+            onClick={() => move(1)}
+          >
+            <ArrowDown size={14} />
+          </Button>
+        </span>
+      </div>
+      <Percent label="Clear from" value={clear} onSave={(share) => threshold({ clear: share })} />
+      <Percent label="Caution from" value={caution} onSave={(share) => threshold({ caution: share })} />
+    </div>
+  );
+};
