@@ -54,7 +54,7 @@ const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; id: Id; 
     }
   };
   return (
-    <div className={field.editor === 'long' ? 'col-span-2' : ''}>
+    <div className={field.editor === 'long' || (field.wire && field.width >= WIDE) ? 'col-span-2' : ''}>
       <label htmlFor={inputId} className="text-sm text-ink-2">
         {field.title}
       </label>
@@ -167,6 +167,9 @@ const Conversions = ({ plan, id }: { plan: Plan; id: Id }) => {
     </p>
   );
 };
+
+/** What is as wide as this in the ledger, in wire letters, needs the whole width here. */
+const WIDE = 200;
 
 /** Sources have a table of their own here. */
 const hasNoTable = (f: Field): boolean => f.key !== 'sources';
