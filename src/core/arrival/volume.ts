@@ -30,7 +30,7 @@ export interface Volume {
 }
 
 /** The same weekdays that are looked back on. */
-const WEEKS = 4;
+const WEEKS = 8;
 /** Robust standard deviations; a band, unlike a finding, shows what is a little unusual too. */
 const WIDTH = 5;
 /** Where so many are usual, none at all is no chance: e⁻⁹·² is one in ten thousand. */
@@ -43,7 +43,7 @@ const levelBefore = (counts: Float64Array, day: number): number => median([...co
 
 /** Counts over the last `days` days in the workspace's zone.
  *  Shape: `eventName` and `sourceId` narrow, `undefined` takes all. Versions are given with when they were published, UTC epoch ms.
- *  The band is the median of four same weekdays before, each as a multiple of the median of the seven days before it, times that of
+ *  The band is the median of up to eight same weekdays before, each as a multiple of the median of the seven days before it, times that of
  *  the day's own, ± 5 robust standard deviations. Source: stats/robust.
  */
 export const volumeOf = (

@@ -1,4 +1,5 @@
 /** Sample values: written as text in the plan, and what they are as JSON. */
+import { COUNTRIES, CURRENCIES } from './code-lists';
 import type { Format, Property, PropertyType } from './plan';
 import { isNumeric, parseInstant } from './property-type';
 
@@ -21,15 +22,24 @@ export const sampleAs = (type: PropertyType, text: string): unknown => {
   return text;
 };
 
-/** Formats as patterns. Sources: RFC 9562 (UUID), ISO 4217 and ISO 3166-1 alpha-2 (letters alone, not the lists), BCP 47 (the
- *  usual subtags), RFC 3339 full-date; e-mail and URL by a plain approximation.
- */
+/** Formats as patterns: e-mail and URL by a plain approximation. */
 const PATTERNS: Partial<Record<Format, RegExp>> = {
   'e-mail': /^[^\s@]+@[^\s@]+\.[^\s@]+$/,
   URL: /^https?:\/\/[^\s/]+(\/\S*)?$/i,
-  currency: /^[A-Z]{3}$/,
-  country: /^[A-Z]{2}$/,
-  language: /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-([A-Z]{2}|\d{3}))?$/,
+};
+
+/** The usual tags, so that few are taken apart. */
+const USUAL_LANGUAGE = /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-([A-Z]{2}|\d{3}))?$/;
+
+/** Whether a text is a well-formed language tag. Source: RFC 5646 (BCP 47), as the platform's `Intl.Locale` reads it. */
+const isLanguage = (text: string): boolean => {
+  if (USUAL_LANGUAGE.test(text)) return true;
+  try {
+    new Intl.Locale(text);
+    return true;
+  } catch {
+    return false;
+  }
 };
 
 const UUID_LENGTH = 36;
@@ -57,7 +67,13 @@ export const isUuid = (text: string): boolean =>
     fourHex(text, 32)) ===
     1;
 
+/** Whether a text is of a format.
+ *  Sources: RFC 9562 (UUID), ISO 4217 and ISO 3166-1 alpha-2 (see code-lists), RFC 5646 (language), RFC 3339 (date, date-time).
+ */
 export const hasFormat = (format: Format, text: string): boolean => {
+  if (format === 'currency') return CURRENCIES.has(text);
+  if (format === 'country') return COUNTRIES.has(text);
+  if (format === 'language') return isLanguage(text);
   if (format === 'date-time') return parseInstant(text) !== undefined;
   if (format === 'date') return /^\d{4}-\d\d-\d\d$/.test(text) && parseInstant(`${text}T00:00:00Z`) !== undefined;
   return format === 'UUID' ? isUuid(text) : PATTERNS[format]!.test(text);

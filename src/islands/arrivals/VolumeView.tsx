@@ -25,7 +25,7 @@ export const VolumeView = ({ place }: { place: string }) => {
     <div className="flex flex-col px-6 py-4">
       <h1 className="text-[1.2rem] font-bold">Messages of each day</h1>
       <p className="max-w-[90ch] text-ink-2">
-        The grey band is what the same weekday of the four weeks before lets expect: its median and five robust standard deviations to
+        The grey band is what the same weekday of up to eight weeks before lets expect: its median and five robust standard deviations to
         either side. A diamond is a day outside of it. Steady growth is taken into account. Every message counts; nothing is sampled.
       </p>
       <div className="mt-3 flex flex-wrap items-center gap-2">
