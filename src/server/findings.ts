@@ -1,6 +1,6 @@
 /** The findings on what arrived, grouped by cause, with where each stands. */
 import { z } from 'zod';
-import { groupFindings } from '../core/arrival/finding-group';
+import { groupFindings, messagesOfFinding } from '../core/arrival/finding-group';
 import { arrivalMatrix } from '../core/arrival/matrix';
 import { retestsOf } from '../core/arrival/retests';
 import { triaged } from '../core/arrival/triage';
@@ -8,15 +8,18 @@ import { settingsOf } from '../core/plan/plan';
 import { acknowledge, acknowledgements, withdrawAcknowledgement } from '../db/acknowledgement-store';
 import { findingCounts } from '../db/finding-store';
 import { intakeTotals } from '../db/message-store';
-import { answering, json, readJson } from './answer';
+import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
 import { currentTable } from './columns';
 import { database } from './context';
+import { bySeq } from './live';
 import { manyFindings } from './many-findings';
 import { newestVersion } from './published';
 
 const HOUR_MS = 3_600_000;
 const DEFAULT_SETTLING_HOURS = 48;
+/** So many are shown at once; more are asked for. */
+const SAMPLES = 5;
 
 const current = async () => {
   const version = await newestVersion();
@@ -31,8 +34,20 @@ const current = async () => {
 /** `GET /api/findings`: all groups under the version in force, and what each source sent. */
 export const findings = (): Promise<Response> =>
   answering(async () => {
-    const { table, many, triaged: groups } = await current();
+    const { table, many, triaged: all } = await current();
+    const groups = all.map((g) => ({ ...g, samples: g.samples.slice(0, SAMPLES) }));
     return json({ groups, messages: table.length, manyAt: many?.at ?? null, totals: await intakeTotals(database()) });
+  });
+
+/** `GET /api/finding-messages?key=…`: the newest messages of one finding, newest first. */
+export const findingMessages = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const wanted = url.searchParams.get('key') ?? '';
+    const { table, many, triaged: all } = await current();
+    const group = all.find((g) => g.key === wanted);
+    if (!group) return problem(404, 'no such finding', 'This finding is not there any more, or a new version is in force.');
+    const isOverMany = many?.groups.some((g) => g.key === wanted) ?? false;
+    return json(await bySeq(isOverMany ? group.samples : messagesOfFinding(table, wanted)));
   });
 
 /** `GET /api/retests`: what waits to be looked at again. */

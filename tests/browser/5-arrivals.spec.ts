@@ -138,6 +138,10 @@ test('the causes of three faults are found from the line alone', async ({ page }
   const unit = await causeOf(page, /^Another unit/);
   expect(unit).toContain('hours for days');
   expect(unit).toContain('android 3.4.0');
+  const examples = page.getByRole('article', { name: 'Finding' }).getByRole('button', { name: /loan_days/ });
+  await expect(examples).toHaveCount(5);
+  await page.getByRole('button', { name: /^Show (all|the newest)/ }).click();
+  await expect.poll(() => examples.count()).toBeGreaterThan(20);
   const device = await causeOf(page, /^Shared device/);
   expect(device).toContain('signs people in one after another');
   const premature = await causeOf(page, /^Premature trigger/);

@@ -1,5 +1,7 @@
 /** What is planted in the demo's history is found: by every hour of the day, with other seeds, and at a tenth of the strength. */
 import { describe, expect, test } from 'vitest';
+import { manyChecks } from '../../src/core/arrival/batch/index';
+import { messagesOfFinding } from '../../src/core/arrival/finding-group';
 import { judgeHistory } from '../../src/core/arrival/history';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
@@ -57,4 +59,20 @@ describe('in full strength', () => {
 
 test.each([77, 4])('at a tenth of the strength, with seed %i', (seed) => {
   expect(compared({ seed, strength: 0.1, visitors: 8600 })).toEqual(CLEAN);
+});
+
+test('the newest two hundred messages of each finding can be looked at, and all are of its source', () => {
+  const { groups, table } = judged({ seed: 77 });
+  const overMany = new Set<string>(manyChecks.map((c) => c.id));
+  const rowOf = new Map(Array.from({ length: table.length }, (_, row) => [table.seq.get(row), row]));
+  let looked = 0;
+  for (const g of groups) {
+    const seqs = overMany.has(g.code) ? g.samples : messagesOfFinding(table, g.key);
+    // Of what did not come there is no message, and of a day far off its weekday all are as good as any.
+    if (['never-seen', 'silence', 'volume-change', 'no-user-id'].includes(g.code)) continue;
+    looked++;
+    expect([g.key, seqs.length]).toEqual([g.key, Math.min(200, g.count)]);
+    for (const seq of seqs) expect([g.key, table.sources.values[table.source.get(rowOf.get(seq)!)]]).toEqual([g.key, g.sourceId]);
+  }
+  expect(looked).toBeGreaterThan(10);
 });

@@ -80,14 +80,15 @@ export const trendOf = (perDay: ReadonlyMap<number, number>, now: number): numbe
   return Array.from({ length: TREND_DAYS }, (_, i) => perDay.get(last - TREND_DAYS + 1 + i) ?? 0);
 };
 
-const SHOWN = 5;
+/** So many of the newest messages of a cause can be looked at. */
+export const MOST_ROWS = 200;
 
 /** Rows of one cause, added one by one. */
 export class Cause {
   /** Each release with when it was first found. */
   private readonly releases = new Map<number, number>();
-  /** The newest, newest first. */
-  private readonly rows: number[] = [];
+  /** The newest among them, and some more. */
+  private rows: number[] = [];
   private readonly perDay = new Map<number, number>();
   count = 0;
   of = 0;
@@ -103,12 +104,14 @@ export class Cause {
     this.lastAt = Math.max(this.lastAt, at);
     const release = this.table.release.get(row);
     this.releases.set(release, Math.min(this.releases.get(release) ?? Infinity, at));
-    // Only the newest are shown, so only they are kept.
-    let i = this.rows.length;
-    while (i > 0 && this.table.time.get(this.rows[i - 1]!) <= at) i--;
-    if (i === SHOWN) return;
-    this.rows.splice(i, 0, row);
-    if (this.rows.length > SHOWN) this.rows.pop();
+    // Only the newest are shown, so only they are kept: put in order now and then, rather than each time.
+    if (this.rows.push(row) >= 2 * MOST_ROWS) this.rows = this.newest();
+  }
+
+  /** Newest first; of one moment, what came last. */
+  private newest(): number[] {
+    const { time } = this.table;
+    return [...this.rows].sort((a, b) => time.get(b) - time.get(a) || b - a).slice(0, MOST_ROWS);
   }
 
   /** What is the same in every finding. */
@@ -120,7 +123,7 @@ export class Cause {
       of: this.of,
       firstAt: this.firstAt,
       lastAt: this.lastAt,
-      rows: [...this.rows],
+      rows: this.newest(),
       perDay: this.perDay,
     };
   }

@@ -5,7 +5,7 @@ import { cubeOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { manyChecks } from './batch/index';
 import { valuesOf, type Mender } from './check';
-import { countDay, trendOf, type ManyCheck, type ManyContext } from './check-many';
+import { countDay, MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { findingSentence, wordsFor } from './words';
 
@@ -148,7 +148,7 @@ export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
         firstAt: Math.min(known?.firstAt ?? Infinity, f.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, f.lastAt),
         trend: f.perDay ? added(known?.trend, trendOf(f.perDay, c.now)) : known?.trend,
-        samples: [...f.rows.map((row) => c.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, 5),
+        samples: [...f.rows.map((row) => c.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, MOST_ROWS),
       });
     }
   }
@@ -175,6 +175,24 @@ const daysOf = (table: MessageTable, now: number): Map<string, Map<number, numbe
     }
   }
   return days;
+};
+
+/** Sequence numbers of the newest messages of a finding that the table keeps beside its rows, newest first. `key` is that of its group. */
+export const messagesOfFinding = (table: MessageTable, key: string): number[] => {
+  const [code, eventName, field, sourceId] = JSON.parse(key) as readonly string[];
+  const [name, source] = [table.names.find(eventName ?? ''), table.sources.find(sourceId ?? '')];
+  const found: number[] = [];
+  for (const [row, verdicts] of table.verdicts)
+    if (
+      table.source.get(row) === source &&
+      (eventName === '' || table.name.get(row) === name) &&
+      verdicts.some((v) => v.code === code && v.path.join('.') === field)
+    )
+      found.push(row);
+  return found
+    .sort((a, b) => table.time.get(b) - table.time.get(a) || b - a)
+    .slice(0, MOST_ROWS)
+    .map((row) => table.seq.get(row));
 };
 
 /** All groups, gravest first, then by how many messages.

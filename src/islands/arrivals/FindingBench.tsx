@@ -1,7 +1,9 @@
 /** One finding: since when, where, how much, why, who mends it, and examples. */
 import { useQuery } from '@tanstack/react-query';
 import { Copy, X } from 'lucide-react';
+import { useState } from 'react';
 import { toast } from 'sonner';
+import { MOST_ROWS } from '../../core/arrival/check-many';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
 import { whoMends } from '../../core/arrival/who-mends';
@@ -57,7 +59,14 @@ const Onwards = ({ group, questions }: { group: TriagedFinding; questions: reado
 
 const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: LiveMessage) => void }) => {
   const { timeZone } = settingsOf(usePlan());
-  const { data } = useSamples(group);
+  const [all, setAll] = useState(false);
+  const few = useSamples(group).data;
+  const { data: many, error } = useQuery({
+    queryKey: ['finding-messages', group.key],
+    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/finding-messages?key=${encodeURIComponent(group.key)}`, signal),
+    enabled: all,
+  });
+  const data = (all ? many : undefined) ?? few;
   return (
     <div>
       {data?.map((m) => (
@@ -73,6 +82,12 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
           <span className="truncate wire">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
         </button>
       ))}
+      {error ? <p className="pt-1 text-stop">{error.message}</p> : null}
+      {few && group.count > few.length && !many ? (
+        <Button look="quiet" className="mt-1 -ml-2 text-sm" disabled={all && !error} onClick={() => setAll(true)}>
+          {group.count <= MOST_ROWS ? `Show all ${count(group.count)}` : `Show the newest ${count(MOST_ROWS)} of ${count(group.count)}`}
+        </Button>
+      ) : null}
     </div>
   );
 };
@@ -167,7 +182,7 @@ export const FindingBench = ({
       {group.samples.length > 0 ? (
         <>
           <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>
-          <Samples group={group} onChoose={onChoose} />
+          <Samples key={group.key} group={group} onChoose={onChoose} />
         </>
       ) : null}
     </article>

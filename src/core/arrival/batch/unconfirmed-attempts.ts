@@ -3,7 +3,7 @@ import type { MessageTable } from '../../table/message-table';
 import { entries, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
 import { wilson } from '../../stats/wilson';
-import { countDay, defineManyCheck, type ManyFound } from '../check-many';
+import { countDay, defineManyCheck, MOST_ROWS, type ManyFound } from '../check-many';
 
 export interface Unconfirmed {
   readonly eventName: string;
@@ -63,7 +63,7 @@ export const unconfirmedAttempts = defineManyCheck({
         firstAt: Math.min(known?.firstAt ?? Infinity, g.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, g.lastAt),
         perDay,
-        rows: [...g.rows.slice(-5).reverse(), ...(known?.rows ?? [])].sort((a, b) => b - a).slice(0, 5),
+        rows: [...g.rows.slice(-MOST_ROWS), ...(known?.rows ?? [])].sort((a, b) => b - a).slice(0, MOST_ROWS),
       });
     }
     return [...joined.values()].flatMap((m) => [...m.values()]);
