@@ -48,6 +48,9 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.locator('.apexcharts-svg')).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '5-volume');
+  await page.goto('/arrivals/counts');
+  await expect(page.getByText('The parts add up.')).toBeVisible();
+  await shot(page, '5-counts');
   await page.goto('/arrivals/profile:Reservation%20Requested');
   await expect(page.getByText('loan_days').first()).toBeVisible();
   await shot(page, '5-profile');
@@ -64,10 +67,6 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText('gates judged').first()).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '6-clearance');
-  await page.getByRole('button', { name: 'Night theme' }).click();
-  await page.waitForTimeout(300);
-  await shot(page, '6-clearance-night');
-  await page.getByRole('button', { name: 'Day theme' }).click();
 
   await page.goto('/arrivals');
   await page.getByRole('button', { name: 'Stand-in' }).click();
