@@ -31,6 +31,8 @@ export interface Volume {
 
 /** The same weekdays that are looked back on. */
 const WEEKS = 8;
+/** Weeks with a level far from that of today say little in its terms: they are left out where there are so many without them. */
+const LEAST_WEEKS = 4;
 /** Robust standard deviations; a band, unlike a finding, shows what is a little unusual too. */
 const WIDTH = 5;
 /** Where so many are usual, none at all is no chance: e⁻⁹·² is one in ten thousand. */
@@ -43,7 +45,7 @@ const levelBefore = (counts: Float64Array, day: number): number => median([...co
 
 /** Counts over the last `days` days in the workspace's zone.
  *  Shape: `eventName` and `sourceId` narrow, `undefined` takes all. Versions are given with when they were published, UTC epoch ms.
- *  The band is the median of up to eight same weekdays before, each as a multiple of the median of the seven days before it, times that of
+ *  The band is the median of up to eight same weekdays before of weeks with a like level, or of the last four, each as a multiple of the median of the seven days before it, times that of
  *  the day's own, ± 5 robust standard deviations. Source: stats/robust.
  */
 export const volumeOf = (
@@ -95,11 +97,15 @@ export const volumeOf = (
   const from = Math.max(0, periods.count - shown);
   const days: VolumeDay[] = [];
   for (let d = from; d < periods.count; d++) {
-    const before = Array.from({ length: WEEKS }, (_, w) => d - 7 * (w + 1)).filter((x) => x >= 0 && periods.starts[x]! >= first);
     // Each beside the level of the week before it, so that steady growth is no surprise.
     const level = levelBefore(counts, d);
+    const before = Array.from({ length: WEEKS }, (_, w) => d - 7 * (w + 1))
+      .filter((x) => x >= 0 && periods.starts[x]! >= first)
+      .map((x) => ({ count: counts[x]!, level: levelBefore(counts, x) }))
+      .filter((x) => x.level > 0);
+    const alike = before.filter((x) => x.level >= level / 2 && x.level <= 2 * level);
     const band = robustBand(
-      before.flatMap((x) => (levelBefore(counts, x) > 0 ? [(counts[x]! / levelBefore(counts, x)) * level] : [])),
+      (alike.length < LEAST_WEEKS ? before.slice(0, LEAST_WEEKS) : alike).map((x) => (x.count / x.level) * level),
       WIDTH,
     );
     const messages = counts[d]!;

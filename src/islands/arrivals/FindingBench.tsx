@@ -41,19 +41,19 @@ const Onwards = ({ group, questions }: { group: TriagedFinding; questions: reado
     toast('The text of the ticket is copied.');
   };
   return (
-    <p className="mt-2 flex flex-wrap gap-2">
+    <>
       <Button className="text-sm" onClick={() => void copy()}>
-        <Copy size={14} /> Copy the ticket’s text
+        <Copy size={14} /> Copy the ticket
       </Button>
       {event ? (
         <Button look="quiet" className="text-sm" onClick={() => go('plan', `event:${event[0]}`)}>
-          Open the event in the plan
+          The event in the plan
         </Button>
       ) : null}
       <Button look="quiet" className="text-sm" onClick={() => go('plan', `arrival-checks:${group.code}`)}>
         Set this check
       </Button>
-    </p>
+    </>
   );
 };
 
@@ -177,8 +177,10 @@ export const FindingBench = ({
           </>
         ) : null}
       </dl>
-      <Onwards group={group} questions={questions.map(([, q]) => q.text)} />
-      <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
+      <div className="mt-2 flex flex-wrap gap-2">
+        <Onwards group={group} questions={questions.map(([, q]) => q.text)} />
+        <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
+      </div>
       {group.samples.length > 0 ? (
         <>
           <h2 className="mt-3 mb-1 text-sm font-bold">Newest examples</h2>

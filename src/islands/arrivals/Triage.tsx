@@ -33,10 +33,10 @@ export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string 
     }
   };
   const said = group.acknowledgement;
-  if (group.state === 'mended') return <p className="mt-3 text-clear">Mended: the same events kept coming without it.</p>;
+  if (group.state === 'mended') return <p className="w-full text-clear">Mended: the same events kept coming without it.</p>;
   if (group.state === 'acknowledged' && said)
     return (
-      <p className="mt-3 flex flex-wrap items-baseline gap-x-3">
+      <p className="flex w-full flex-wrap items-baseline gap-x-3">
         <span>
           Acknowledged by {said.author} until <span title={instantText(said.until)}>{dayText(said.until, timeZone)}</span>: {said.reason}
           {said.assignee === '' ? '' : ` (${said.assignee})`}
@@ -48,13 +48,13 @@ export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string 
     );
   if (!open)
     return (
-      <Button className="mt-3 text-sm" onClick={() => setOpen(true)}>
+      <Button className="text-sm" onClick={() => setOpen(true)}>
         Acknowledge …
       </Button>
     );
   return (
     <form
-      className="mt-3 grid max-w-[560px] grid-cols-2 gap-x-4 gap-y-2 border border-rule p-3"
+      className="grid w-full max-w-[560px] grid-cols-2 gap-x-4 gap-y-2 border border-rule p-3"
       onSubmit={(e) => {
         e.preventDefault();
         const day = dayBounds(until, timeZone);
