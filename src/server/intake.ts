@@ -1,5 +1,4 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
-import type { IncomingMessage, ServerResponse } from 'node:http';
 import type { RefusedBytes } from '../core/arrival/dead-letter';
 import { wellFormed } from '../core/arrival/tally';
 import { findingSentence, wordsFor } from '../core/arrival/words';
@@ -10,18 +9,7 @@ import { findKey, spend, type KnownKey } from '../db/key-store';
 import { countTurnedAway } from '../db/message-writer';
 import { problemSaid, responseOf, said, unavailableSaid, type Said } from './answer';
 import { database } from './context';
-import {
-  BadBody,
-  bodyOf,
-  isNdjson,
-  LIMITS,
-  readBody,
-  readLines,
-  splitBody,
-  tooLarge,
-  type RawMessage,
-  type WholeBody,
-} from './intake-body';
+import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage, type WholeBody } from './intake-body';
 import { messagesCame } from './many-findings';
 import { submit, TooBusy, type Pending } from './writer';
 
@@ -58,7 +46,7 @@ const lookUp = async (text: string): Promise<KnownKey | undefined> => {
 };
 
 /** What was sent, whatever carried it. */
-interface Sent {
+export interface Sent {
   readonly headers: Headers;
   readonly parameters: URLSearchParams;
   readonly whole: () => Promise<WholeBody>;
@@ -248,7 +236,8 @@ const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Pr
   return unavailableSaid(CORS);
 };
 
-const answerTo = async (sent: Sent): Promise<Said> => {
+/** The answer to a request, however it came. */
+export const answerTo = async (sent: Sent): Promise<Said> => {
   let key: KnownKey | undefined;
   try {
     const text = keyOf(sent);
@@ -278,43 +267,3 @@ export const intake = async (request: Request): Promise<Response> =>
   );
 
 export const intakeOptions = (): Response => new Response(null, { status: 204, headers: CORS });
-
-const PATH = '/intake';
-
-/** Takes a plain batch, which most requests are, as Node.js has it: a body that says how long it is, and is not packed. Whatever else comes
- *  is left to the application's own way, with the same answers; false then.
- */
-const takeDirectly = (request: IncomingMessage, response: ServerResponse): boolean => {
-  const { method, url = '', headers } = request;
-  const [path = '', query = ''] = url.split('?', 2);
-  const length = Number(headers['content-length']);
-  if (method !== 'POST' || path !== PATH || headers['content-encoding'] !== undefined) return false;
-  if (!(length > 0 && length <= LIMITS.bodyBytes)) return false;
-  const given = new Headers(Object.entries(headers).map(([name, v]) => [name, String(v)]));
-  if (isNdjson(given)) return false;
-  const sent: Sent = {
-    headers: given,
-    parameters: new URLSearchParams(query),
-    whole: () => bodyOf(request, length),
-    lines: () => {
-      throw new Error('lines are taken from a stream');
-    },
-  };
-  answerTo(sent)
-    .then(({ status, headers: answered, text }) => {
-      // What nobody read, such as the body that came with a wrong key, must not stand before the next request.
-      request.resume();
-      response.writeHead(status, { ...answered, 'content-length': Buffer.byteLength(text) }).end(text);
-    })
-    .catch((e: unknown) => {
-      console.error(e);
-      response.destroy();
-    });
-  return true;
-};
-
-declare global {
-  var signalPostIntake: typeof takeDirectly | undefined;
-}
-/** The server asks this before anything else, as soon as the intake was needed once. */
-globalThis.signalPostIntake = takeDirectly;

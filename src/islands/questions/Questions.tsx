@@ -1,28 +1,25 @@
 /** The Questions station. */
-import { Grid3x3, Plus, Trash2 } from 'lucide-react';
+import { Grid3x3, Plus } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { blank } from '../../core/plan/defaults';
 import { setField } from '../../core/plan/edit';
 import { entries, type Id, type Question } from '../../core/plan/plan';
-import { coverageOf, needsOf, type Coverage } from '../../core/questions/coverage';
+import { coverageOf, type Coverage } from '../../core/questions/coverage';
 import type { Formula } from '../../core/questions/formula';
 import { economyOf } from '../../core/questions/economy';
-import { formulas, formulaSentence, startFormula } from '../../core/questions/formulas/index';
+import { formulas, startFormula } from '../../core/questions/formulas/index';
 import { Button } from '../../ui/Button';
-import { decimal, plural } from '../../ui/format';
-import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
-import { Signal, SIGNAL_WORDS } from '../../ui/Signal';
-import { SourceMark } from '../../ui/SourceMark';
-import { Empty } from '../../ui/States';
+import { decimal } from '../../ui/format';
+import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { TextField } from '../../ui/TextField';
-import { Comments } from '../plan/Comments';
 import { usePlan, useWorkplace } from '../workplace/context';
-import { useClearances, useFindings } from '../workplace/queries';
+import { Beginning } from './Beginning';
 import { CoverageView } from './CoverageView';
 import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
 import { QuestionFigure } from './QuestionFigure';
-import { priorityTitle, QuestionTerms } from './QuestionTerms';
+import { QuestionMargin } from './QuestionMargin';
+import { priorityTitle } from './QuestionTerms';
+import { useNewQuestion } from './use-new-question';
 
 const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
 const STATE_TONE: Record<Coverage['state'], string> = {
@@ -49,18 +46,6 @@ const Economy = ({ chosen }: { chosen: boolean }) => {
       </span>
     </ListRow>
   );
-};
-
-/** Makes a question at the end of the list, and goes there. */
-const useNewQuestion = (): (() => void) => {
-  const plan = usePlan();
-  const { store, go } = useWorkplace();
-  return () => {
-    const id = crypto.randomUUID();
-    const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
-    store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { order }) }], 'New question');
-    go('questions', id);
-  };
 };
 
 const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
@@ -177,153 +162,6 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
       </div>
       {formula && coverage.state !== 'undefined' ? <QuestionFigure formula={formula} /> : null}
     </div>
-  );
-};
-
-const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
-  const plan = usePlan();
-  const { go, store } = useWorkplace();
-  const clearance = useClearances().data?.find((c) => c.questionId === id);
-  const needs = needsOf(question).filter((n) => n.eventName !== '');
-  const names = new Set(needs.map((n) => n.eventName));
-  const touching = useFindings().data?.groups.filter((g) => g.touches.some((n) => names.has(n))) ?? [];
-  const set = (field: 'decision' | 'owner', value: string) => {
-    const edit = setField(plan, 'question', id, field, value);
-    if (edit) store.apply([edit], field);
-  };
-  return (
-    <>
-      <MarginPart title="May we rely on it?">
-        <button type="button" className="flex items-center gap-2 font-semibold hover:text-accent" onClick={() => go('clearance', id)}>
-          <Signal state={clearance?.signal ?? 'open'} label={null} /> {clearance ? SIGNAL_WORDS[clearance.signal] : '…'}
-        </button>
-      </MarginPart>
-      <MarginPart title="Decision it serves">
-        <TextField
-          label="Decision"
-          value={question.decision}
-          placeholder="What will be done with the answer?"
-          onSave={(v) => set('decision', v)}
-        />
-      </MarginPart>
-      <MarginPart title="Owner">
-        <TextField label="Owner" value={question.owner} placeholder="Who asks?" onSave={(v) => set('owner', v)} />
-      </MarginPart>
-      <MarginPart title="Terms">
-        <QuestionTerms id={id} question={question} />
-      </MarginPart>
-      <MarginPart title="Needs">
-        {needs.length === 0 ? <p className="text-ink-2">Nothing yet.</p> : null}
-        {needs.map((n) => {
-          const found = entries(plan, 'event').find(([, e]) => e.name === n.eventName);
-          return (
-            <div key={n.eventName} className="border-b border-dotted border-rule py-1">
-              {found ? (
-                <button
-                  type="button"
-                  className="min-h-[24px] text-left wire underline decoration-dotted hover:text-accent"
-                  onClick={() => go('plan', `event:${found[0]}`)}
-                >
-                  {n.eventName}
-                </button>
-              ) : (
-                <span className="wire text-caution">{n.eventName}</span>
-              )}
-              {found ? (
-                <span className="ml-2 inline-flex gap-1 align-middle">
-                  {found[1].sources.map((x) => {
-                    const source = plan.source[x.sourceId];
-                    return source ? (
-                      <SourceMark key={x.sourceId} letter={source.mark} kind={source.kind} name={`${source.name}, ${x.build}`} />
-                    ) : null;
-                  })}
-                </span>
-              ) : null}
-              {n.properties.map((p) => (
-                <span key={p.name} className="block pl-3 wire text-ink-2">
-                  {p.name || '…'}
-                </span>
-              ))}
-            </div>
-          );
-        })}
-      </MarginPart>
-      {touching.length > 0 ? (
-        <MarginPart title="Findings that touch it">
-          <button
-            type="button"
-            className="min-h-[24px] text-left underline decoration-dotted hover:text-accent"
-            onClick={() => go('arrivals')}
-          >
-            {plural(touching.length, 'finding')} on what arrives
-          </button>
-        </MarginPart>
-      ) : null}
-      {question.formula ? (
-        <MarginPart title="In one sentence">
-          <p className="text-ink-2">{formulaSentence(question.formula)}.</p>
-        </MarginPart>
-      ) : null}
-      <MarginPart title="Said about it">
-        <Comments key={id} kind="question" id={id} />
-      </MarginPart>
-      <Button
-        look="quiet"
-        className="-ml-2 text-sm"
-        onClick={() => {
-          store.apply([{ op: 'remove', kind: 'question', id, body: question }], 'Question removed');
-          go('questions');
-        }}
-      >
-        <Trash2 size={14} /> Remove the question
-      </Button>
-    </>
-  );
-};
-
-/** The six steps, for somebody who sees the line for the first time. */
-const STEPS: readonly (readonly [string, string])[] = [
-  ['Questions', 'Write down what somebody wants to decide, and the figure that tells it.'],
-  ['Plan', 'Add the few events and properties that the figures need, named by one convention.'],
-  ['Identity', 'Say which identifiers each source carries and what links them; rehearse it.'],
-  ['Hand-off', 'Give engineers tickets, schemas and a write key.'],
-  ['Arrivals', 'Watch what really comes, and find the cause of each difference.'],
-  ['Clearance', 'See, question by question, whether the answer may be relied on.'],
-];
-
-const Beginning = ({ gone }: { gone: boolean }) => {
-  const plan = usePlan();
-  const { go } = useWorkplace();
-  const add = useNewQuestion();
-  const isNew = Object.keys(plan.event).length === 0;
-  return (
-    <>
-      <Empty title={gone ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
-        Write down what somebody wants to decide; the events and properties follow from it.
-        <p className="mt-4 flex justify-center gap-2">
-          <Button look="full" onClick={add}>
-            <Plus size={15} /> Write a question
-          </Button>
-          {isNew ? (
-            <>
-              <Button onClick={() => go('plan', 'files')}>Bring in a plan</Button>
-              <Button onClick={() => go('plan', 'workspace')}>Name the workspace</Button>
-            </>
-          ) : null}
-        </p>
-      </Empty>
-      {isNew && !gone ? (
-        <ol aria-label="The six steps" className="mx-auto w-full max-w-[640px] border-t border-ink">
-          {STEPS.map(([title, text], i) => (
-            <li key={title} className="grid grid-cols-[28px_96px_1fr] border-b border-rule py-2">
-              <span className="text-ink-2 figures">{i + 1}</span>
-              <b>{title}</b>
-              <span className="text-ink-2">{text}</span>
-            </li>
-          ))}
-        </ol>
-      ) : null}
-    </>
   );
 };
 
