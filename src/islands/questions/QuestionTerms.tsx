@@ -102,7 +102,7 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
         <span className="ml-auto flex">
           <Button
             look="quiet"
-            className="!px-1"
+            className="min-h-[26px] min-w-[26px] justify-center !px-1"
             aria-label="Earlier in the list"
             title="Earlier in the list"
             disabled={at <= 0}
@@ -112,7 +112,7 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
           </Button>
           <Button
             look="quiet"
-            className="!px-1"
+            className="min-h-[26px] min-w-[26px] justify-center !px-1"
             aria-label="Later in the list"
             title="Later in the list"
             disabled={at === ordered.length - 1}

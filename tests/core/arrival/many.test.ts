@@ -279,6 +279,36 @@ test('what a check finds in two releases of a source is one cause; a check that 
   expect(groupsOf({ ...plan, settings: { settings } })).toEqual([]);
 });
 
+describe('a clock that runs behind', () => {
+  /** A message every four hours of three days, received by `lag(i)` minutes later than it says. */
+  const sent = (device: string, lag: (i: number) => number): Row[] =>
+    Array.from({ length: 18 }, (_, i) => ({ at: i * 240, receivedAt: (i * 240 + lag(i)) * MINUTE_MS, ids: { device, user: `m-${i}` } }));
+  test('always by the same span, over a day or more: its device is named', () => {
+    const found = run('clock-behind', [...sent('k-1', (i) => 300 + (i % 2)), ...sent('k-2', () => 0)], 4 * DAY);
+    expect(found).toMatchObject([{ params: { device: 'k-1' }, count: 18, of: 36, sourceId: 's' }]);
+    expect(says('clock-behind', found)).toEqual([
+      'Messages say they happened about 5 hours before they were received, always by the same span, all from the device `k-1`.',
+    ]);
+  });
+  test('a queue that is emptied now and then, a single day, or a small lag is none', () => {
+    expect(
+      run(
+        'clock-behind',
+        sent('k-1', (i) => 10 + 40 * (i % 6)),
+        4 * DAY,
+      ),
+    ).toEqual([]);
+    expect(run('clock-behind', sent('k-1', () => 300).slice(0, 6), 4 * DAY)).toEqual([]);
+    expect(
+      run(
+        'clock-behind',
+        sent('k-1', () => 2),
+        4 * DAY,
+      ),
+    ).toEqual([]);
+  });
+});
+
 describe('numbers of a check are the workspace’s where it set them', () => {
   const withRules = (rules: RuleSettings): Plan => ({ ...plan, settings: { settings: { ...plan.settings['settings']!, rules } } });
   const pairs = (apart: number): Row[] =>

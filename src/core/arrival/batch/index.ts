@@ -1,5 +1,6 @@
 /** The registry of checks over many messages. */
 import { clockAhead } from './clock-ahead';
+import { clockBehind } from './clock-behind';
 import { doubleFire } from './double-fire';
 import { lateArrival } from './late-arrival';
 import { milestones } from './milestones';
@@ -30,6 +31,7 @@ export const manyChecks = [
   unitSuspicion,
   parity,
   clockAhead,
+  clockBehind,
   lateArrival,
   tooOld,
   sharedDevice,

@@ -1,0 +1,123 @@
+import { entries } from '../../plan/plan';
+import { following } from '../../table/following';
+import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+
+export interface ClockBehind {
+  /** The device whose clock it is; empty where several are. */
+  readonly device: string;
+  readonly behindMs: number;
+}
+
+const MINUTE_MS = 60_000;
+const DAY_MS = 86_400_000;
+
+/** Lags of what came under one identifier, and when it came, in ms. */
+interface Lags {
+  messages: number;
+  least: number;
+  most: number;
+  firstReceived: number;
+  lastReceived: number;
+}
+
+/** By the index of an identifier; the key is its kind. */
+const lagsOf = following(
+  () => new Map<number, Lags>(),
+  (state, table, from, to, key) => {
+    const ids = table.ids.get(key)!;
+    for (let row = from; row < to; row++) {
+      const node = ids.get(row);
+      if (node < 0) continue;
+      const received = table.received.get(row);
+      const lag = received - table.time.get(row);
+      const own = state.get(node);
+      if (!own) {
+        state.set(node, { messages: 1, least: lag, most: lag, firstReceived: received, lastReceived: received });
+        continue;
+      }
+      own.messages++;
+      if (lag < own.least) own.least = lag;
+      if (lag > own.most) own.most = lag;
+      if (received < own.firstReceived) own.firstReceived = received;
+      if (received > own.lastReceived) own.lastReceived = received;
+    }
+  },
+);
+
+export const clockBehind = defineManyCheck({
+  id: 'clock-behind',
+  on: 'many',
+  title: 'Clock runs behind',
+  why: 'What happened falls on an earlier hour or day, and before what led to it.',
+  severity: 'caution',
+  parameters: {
+    tolerance: { title: 'How far clocks may be off', unit: 'min', value: 5, least: 0.1, most: 1440 },
+    spread: {
+      title: 'Lags of a device that differ by no more are those of its clock, not of a queue',
+      unit: 'min',
+      value: 2,
+      least: 0.1,
+      most: 1440,
+    },
+    least: {
+      title: 'Messages of a device, over at least a day, that it takes to judge',
+      unit: 'messages',
+      value: 5,
+      least: 3,
+      most: 1_000_000,
+    },
+  },
+  mender: () => 'source',
+  expected: () => 'a time just before that of receipt',
+  received: (p: ClockBehind) => `always about ${roughSpan(p.behindMs)} before it`,
+  message: (p: ClockBehind) =>
+    `say they happened about ${roughSpan(p.behindMs)} before they were received, always by the same span${p.device === '' ? '' : `, all from the device \`${p.device}\``}`,
+  cause: (p: ClockBehind) =>
+    p.device === ''
+      ? 'The clocks of several devices are wrong: what waits in a queue is late by spans that differ.'
+      : 'The clock of this device is wrong, or set to another zone: what waits in a queue is late by spans that differ.',
+  mend: () => 'Set the clock by a time server; until then, take the time of receipt.',
+  /** Identifiers of devices, whose messages over a day or more came all by the same span after they say they happened. Source: own
+   *  definition; a queue that is emptied now and then gives spans of many lengths.
+   */
+  find({ plan, table }, { tolerance, spread, least }) {
+    const out: ManyFound<ClockBehind>[] = [];
+    for (const [, kind] of entries(plan, 'identifierKind')) {
+      const ids = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
+      if (!ids) continue;
+      const wrong = new Map<number, number>();
+      for (const [node, l] of lagsOf(table, kind.name))
+        if (
+          l.messages >= least &&
+          l.least >= tolerance * MINUTE_MS &&
+          l.most - l.least <= spread * MINUTE_MS &&
+          l.lastReceived - l.firstReceived >= DAY_MS
+        )
+          wrong.set(node, (l.least + l.most) / 2);
+      if (wrong.size === 0) continue;
+      const causes = new CausesBySource(table);
+      const devices = new Map<number, Set<number>>();
+      for (let row = 0; row < table.length; row++) {
+        const node = ids.get(row);
+        if (node < 0 || !wrong.has(node)) continue;
+        causes.of(row).add(row);
+        const source = table.source.get(row);
+        devices.set(source, (devices.get(source) ?? new Set<number>()).add(node));
+      }
+      causes.ofAll();
+      for (const found of causes.found()) {
+        const own = [...devices.get(table.sources.find(found.sourceId))!];
+        out.push({
+          params: {
+            device: own.length === 1 ? table.nodes[own[0]!]!.value : '',
+            behindMs: own.reduce((sum, n) => sum + wrong.get(n)!, 0) / own.length,
+          },
+          eventName: '',
+          field: `ids.${kind.name}`,
+          ...found,
+        });
+      }
+    }
+    return out;
+  },
+});
