@@ -78,21 +78,24 @@ export const benchLedger = (): Promise<boolean> =>
         await page.keyboard.press('Home');
         await page.keyboard.press('F2');
         await page.waitForTimeout(400);
-        const seen = page.evaluate(
-          () =>
-            new Promise<number>((done) => {
-              let began = 0;
-              addEventListener('keydown', () => (began = performance.now()), { once: true, capture: true });
-              const observer = new MutationObserver(() => {
-                if (!document.querySelector('aside')?.textContent.includes('is not in snake_case')) return;
-                observer.disconnect();
-                done(performance.now() - began);
-              });
-              observer.observe(document.body, { subtree: true, childList: true, characterData: true });
-            }),
-        );
+        // Listened for before the key is pressed: else the time would be counted from nowhere.
+        await page.evaluate(() => {
+          const w = window as unknown as { seen: Promise<number> };
+          w.seen = new Promise<number>((done) => {
+            let began = NaN;
+            addEventListener('keydown', () => (began = performance.now()), { once: true, capture: true });
+            const observer = new MutationObserver(() => {
+              if (!document.querySelector('aside')?.textContent.includes('is not in snake_case')) return;
+              observer.disconnect();
+              done(performance.now() - began);
+            });
+            observer.observe(document.body, { subtree: true, childList: true, characterData: true });
+          });
+        });
         await page.keyboard.press('X');
-        times.push(await seen);
+        const took = await page.evaluate(() => (window as unknown as { seen: Promise<number> }).seen);
+        assert(took > 0, 'the key was not heard');
+        times.push(took);
         await page.keyboard.press('Escape');
         await page.waitForTimeout(300);
       }

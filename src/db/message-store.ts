@@ -1,6 +1,6 @@
 /** Reading messages, by sequence number, with the findings under the version in force. */
 import type { RecordedMessage } from '../core/arrival/live-message';
-import type { IntakeTotals } from '../core/arrival/intake-totals';
+import type { IntakeDay, IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/tally';
 import type { MessageKind } from '../core/table/message-table';
@@ -66,6 +66,22 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
     )
   ).rows.map((r) => ({
     sourceId: r.source_id,
+    accepted: Number(r.accepted),
+    duplicates: Number(r.duplicates),
+    refused: Number(r.refused),
+  }));
+
+/** What the intake answered, by source and day in UTC, oldest first. */
+export const intakeDays = async ({ pool }: Database): Promise<IntakeDay[]> =>
+  (
+    await pool.query<{ source_id: string; day: number; accepted: string; duplicates: string; refused: string }>(
+      `select source_id, day - date '1970-01-01' as day, accepted, duplicates, refused
+       from intake_counts where workspace_id = $1 order by day, source_id`,
+      [THE_WORKSPACE],
+    )
+  ).rows.map((r) => ({
+    sourceId: r.source_id,
+    day: r.day,
     accepted: Number(r.accepted),
     duplicates: Number(r.duplicates),
     refused: Number(r.refused),

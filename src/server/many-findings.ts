@@ -4,6 +4,7 @@
 import { manyGroups } from '../core/arrival/finding-group';
 import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
+import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../db/plan-store';
 import { currentPersons, currentTable } from './columns';
 import { inBetween } from './answer';
@@ -43,6 +44,7 @@ const lookOnce = async (): Promise<void> => {
     persons: persons.count,
     now,
     watchedSince: Math.max(version.at, first),
+    intake: await intakeDays(database()),
   });
   const groups = await inBetween(steps);
   lastLookMs = Date.now() - now;

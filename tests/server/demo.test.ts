@@ -44,7 +44,7 @@ test('persons of the demo are what SQL finds over the links; every planted fault
 
     const { groups, totals } = (await (await fetch(`${server.url}/api/findings`)).json()) as {
       groups: Group[];
-      totals: { duplicates: number; accepted: number }[];
+      totals: { sourceId: string; duplicates: number; accepted: number }[];
     };
     const identity = (await (await fetch(`${server.url}/api/identity`)).json()) as { orphans: number; userIds: number };
     const explained = new Set<Group>();
@@ -53,6 +53,10 @@ test('persons of the demo are what SQL finds over the links; every planted fault
         const [again, all] = [totals.reduce((s, t) => s + t.duplicates, 0), totals.reduce((s, t) => s + t.accepted, 0)];
         expect(again / all).toBeGreaterThan(0.005);
         expect(again / all).toBeLessThan(0.02);
+        const said = groups.filter((x) => x.code === 'sent-again');
+        expect(said.map((x) => x.sourceId)).toEqual(expect.arrayContaining(['web', 'app']));
+        for (const g of said)
+          expect([g.sourceId, g.count]).toEqual([g.sourceId, totals.find((t) => t.sourceId === g.sourceId)!.duplicates]);
       } else if (e.by === 'identity') expect(identity.orphans / identity.userIds, title).toBeGreaterThan(0.03);
       else {
         const about = (x: Group) =>

@@ -6,6 +6,7 @@ import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { groupRows } from '../table/sessions';
 import type { CheckWords, Parameters, Values } from './check';
+import type { IntakeDay } from './intake-totals';
 
 export interface ManyContext {
   readonly plan: Plan;
@@ -18,6 +19,8 @@ export interface ManyContext {
   readonly now: number;
   /** Since when the plan in force is watched: its publishing, or the first message where that is later. UTC epoch ms. */
   readonly watchedSince: number;
+  /** What the intake answered, day by day; left out where there was none. */
+  readonly intake?: readonly IntakeDay[];
 }
 
 /** One cause, as a check over many found it. */

@@ -5,6 +5,7 @@ import { resolvePersons, type Persons } from '../identity/persons';
 import { MessageTable, type TableMessage } from '../table/message-table';
 import { compileChecker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
+import type { IntakeDay } from './intake-totals';
 import { readMessage, type Message, type Refused } from './message';
 import { tallyFindings, type JudgedMessage } from './tally';
 
@@ -41,6 +42,8 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   userProperties: m.userProperties,
 });
 
+const DAY_MS = 86_400_000;
+
 /** Judges messages in the order given.
  *  Shape: `now` and `watchedSince` UTC epoch ms, as the checks over many take them.
  *  Errors: none; what cannot be read is told in `refused`.
@@ -51,20 +54,31 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
   const judged: JudgedMessage[] = [];
   const refused: JudgedHistory['refused'][number][] = [];
   const seen = new Set<string>();
+  const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
+  const dayOf = (sourceId: string, at: number) => {
+    const day = Math.floor(at / DAY_MS);
+    const key = JSON.stringify([sourceId, day]);
+    let own = intake.get(key);
+    if (!own) intake.set(key, (own = { sourceId, day, accepted: 0, duplicates: 0, refused: 0 }));
+    return own;
+  };
   let [index, duplicates, first] = [-1, 0, now];
   for (const { sourceId, receivedAt, value } of lines) {
     index++;
     const read = readMessage(value);
     if (!read.ok) {
       refused.push({ index, refused: read.refused });
+      dayOf(sourceId, receivedAt).refused++;
       continue;
     }
     const { message } = read;
     if (seen.has(message.id)) {
       duplicates++;
+      dayOf(sourceId, receivedAt).duplicates++;
       continue;
     }
     seen.add(message.id);
+    dayOf(sourceId, receivedAt).accepted++;
     const findings = checker.check(message);
     const seq = table.length + 1;
     table.append(tableMessage(message, seq, sourceId, receivedAt), findings);
@@ -80,6 +94,7 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
     persons: persons.count,
     now,
     watchedSince: Math.max(watchedSince, first),
+    intake: [...intake.values()].sort((a, b) => a.day - b.day),
   });
   let step = steps.next();
   while (!step.done) step = steps.next();

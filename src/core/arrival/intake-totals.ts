@@ -1,7 +1,13 @@
-/** What a source sent, by the answer that it got. */
+/** What sources sent, by the answer that it got. */
+
 export interface IntakeTotals {
   readonly sourceId: string;
   readonly accepted: number;
   readonly duplicates: number;
   readonly refused: number;
+}
+
+/** The same for one day in UTC: days since 1970. */
+export interface IntakeDay extends IntakeTotals {
+  readonly day: number;
 }

@@ -2,6 +2,9 @@
 import { describe, expect, test } from 'vitest';
 import { manyChecks } from '../../../src/core/arrival/batch/index';
 import type { ManyCheck, ManyFound } from '../../../src/core/arrival/check-many';
+import { sentAgain } from '../../../src/core/arrival/batch/sent-again';
+import { turnedAway } from '../../../src/core/arrival/batch/turned-away';
+import type { IntakeDay } from '../../../src/core/arrival/intake-totals';
 import { tooOld } from '../../../src/core/arrival/batch/too-old';
 import type { RuleSettings } from '../../../src/core/findings/severity';
 import { valuesOf } from '../../../src/core/arrival/check';
@@ -307,6 +310,43 @@ describe('a clock that runs behind', () => {
       ),
     ).toEqual([]);
   });
+});
+
+test('what came again and what was refused, by source and day of the intake', () => {
+  const day = (d: number, sourceId: string, accepted: number, duplicates: number, refused: number): IntakeDay => ({
+    day: d,
+    sourceId,
+    accepted,
+    duplicates,
+    refused,
+  });
+  const intake = [day(3, 's', 1000, 30, 0), day(4, 's', 1000, 0, 60), day(4, 't', 5000, 12, 2), day(5, 's', 10, 20, 0)];
+  const c = {
+    plan,
+    table: tableOf([]),
+    personOfMessage: new Int32Array(0),
+    persons: 0,
+    now: 5.5 * DAY * MINUTE_MS,
+    watchedSince: 0,
+    intake,
+  };
+  const again = sentAgain.find(c, valuesOf(sentAgain.parameters, undefined));
+  expect(again).toEqual([
+    expect.objectContaining({
+      sourceId: 's',
+      count: 50,
+      of: 2120,
+      firstAt: 3 * DAY * MINUTE_MS,
+      lastAt: 5.5 * DAY * MINUTE_MS,
+      perDay: new Map([
+        [3, 30],
+        [5, 20],
+      ]),
+    }),
+  ]);
+  expect(says('sent-again', again)).toEqual(['Messages came again under the same message ID, 50 of 2,120; each counts once.']);
+  expect(turnedAway.find(c, valuesOf(turnedAway.parameters, undefined))).toMatchObject([{ sourceId: 's', count: 60, of: 2120 }]);
+  expect(turnedAway.find({ ...c, intake: undefined! }, valuesOf(turnedAway.parameters, undefined))).toEqual([]);
 });
 
 describe('numbers of a check are the workspace’s where it set them', () => {

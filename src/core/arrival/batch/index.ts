@@ -9,10 +9,12 @@ import { noUserId } from './no-user-id';
 import { outOfScope } from './out-of-scope';
 import { parity } from './parity';
 import { repeated } from './repeated';
+import { sentAgain } from './sent-again';
 import { sharedDevice } from './shared-device';
 import { silence } from './silence';
 import { tooManyValues } from './too-many-values';
 import { tooOld } from './too-old';
+import { turnedAway } from './turned-away';
 import { unconfirmedAttempts } from './unconfirmed-attempts';
 import { unitSuspicion } from './unit-suspicion';
 import { volumeChange } from './volume-change';
@@ -35,4 +37,6 @@ export const manyChecks = [
   lateArrival,
   tooOld,
   sharedDevice,
+  sentAgain,
+  turnedAway,
 ] as const;
