@@ -1,7 +1,19 @@
 /** Made-up plans for properties: small, with every kind of entity, and with the names and texts that break things. */
 import fc from 'fast-check';
+import type { Parameters } from '../src/core/arrival/check';
+import { allChecks } from '../src/core/arrival/words';
+import { SEVERITIES, type RuleSettings } from '../src/core/findings/severity';
 import { blank, DEFAULT_SETTINGS } from '../src/core/plan/defaults';
-import { BUILD_STATES, emptyPlan, FORMATS, PERSONAL_DATA_CLASSES, PROPERTY_TYPES, TRIGGER_KINDS, type Plan } from '../src/core/plan/plan';
+import {
+  BUILD_STATES,
+  emptyPlan,
+  FORMATS,
+  PERSONAL_DATA_CLASSES,
+  PROPERTY_TYPES,
+  TRIGGER_KINDS,
+  type Plan,
+  type Settings,
+} from '../src/core/plan/plan';
 import { UNITS } from '../src/core/plan/unit';
 
 const AWKWARD = [
@@ -30,13 +42,73 @@ const names = (n: number) => fc.uniqueArray(name, { minLength: 1, maxLength: n }
 const item = text.map((s) => s.trim()).filter((s) => s !== '');
 const items = fc.uniqueArray(item, { maxLength: 3 });
 
+/** Numbers of a check, each within its bounds. */
+const parametersOf = (parameters: Parameters): fc.Arbitrary<Record<string, number>> =>
+  fc.record(
+    Object.fromEntries(
+      Object.entries(parameters).map(([key, { least, most, whole }]) => [
+        key,
+        whole ? fc.integer({ min: least, max: most }) : fc.double({ min: least, max: most, noNaN: true }).map((n) => (n === 0 ? 0 : n)),
+      ]),
+    ),
+    { requiredKeys: [] },
+  ) as fc.Arbitrary<Record<string, number>>;
+/** What a workspace changed about checks: as it is kept, without what says the same as the check itself. */
+const checkSettings: fc.Arbitrary<RuleSettings> = fc
+  .uniqueArray(fc.constantFrom(...allChecks), { maxLength: 4, selector: (c) => c.id })
+  .chain((checks) =>
+    fc.tuple(
+      ...checks.map((c) =>
+        fc.record({
+          check: fc.constant(c),
+          severity: fc.constantFrom(...SEVERITIES),
+          off: fc.boolean(),
+          parameters: parametersOf(c.parameters ?? {}),
+        }),
+      ),
+    ),
+  )
+  .map((all) =>
+    Object.fromEntries(
+      all.flatMap(({ check, severity, off, parameters }) => {
+        const own = Object.entries(parameters).filter(([key, n]) => n !== check.parameters![key]!.value);
+        const says = {
+          ...(severity === check.severity ? {} : { severity }),
+          ...(off ? { off: true } : {}),
+          ...(own.length > 0 ? { parameters: Object.fromEntries(own) } : {}),
+        };
+        return Object.keys(says).length > 0 ? [[check.id, says] as const] : [];
+      }),
+    ),
+  );
+const hours = fc.integer({ min: 0, max: 400 });
+const settings: fc.Arbitrary<Settings> = fc
+  .record({
+    name: fc.constantFrom('Shed', 'größe'),
+    timeZone: fc.constantFrom('UTC', 'Asia/Kathmandu', 'America/New_York'),
+    weekStartsOn: fc.integer({ min: 1, max: 7 }),
+    currency: fc.constantFrom('EUR', 'JPY'),
+    tooEarlyHours: hours,
+    settlingHours: hours,
+    escalationHours: hours,
+    sessionGapMinutes: fc.integer({ min: 1, max: 1440 }),
+    provenance: fc.constantFrom(
+      {},
+      { settlingHours: { source: 'a handbook', asOf: '2026-02-28' } },
+      { name: { source: 'somebody', asOf: '' } },
+    ),
+    rules: checkSettings,
+  })
+  .map((s) => ({ ...DEFAULT_SETTINGS, ...s }));
+
 export const plan: fc.Arbitrary<Plan> = fc
   .record({
     events: names(4),
     properties: names(5),
+    own: settings,
     sources: fc.uniqueArray(fc.constantFrom('Web', 'Phone app', 'Desk'), { minLength: 1, maxLength: 3 }),
   })
-  .chain(({ events, properties, sources }) =>
+  .chain(({ events, properties, sources, own }) =>
     fc.record({
       property: fc.tuple(
         ...properties.map((n) =>
@@ -83,12 +155,13 @@ export const plan: fc.Arbitrary<Plan> = fc
         ),
       ),
       source: fc.constant(sources),
+      own: fc.constant(own),
     }),
   )
-  .map(({ event, property, source }): Plan => {
+  .map(({ event, property, source, own }): Plan => {
     const defined = <T extends object>(o: T): T => Object.fromEntries(Object.entries(o).filter(([, v]) => v !== undefined)) as T;
     return {
-      ...emptyPlan(DEFAULT_SETTINGS),
+      ...emptyPlan(own),
       source: Object.fromEntries(source.map((n, i) => [`s${i}`, blank('source', { name: n, mark: n[0]! })])),
       property: Object.fromEntries(property.map((p, i) => [`p${i}`, { ...blank('property'), ...defined(p) } as Plan['property'][string]])),
       event: Object.fromEntries(event.map((e, i) => [`e${i}`, blank('event', e)])),

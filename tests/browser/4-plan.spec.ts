@@ -280,7 +280,8 @@ test('events are put in order by dragging and by keys, and take on the flow that
     }, name);
     return above.replace(/ \(\d+\)$/, '');
   };
-  await row('Tool Viewed').waitFor();
+  // The groups are drawn a moment after they are chosen.
+  for (const name of ['Signed Out', 'Tool Viewed']) await expect.poll(() => flowOf(name)).not.toBe('');
   const [own, other] = [await flowOf('Signed Out'), await flowOf('Tool Viewed')];
   expect(own).not.toBe(other);
   await row('Signed Out')

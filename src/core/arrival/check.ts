@@ -30,16 +30,22 @@ export interface Parameter {
   readonly value: number;
   readonly least: number;
   readonly most: number;
+  /** Whole numbers alone. */
+  readonly whole?: boolean;
 }
 export type Parameters = Readonly<Record<string, Parameter>>;
 export type Values<P extends Parameters> = { readonly [K in keyof P]: number };
 
+/** Whether a number can stand for a parameter. */
+export const isWithin = ({ least, most, whole }: Parameter, n: number): boolean =>
+  n >= least && n <= most && (whole !== true || Number.isInteger(n));
+
 /** The parameters as they hold: the workspace's own where it set one within the bounds, else those of the check. */
 export const valuesOf = <P extends Parameters>(parameters: P | undefined, set: RuleSetting | undefined): Values<P> =>
   Object.fromEntries(
-    Object.entries(parameters ?? {}).map(([name, { value, least, most }]) => {
+    Object.entries(parameters ?? {}).map(([name, p]) => {
       const own = set?.parameters?.[name];
-      return [name, own !== undefined && own >= least && own <= most ? own : value];
+      return [name, own !== undefined && isWithin(p, own) ? own : p.value];
     }),
   ) as Values<P>;
 

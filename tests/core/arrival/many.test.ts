@@ -7,7 +7,7 @@ import { turnedAway } from '../../../src/core/arrival/batch/turned-away';
 import type { IntakeDay } from '../../../src/core/arrival/intake-totals';
 import { tooOld } from '../../../src/core/arrival/batch/too-old';
 import type { RuleSettings } from '../../../src/core/findings/severity';
-import { valuesOf } from '../../../src/core/arrival/check';
+import { isWithin, valuesOf } from '../../../src/core/arrival/check';
 import { manyGroups } from '../../../src/core/arrival/finding-group';
 import { allChecks, findingSentence, wordsFor } from '../../../src/core/arrival/words';
 import { resolvePersons } from '../../../src/core/identity/persons';
@@ -372,12 +372,12 @@ describe('numbers of a check are the workspace’s where it set them', () => {
     expect([90, 30, 50, 39].map((limit) => tooOld.find(c, { limit, least: 3 }).length)).toEqual([0, 1, 0, 1]);
   });
   test('what is out of bounds is as if it were not set', () => {
-    expect(valuesOf(tooOld.parameters, { parameters: { limit: -1, least: 5, other: 2 } })).toEqual({ limit: 90, least: 5 });
+    expect(valuesOf(tooOld.parameters, { parameters: { limit: -1, least: 5.5, other: 2 } })).toEqual({ limit: 90, least: 3 });
   });
   test('each number lies within its own bounds, and has a name of one word', () => {
     for (const c of allChecks)
       for (const [name, p] of Object.entries(c.parameters ?? {})) {
-        expect([c.id, name, p.value >= p.least && p.value <= p.most]).toEqual([c.id, name, true]);
+        expect([c.id, name, isWithin(p, p.value)]).toEqual([c.id, name, true]);
         expect(name).toMatch(/^[a-z]+$/);
       }
   });

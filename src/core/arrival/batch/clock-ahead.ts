@@ -25,7 +25,7 @@ export const clockAhead = defineManyCheck({
   severity: 'stop',
   parameters: {
     tolerance: { title: 'How far clocks may be off', unit: 'min', value: 5, least: 0, most: 1440 },
-    least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },
   },
   mender: () => 'source',
   expected: () => 'a time before that of receipt',

@@ -65,6 +65,7 @@ export const clockBehind = defineManyCheck({
       value: 5,
       least: 3,
       most: 1_000_000,
+      whole: true,
     },
   },
   mender: () => 'source',

@@ -15,7 +15,7 @@ export const doubleFire = defineManyCheck({
   severity: 'stop',
   parameters: {
     within: { title: 'Two of the same within this time are one thing that a person did', unit: 's', value: 1, least: 0.01, most: 3600 },
-    least: { title: 'So few are a person who is quick', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    least: { title: 'So few are a person who is quick', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },
     share: { title: 'So small a share of all is a person who is quick', unit: '%', value: 0.2, least: 0, most: 100 },
   },
   mender: () => 'source',

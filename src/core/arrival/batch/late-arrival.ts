@@ -31,7 +31,7 @@ export const lateArrival = defineManyCheck({
   severity: 'note',
   parameters: {
     times: { title: 'Times the expected lag from which it is late', unit: '', value: 2, least: 1, most: 1000 },
-    least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 20, most: 1000000 },
+    least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 20, most: 1000000, whole: true },
   },
   mender: () => 'source',
   expected: (p: LateArrival) => `nineteen of twenty within ${roughSpan(p.expectedMs)}`,

@@ -14,7 +14,7 @@ export const milestones = defineManyCheck({
   why: 'How far people get is read off the milestones; one that comes twice counts a person twice.',
   severity: 'stop',
   parameters: {
-    least: { title: 'So few are chance', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    least: { title: 'So few are chance', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },
     share: { title: 'So small a share of all is chance', unit: '%', value: 1, least: 0, most: 100 },
   },
   mender: () => 'source',

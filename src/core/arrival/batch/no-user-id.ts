@@ -28,7 +28,7 @@ export const noUserId = defineManyCheck({
   why: 'Without it everybody stays as many persons as they have devices.',
   severity: 'caution',
   parameters: {
-    least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 1, most: 1_000_000 },
+    least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 1, most: 1_000_000, whole: true },
   },
   mender: () => 'source',
   expected: () => 'a user ID on what comes after sign-in',

@@ -63,7 +63,14 @@ export const parity = defineManyCheck({
   severity: 'caution',
   parameters: {
     expected: { title: 'Times the others would have sent it at its rate', unit: '', value: 10, least: 3, most: 100000 },
-    values: { title: 'Distinct values from which a property is taken for free text', unit: '', value: 60, least: 2, most: 1000 },
+    values: {
+      title: 'Distinct values from which a property is taken for free text',
+      unit: '',
+      value: 60,
+      least: 2,
+      most: 1000,
+      whole: true,
+    },
   },
   mender: (p: Parity) => (p.what === 'type' ? 'source' : 'plan'),
   expected: (p: Parity) => `as the others: ${p.others.join(', ')}`,

@@ -13,7 +13,7 @@ export const repeated = defineManyCheck({
   why: 'What is done once and counted on each view of a page measures views.',
   severity: 'stop',
   parameters: {
-    least: { title: 'So few were done again for good reasons', unit: 'messages', value: 5, least: 1, most: 1000000 },
+    least: { title: 'So few were done again for good reasons', unit: 'messages', value: 5, least: 1, most: 1000000, whole: true },
     share: { title: 'So small a share of all was done again for good reasons', unit: '%', value: 5, least: 0, most: 100 },
   },
   mender: () => 'source',

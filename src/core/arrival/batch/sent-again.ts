@@ -14,7 +14,7 @@ export const sentAgain = defineManyCheck({
   severity: 'note',
   parameters: {
     share: { title: 'Share of all from which it is worth a word', unit: '%', value: 0.5, least: 0, most: 100 },
-    least: { title: 'So few are not worth a word', unit: 'messages', value: 10, least: 1, most: 1_000_000 },
+    least: { title: 'So few are not worth a word', unit: 'messages', value: 10, least: 1, most: 1_000_000, whole: true },
   },
   mender: () => 'source',
   expected: () => 'each message ID once',

@@ -18,7 +18,7 @@ export const sharedDevice = defineManyCheck({
   why: 'If its identifier links, everybody who used it becomes one person.',
   severity: 'stop',
   parameters: {
-    users: { title: 'User IDs on one device that may be a family', unit: '', value: 3, least: 1, most: 1000 },
+    users: { title: 'User IDs on one device that may be a family', unit: '', value: 3, least: 1, most: 1000, whole: true },
     window: { title: 'Within this time', unit: 'h', value: 24, least: 0.1, most: 8784 },
   },
   mender: () => 'plan',

@@ -19,7 +19,7 @@ export const silence = defineManyCheck({
   why: 'A figure that falls because nothing arrives looks like a figure that falls.',
   severity: 'stop',
   parameters: {
-    weeks: { title: 'Weeks of the same weekday that tell what is usual', unit: '', value: 4, least: 2, most: 26 },
+    weeks: { title: 'Weeks of the same weekday that tell what is usual', unit: '', value: 4, least: 2, most: 26, whole: true },
     chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 1e-4, least: 0, most: 0.5 },
   },
   mender: () => 'source',

@@ -26,7 +26,7 @@ export const tooOld = defineManyCheck({
   severity: 'caution',
   parameters: {
     limit: { title: 'What waited longer says nothing about the days that are looked at', unit: 'd', value: 90, least: 1, most: 3660 },
-    least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000 },
+    least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },
   },
   mender: () => 'source',
   expected: (p: TooOld) => `at most ${roughSpan(p.limitMs)} old`,

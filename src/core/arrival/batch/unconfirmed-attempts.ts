@@ -35,7 +35,7 @@ export const unconfirmedAttempts = defineManyCheck({
   severity: 'stop',
   parameters: {
     share: { title: 'Share without a confirmation from which a release is blamed', unit: '%', value: 5, least: 0, most: 100 },
-    least: { title: 'Messages without one that it takes', unit: 'messages', value: 2, least: 1, most: 1000000 },
+    least: { title: 'Messages without one that it takes', unit: 'messages', value: 2, least: 1, most: 1000000, whole: true },
   },
   mender: () => 'source',
   expected: (p: Unconfirmed) => `a \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,

@@ -69,7 +69,14 @@ export const unitSuspicion = defineManyCheck({
   why: 'Sums and averages over sources mix two units, and no single value looks wrong.',
   severity: 'stop',
   parameters: {
-    least: { title: 'Values of a release, and of the others, that it takes to judge', unit: 'values', value: 20, least: 5, most: 1000000 },
+    least: {
+      title: 'Values of a release, and of the others, that it takes to judge',
+      unit: 'values',
+      value: 20,
+      least: 5,
+      most: 1000000,
+      whole: true,
+    },
     apart: { title: 'Share of values that must lie elsewhere than those of the others', unit: '%', value: 50, least: 5, most: 100 },
   },
   mender: () => 'source',

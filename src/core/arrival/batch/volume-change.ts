@@ -23,7 +23,7 @@ export const volumeChange = defineManyCheck({
   why: 'A loss of half of the messages is no half of the persons.',
   severity: 'caution',
   parameters: {
-    weeks: { title: 'Weeks of the same weekday looked back on', unit: '', value: 8, least: 4, most: 52 },
+    weeks: { title: 'Weeks of the same weekday looked back on', unit: '', value: 8, least: 4, most: 52, whole: true },
     width: {
       title: 'Robust standard deviations from the median, for many weeks; for few it is wider',
       unit: '',
@@ -31,7 +31,14 @@ export const volumeChange = defineManyCheck({
       least: 2,
       most: 20,
     },
-    least: { title: 'Messages a day below which chance is greater than any band', unit: '', value: 30, least: 1, most: 1000000 },
+    least: {
+      title: 'Messages a day below which chance is greater than any band',
+      unit: '',
+      value: 30,
+      least: 1,
+      most: 1000000,
+      whole: true,
+    },
   },
   mender: () => 'source',
   expected: (p: VolumeChange) => `about ${Math.round(p.usual)} messages on such a day`,

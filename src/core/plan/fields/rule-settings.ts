@@ -1,5 +1,5 @@
 /** The rules over the plan, and the checks of what arrives, as rows: severity and off switch of each, and what else can be set. */
-import { valuesOf, type Parameters } from '../../arrival/check';
+import { isWithin, valuesOf, type Parameters } from '../../arrival/check';
 import { checkOf } from '../../arrival/words';
 import { SEVERITIES, type RuleSetting } from '../../findings/severity';
 import { ruleOf } from '../../lint/lint';
@@ -91,8 +91,8 @@ const readParameters = (parameters: Parameters, text: string): Record<string, nu
     const p = Object.hasOwn(parameters, name) ? parameters[name] : undefined;
     if (!p) return `“${part}” is not understood; write a number behind ${names.join(', ')}, with ; between them.`;
     const n = Number(digits);
-    if (digits === '' || Number.isNaN(n) || n < p.least || n > p.most)
-      return `“${part}”: ${name} is a number from ${p.least} to ${p.most.toLocaleString('en-GB')}${p.unit === '' ? '' : ` ${p.unit}`}.`;
+    if (digits === '' || !isWithin(p, n))
+      return `“${part}”: ${name} is a ${p.whole ? 'whole ' : ''}number from ${p.least} to ${p.most.toLocaleString('en-GB')}${p.unit === '' ? '' : ` ${p.unit}`}.`;
     if (unit !== '' && unit !== p.unit) return `“${part}”: ${name} is ${p.unit === '' ? 'a number without a unit' : `in ${p.unit}`}.`;
     if (n !== p.value) out[name] = n;
   }

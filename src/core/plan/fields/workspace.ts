@@ -45,6 +45,9 @@ const isTimeZone = (text: string): boolean => {
   }
 };
 
+/** A zone as the platform's list writes it; one that is not on the list, such as another name of one that is, stays as it was written. */
+const asListed = (zone: string): string => Intl.supportedValuesOf('timeZone').find((z) => z.toLowerCase() === zone.toLowerCase()) ?? zone;
+
 export const WORKSPACE_ROWS: readonly Row[] = [
   {
     id: 'name',
@@ -62,9 +65,7 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     options: () => Intl.supportedValuesOf('timeZone'),
     read: (s) => s.timeZone,
     write: (text) =>
-      isTimeZone(text.trim())
-        ? { value: new Intl.DateTimeFormat('en', { timeZone: text.trim() }).resolvedOptions().timeZone }
-        : `“${text}” is not a time zone; write one such as Europe/London.`,
+      isTimeZone(text.trim()) ? { value: asListed(text.trim()) } : `“${text}” is not a time zone; write one such as Europe/London.`,
   },
   {
     id: 'weekStartsOn',
