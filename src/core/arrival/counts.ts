@@ -156,11 +156,16 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
   let stamp = 0;
   const counter = (): Counter => new Counter(c, flags, stamps, ++stamp);
   const whole = counter();
+  // Each source with marks of its own, so that all are counted in one pass.
+  const bySource = table.sources.values.map(
+    () => new Counter(c, flags, { session: new Int32Array(sessions.count), person: new Int32Array(persons) }, 1),
+  );
   let [others, ofNobody] = [0, 0];
   for (let row = 0; row < rows; row++) {
     if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
     if (time[row]! < c.from) continue;
     whole.add(row);
+    bySource[table.source.get(row)]!.add(row);
     if (table.name.get(row) < 0) others++;
     if ((personOfMessage[row] ?? -1) < 0) ofNobody++;
   }
@@ -185,11 +190,7 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
   const known = entries(plan, 'source').map(([id]) => table.sources.find(id));
   const order = [...known.filter((s) => s >= 0), ...table.sources.values.map((_, s) => s).filter((s) => !known.includes(s))];
   for (const s of order) {
-    const own = counter();
-    for (let row = 0; row < rows; row++) {
-      if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
-      if (table.source.get(row) === s && time[row]! >= c.from) own.add(row);
-    }
+    const own = bySource[s]!;
     if (own.tally.messages === 0) continue;
     own.tally.firedTwice = twiceOf[s]!;
     const { messages, by } = complete[s]!;

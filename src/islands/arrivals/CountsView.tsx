@@ -15,6 +15,9 @@ const SPANS = [
   { days: 36_600, text: 'all that was recorded' },
 ] as const;
 
+/** All messages are counted for it, so it is asked for seldom. */
+const AGAIN_MS = 60_000;
+
 const NUMBER = 'py-1 pl-3 whitespace-nowrap';
 const HEAD = 'pl-3 font-medium';
 
@@ -134,7 +137,7 @@ const Adding = ({ data }: { data: ArrivalCounts }) => {
 
 export const CountsView = () => {
   const [days, setDays] = useState<number>(28);
-  const { data, error, refetch } = useView<ArrivalCounts>(`/api/counts?days=${days}`);
+  const { data, error, refetch } = useView<ArrivalCounts>(`/api/counts?days=${days}`, true, AGAIN_MS);
   const totals = useFindings().data?.totals ?? [];
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-6 py-4">

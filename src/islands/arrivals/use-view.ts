@@ -4,13 +4,13 @@ import { get } from '../workplace/api';
 
 const AGAIN_MS = 15_000;
 
-export const useView = <T>(path: string, enabled = true) =>
+export const useView = <T>(path: string, enabled = true, againMs = AGAIN_MS) =>
   useQuery({
     queryKey: ['view', path],
     queryFn: ({ signal }) => get<T>(path, signal),
     enabled,
     staleTime: 5000,
-    refetchInterval: AGAIN_MS,
+    refetchInterval: againMs,
     placeholderData: keepPreviousData,
     retry: 1,
   });
