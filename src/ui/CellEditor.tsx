@@ -47,7 +47,10 @@ export const CellEditor = ({ editing, row, column, left, onText, onKeep, onCance
     const el = field.current;
     if (!el) return;
     el.focus();
-    el.setSelectionRange(el.value.length, el.value.length);
+    // One of a few values is replaced by what is typed; a text is written on.
+    const isOneOf = (editor === 'choice' || editor === 'flag') && !editing.touched;
+    el.setSelectionRange(isOneOf ? 0 : el.value.length, el.value.length);
+    // eslint-disable-next-line react-hooks/exhaustive-deps -- where the editing begins, once
   }, []);
   useLayoutEffect(() => {
     const el = field.current;

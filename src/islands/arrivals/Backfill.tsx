@@ -6,6 +6,7 @@ import { backfillTargets } from '../../core/formats/backfill';
 import { entries, settingsOf } from '../../core/plan/plan';
 import type { BackfillPreview, BackfillReport as Progress, BackfillWorker } from '../../workers/backfill-worker';
 import { Button } from '../../ui/Button';
+import { ProgressBar } from '../../ui/ProgressBar';
 import { count, plural } from '../../ui/format';
 import { Mapping } from '../plan/ImportPreview';
 import { usePlan } from '../workplace/context';
@@ -177,7 +178,7 @@ export const Backfill = () => {
             {running ? (
               <>
                 <Button onClick={() => void worker.cancel()}>Cancel</Button>
-                <progress aria-label="How much of the file is read" value={report.bytes} max={report.of} className="w-72" />
+                <ProgressBar label="How much of the file is read" done={report.bytes} of={report.of} className="w-72" />
                 <span className="figures">{Math.floor((report.bytes / Math.max(1, report.of)) * 100)} %</span>
               </>
             ) : (

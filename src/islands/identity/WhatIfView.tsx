@@ -4,6 +4,7 @@ import { settingsOf } from '../../core/plan/plan';
 import { sameValue } from '../../core/plan/edit';
 import type { Side, WhatIf } from '../../core/identity/what-if';
 import { Button } from '../../ui/Button';
+import { ProgressBar } from '../../ui/ProgressBar';
 import { count, decimal, percent } from '../../ui/format';
 import { postSteps, type Progress } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -52,7 +53,7 @@ export const WhatIfView = () => {
         {progress ? (
           <>
             <Button onClick={() => abort.current?.abort()}>Cancel</Button>
-            <progress aria-label="How far the trial is" value={progress.done} max={progress.of} className="w-64" />
+            <ProgressBar label="How far the trial is" done={progress.done} of={progress.of} className="w-64" />
           </>
         ) : (
           <Button look="full" onClick={() => void run()}>

@@ -5,6 +5,7 @@ import { settingsOf } from '../../core/plan/plan';
 import type { FigureAnswer } from '../../core/questions/compute-figure';
 import type { Formula } from '../../core/questions/formula';
 import { count, decimal, percent, plural, twoDecimals } from '../../ui/format';
+import { ProgressBar } from '../../ui/ProgressBar';
 import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
 import { COUNTING_BASES, type CountingBasis } from '../../core/identity/counting-basis';
@@ -133,7 +134,7 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
         <Loading what="the figure" />
         {progress ? (
           <p className="flex items-center gap-3 text-sm text-ink-2">
-            <progress className="accent-accent" value={progress.done} max={progress.of} aria-label="Counting" />
+            <ProgressBar done={progress.done} of={progress.of} label="Counting" className="w-48" />
             <Button
               look="quiet"
               onClick={() => {

@@ -1,5 +1,6 @@
 /** How far the recorded messages are checked against a version just published; nothing when all are. */
 import { count } from '../../ui/format';
+import { ProgressBar } from '../../ui/ProgressBar';
 import { useDraft } from './context';
 
 export const RecheckProgress = () => {
@@ -11,7 +12,7 @@ export const RecheckProgress = () => {
       <p className="text-ink-2">
         Checking what was recorded against version {server.published?.number}: {count(done)} of {count(of)}.
       </p>
-      <progress className="mt-1 w-full accent-accent" value={done} max={of} aria-label="Checking what was recorded" />
+      <ProgressBar done={done} of={of} label="Checking what was recorded" className="mt-1 w-full" />
     </div>
   );
 };

@@ -159,10 +159,13 @@ const Connected = () => {
   );
   const live = useMemo(() => {
     let timer: ReturnType<typeof setTimeout> | undefined;
+    const refreshNow = () => {
+      for (const key of MESSAGE_QUERIES) void queries.invalidateQueries({ queryKey: [key] });
+    };
     const refresh = () => {
       timer ??= setTimeout(() => {
         timer = undefined;
-        for (const key of MESSAGE_QUERIES) void queries.invalidateQueries({ queryKey: [key] });
+        refreshNow();
       }, REFRESH_MS);
     };
     return new LiveFeed(
@@ -179,7 +182,7 @@ const Connected = () => {
       },
       () => {
         void store.load().then(() => {
-          if (!store.snapshot().server?.recheck) refresh();
+          if (!store.snapshot().server?.recheck) refreshNow();
         });
       },
     );
