@@ -205,3 +205,28 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
   }
   return { events: events.sort((a, b) => b.messages - a.messages), sources, whole: whole.tally, others, ofNobody };
 }
+
+/** How the parts stand to the whole. */
+export interface Sums {
+  /** Whether messages by event and by source, and sessions by source, come to the whole. */
+  readonly addsUp: boolean;
+  readonly messagesByEvent: number;
+  readonly messagesBySource: number;
+  readonly sessionsBySource: number;
+  /** How many times more persons are counted by source than in the whole: those who came from several. */
+  readonly severalSources: number;
+}
+
+export const sumsOf = ({ events, sources, whole, others }: ArrivalCounts): Sums => {
+  const sum = (list: readonly Counts[], key: 'messages' | 'sessions' | 'persons'): number => list.reduce((n, c) => n + c[key], 0);
+  const messagesByEvent = sum(events, 'messages') + others;
+  const messagesBySource = sum(sources, 'messages');
+  const sessionsBySource = sum(sources, 'sessions');
+  return {
+    addsUp: messagesByEvent === whole.messages && messagesBySource === whole.messages && sessionsBySource === whole.sessions,
+    messagesByEvent,
+    messagesBySource,
+    sessionsBySource,
+    severalSources: sum(sources, 'persons') - whole.persons,
+  };
+};

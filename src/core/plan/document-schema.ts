@@ -19,6 +19,7 @@ import {
   type Kind,
   type Plan,
 } from './plan';
+import { isTimeZone } from './time-zone';
 
 const text = z.string().max(10_000);
 const name = z
@@ -95,17 +96,7 @@ const limit = z.number().int().min(1).max(1_000_000);
 const share = z.number().min(0).max(1);
 const severity = z.enum(['stop', 'caution', 'note']);
 
-const timeZone = z.string().refine(
-  (tz) => {
-    try {
-      new Intl.DateTimeFormat('en', { timeZone: tz });
-      return true;
-    } catch {
-      return false;
-    }
-  },
-  { error: 'Not a time zone; write one such as Europe/London.' },
-);
+const timeZone = z.string().refine(isTimeZone, { error: 'Not a time zone; write one such as Europe/London.' });
 
 const bodies = {
   settings: z.object({

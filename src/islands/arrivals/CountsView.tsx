@@ -1,6 +1,6 @@
 /** Messages, sessions and persons beside each other, and what delays, repeats and wrong clocks do to them. */
 import { useState } from 'react';
-import type { ArrivalCounts, Counts, EventCounts, SourceCounts } from '../../core/arrival/counts';
+import { sumsOf, type ArrivalCounts, type Counts, type EventCounts, type SourceCounts } from '../../core/arrival/counts';
 import { findEvent } from '../../core/plan/plan';
 import { count, lagText, percent, twoDecimals } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
@@ -107,29 +107,23 @@ const SourceRow = ({ s, twice }: { s: SourceCounts; twice: number }) => {
   );
 };
 
-const sum = (list: readonly Counts[], of: (c: Counts) => number): number => list.reduce((n, c) => n + of(c), 0);
-
 /** Whether the parts add up to the whole; where they do not, or need not, it says so. */
 const Adding = ({ data }: { data: ArrivalCounts }) => {
-  const messages = sum(data.events, (c) => c.messages) + data.others;
-  const bySource = sum(data.sources, (c) => c.messages);
-  const sessions = sum(data.sources, (c) => c.sessions);
-  const several = sum(data.sources, (c) => c.persons) - data.whole.persons;
-  const adds = messages === data.whole.messages && bySource === data.whole.messages && sessions === data.whole.sessions;
+  const { addsUp, messagesByEvent, messagesBySource, sessionsBySource, severalSources } = sumsOf(data);
   return (
     <p className="mt-2 max-w-[110ch] text-sm text-ink-2">
-      {adds ? (
+      {addsUp ? (
         <>
           <b className="text-clear">The parts add up.</b> Messages by event, with {count(data.others)} that are no event, and by source come
           to {count(data.whole.messages)}; sessions by source to {count(data.whole.sessions)}.
         </>
       ) : (
         <b className="text-stop">
-          The parts do not add up: {count(messages)} messages by event and {count(bySource)} by source, {count(data.whole.messages)} in all;{' '}
-          {count(sessions)} sessions by source, {count(data.whole.sessions)} in all.
+          The parts do not add up: {count(messagesByEvent)} messages by event and {count(messagesBySource)} by source,{' '}
+          {count(data.whole.messages)} in all; {count(sessionsBySource)} sessions by source, {count(data.whole.sessions)} in all.
         </b>
       )}{' '}
-      Persons need not: who came from several sources counts once in the whole, and {count(several)} times more over the sources.
+      Persons need not: who came from several sources counts once in the whole, and {count(severalSources)} times more over the sources.
       {data.ofNobody > 0 ? ` ${count(data.ofNobody)} messages are nobody’s, and in no session.` : ''}
     </p>
   );

@@ -9,6 +9,7 @@ import { lintMessage, type ShownFinding } from '../../core/lint/lint';
 import { setField, type Edit } from '../../core/plan/edit';
 import type { Writing } from '../../core/plan/fields/field';
 import type { Sheet } from '../../core/plan/fields/index';
+import { orderEdits } from '../../core/plan/order';
 import type { Id, Plan } from '../../core/plan/plan';
 import { referencesTo, removalOf } from '../../core/plan/references';
 import { Button } from '../../ui/Button';
@@ -139,23 +140,15 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     }
   };
   const isOrdered = sheet.id === 'event' && !view.sort && (view.group === '' || view.group === 'flow');
-  /** Puts an event above or below another; among the events of another flow it takes on that flow. All get numbers of their own, so that
-   *  equal ones do not stick.
-   */
+  /** Puts an event above or below another; among the events of another flow it takes on that flow. */
   const place = (from: number, to: number, edge: Edge) => {
     const [id, target] = [ids[from], ids[to]];
     if (!isOrdered || id === undefined || target === undefined || id === target) return;
     const order = sheet.rows(plan).filter((eid) => eid !== id);
     order.splice(order.indexOf(target) + (edge === 'below' ? 1 : 0), 0, id);
-    const edits = order.map((eid, i) => setField(plan, 'event', eid, 'order', i + 1));
-    if (view.group === 'flow') edits.push(setField(plan, 'event', id, 'flow', plan.event[target]!.flow));
-    if (
-      store.apply(
-        edits.filter((e) => e !== undefined),
-        `Moved ${plan.event[id]!.name}`,
-      )
-    )
-      go('plan', `${sheet.id}:${id}`);
+    const flow = view.group === 'flow' ? setField(plan, 'event', id, 'flow', plan.event[target]!.flow) : undefined;
+    const edits = [...orderEdits(plan, 'event', order), ...(flow ? [flow] : [])];
+    if (store.apply(edits, `Moved ${plan.event[id]!.name}`)) go('plan', `${sheet.id}:${id}`);
   };
   /** By one: past the neighbour of its flow, or into the flow that begins or ends there. */
   const move = (row: number, by: -1 | 1) => {

@@ -2,6 +2,7 @@
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { useState } from 'react';
 import { setField } from '../../core/plan/edit';
+import { orderEdits } from '../../core/plan/order';
 import { entries, type Id, type Question } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
@@ -65,8 +66,7 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
     const moved = [...ordered];
     moved.splice(at, 1);
     moved.splice(at + by, 0, id);
-    const edits = moved.map((qid, i) => setField(plan, 'question', qid, 'order', i + 1)).filter((e) => e !== undefined);
-    store.apply(edits, `Moved “${question.text}”`);
+    store.apply(orderEdits(plan, 'question', moved), `Moved “${question.text}”`);
   };
   const { clear, caution } = question.thresholds;
   const threshold = (next: Partial<Question['thresholds']>): string | undefined => {

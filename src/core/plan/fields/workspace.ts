@@ -1,6 +1,8 @@
 /** The workspace's own settings as rows, each with where its value comes from and as of when. */
 import { setField } from '../edit';
 import { settingsOf, SETTINGS_ID, type Id, type Plan, type Settings } from '../plan';
+import { hasFormat } from '../sample';
+import { isTimeZone } from '../time-zone';
 import { some, type Editor, type Field, type Written } from './field';
 
 interface Row {
@@ -35,15 +37,6 @@ const number = (id: NumberKey, title: string, unit: string, least: number, most:
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
 const MOST_HOURS = 8784;
-
-const isTimeZone = (text: string): boolean => {
-  try {
-    new Intl.DateTimeFormat('en', { timeZone: text });
-    return text !== '';
-  } catch {
-    return false;
-  }
-};
 
 /** A zone as the platform's list writes it; one that is not on the list, such as another name of one that is, stays as it was written. */
 const asListed = (zone: string): string => Intl.supportedValuesOf('timeZone').find((z) => z.toLowerCase() === zone.toLowerCase()) ?? zone;
@@ -86,7 +79,7 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     editor: 'text',
     read: (s) => s.currency,
     write: (text) =>
-      /^[A-Za-z]{3}$/.test(text.trim())
+      hasFormat('currency', text.trim().toUpperCase())
         ? { value: text.trim().toUpperCase() }
         : `“${text}” is not a currency; write three letters such as EUR.`,
   },
@@ -116,13 +109,6 @@ const writeRow = (plan: Plan, id: Id, text: string): Written => {
   const row = rowOf(id);
   const next = row?.write(text) ?? 'There is no such setting.';
   return typeof next === 'string' ? next : some(setField(plan, 'settings', SETTINGS_ID, row!.id, next.value));
-};
-
-const DAY = /^\d{4}-\d{2}-\d{2}$/;
-/** As a calendar has it: a 30th of February is none. */
-const isDay = (text: string): boolean => {
-  const at = DAY.test(text) ? Date.parse(`${text}T00:00:00Z`) : NaN;
-  return !Number.isNaN(at) && new Date(at).toISOString().startsWith(text);
 };
 
 const writeProvenance = (plan: Plan, id: Id, change: { source?: string; asOf?: string }): Written => {
@@ -167,7 +153,7 @@ export const workspaceFields: readonly Field[] = [
     editor: 'text',
     read: (plan, id) => settingsOf(plan).provenance[id]?.asOf ?? '',
     write: (plan, id, text) =>
-      text.trim() === '' || isDay(text.trim())
+      text.trim() === '' || hasFormat('date', text.trim())
         ? writeProvenance(plan, id, { asOf: text.trim() })
         : `“${text}” is not a day; write one such as 2026-03-01.`,
   },
