@@ -119,7 +119,8 @@ export const draftSince = async (
 export type EditOutcome =
   { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
 
-class Conflict extends Error {
+/** Edits that do not fit what is there now. */
+export class Conflict extends Error {
   constructor(readonly problem: EditProblem) {
     super('conflict');
   }
@@ -205,6 +206,9 @@ const applyInTransaction = async (
   await sql`select pg_notify(${PLAN_CHANNEL}, ${row.seq})`.execute(tx);
   return { ok: true, change: Number(row.seq), revisions };
 };
+
+/** As `applyChange`, within a transaction of the caller's. Errors: throws `Conflict`, so that the transaction is rolled back. */
+export const applyChangeIn = applyInTransaction;
 
 /** Applies edits, all or none, and writes them to the log.
  *  Errors: an edit that no longer fits comes back as the problem with both values; nothing is written then.

@@ -4,6 +4,7 @@ import type { Edit } from '../core/plan/edit';
 import type { Proposal } from '../core/plan/review';
 import type { Database } from './database';
 import { PEOPLE_CHANNEL, tellPeople } from './presence-store';
+import { applyChangeIn, Conflict } from './plan-store';
 import { THE_WORKSPACE } from './workspace-store';
 
 const proposals = ({ db }: Database) =>
@@ -87,20 +88,39 @@ export const extendProposal = async <Problem>(
     return { change: Number(made.seq) };
   });
 
-/** Closes an open proposal; false when somebody was first. */
+/** Closes an open proposal, in one transaction with what follows from it: `bringIn` gets the proposal's edits as they are under the lock
+ *  of its row, and gives those that change the draft.
+ *  Shape: `decided`, or why not: somebody was first, or the draft has moved on since `bringIn` looked at it; nothing is changed then.
+ */
 export const decideProposal = async (
   database: Database,
   id: string,
   status: 'accepted' | 'declined',
   author: string,
   note: string,
-): Promise<boolean> => {
-  const r = await database.db
-    .updateTable('proposals')
-    .set({ status, decided_by: author, decided_at: new Date(), decision_note: note })
-    .where('id', '=', id)
-    .where('status', '=', 'open')
-    .executeTakeFirst();
-  await tellPeople(database);
-  return r.numUpdatedRows > 0n;
+  bringIn: (edits: readonly Edit[]) => Promise<{ readonly edits: readonly Edit[]; readonly label: string } | 'conflicts'>,
+): Promise<'decided' | 'closed' | 'conflicts' | 'draft moved'> => {
+  try {
+    const outcome = await database.db.transaction().execute(async (tx) => {
+      const row = await tx.selectFrom('proposals').select('status').where('id', '=', id).forUpdate().executeTakeFirst();
+      if (row?.status !== 'open') return 'closed';
+      if (status === 'accepted') {
+        const changes = await tx.selectFrom('proposal_changes').select('edits').where('proposal_id', '=', id).orderBy('seq').execute();
+        const wanted = await bringIn(changes.flatMap((c) => c.edits));
+        if (wanted === 'conflicts') return wanted;
+        if (wanted.edits.length > 0) await applyChangeIn(tx, wanted.edits, {}, wanted.label, author);
+      }
+      await tx
+        .updateTable('proposals')
+        .set({ status, decided_by: author, decided_at: new Date(), decision_note: note })
+        .where('id', '=', id)
+        .execute();
+      return 'decided';
+    });
+    if (outcome === 'decided') await tellPeople(database);
+    return outcome;
+  } catch (e) {
+    if (e instanceof Conflict) return 'draft moved';
+    throw e;
+  }
 };

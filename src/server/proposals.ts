@@ -6,7 +6,7 @@ import { applyEdits, type Edit } from '../core/plan/edit';
 import { mergeProposal, proposedPlan, type Choice } from '../core/plan/merge';
 import { emptyPlan, type Plan } from '../core/plan/plan';
 import type { Proposal } from '../core/plan/review';
-import { applyChange, loadVersion, newestNumber } from '../db/plan-store';
+import { loadVersion, newestNumber } from '../db/plan-store';
 import { createProposal, decideProposal, extendProposal, findProposal, listProposals, proposalEdits } from '../db/proposal-store';
 import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
@@ -83,19 +83,22 @@ export const decide = (request: Request): Promise<Response> =>
     if (!found) return gone();
     if (found.status !== 'open')
       return problem(409, 'already decided', `“${found.name}” was ${found.status} by ${found.decidedBy ?? 'somebody'}.`);
-    if (decision === 'accepted') {
-      const base = await baseOf(found);
-      const { edits } = await proposalEdits(database(), id);
+    const base = await baseOf(found);
+    let conflicts: ReturnType<typeof mergeProposal>['conflicts'] = [];
+    const outcome = await decideProposal(database(), id, decision, by, note, async (edits) => {
       const draft = await currentDraft();
       const merge = mergeProposal(base, proposedPlan(base, edits), draft.plan, new Map<string, Choice>(Object.entries(choices)));
-      if (merge.conflicts.length > 0)
-        return json({ error: 'conflicts', detail: 'Both sides changed some fields; choose for each.', conflicts: merge.conflicts }, 409);
-      if (merge.edits.length > 0) {
-        const outcome = await applyChange(database(), merge.edits, {}, `Accepted: ${found.name}`, by);
-        if (!outcome.ok) return problem(409, 'the draft moved', 'The draft was changed just now; look at the conflicts again.');
-      }
+      ({ conflicts } = merge);
+      return conflicts.length > 0 ? 'conflicts' : { edits: merge.edits, label: `Accepted: ${found.name}` };
+    });
+    switch (outcome) {
+      case 'decided':
+        return json({ ok: true });
+      case 'conflicts':
+        return json({ error: 'conflicts', detail: 'Both sides changed some fields; choose for each.', conflicts }, 409);
+      case 'draft moved':
+        return problem(409, 'the draft moved', 'The draft was changed just now; look at the conflicts again.');
+      default:
+        return problem(409, 'already decided', 'Somebody decided it just now.');
     }
-    if (!(await decideProposal(database(), id, decision, by, note)))
-      return problem(409, 'already decided', 'Somebody decided it just now.');
-    return json({ ok: true });
   });

@@ -17,8 +17,11 @@ const lint = (next: Plan): FindingDelta => {
 };
 
 const api = {
-  /** Takes a whole plan; what changed against the findings before it. */
-  reset: (next: Plan): FindingDelta => lint(next),
+  /** Takes a whole plan; all findings. */
+  reset(next: Plan): readonly ShownFinding[] {
+    lint(next);
+    return found;
+  },
   /** Follows edits; `undefined` when they do not fit, and a whole plan is wanted. */
   follow(edits: readonly Edit[]): FindingDelta | undefined {
     const r = plan && applyEdits(plan, edits);

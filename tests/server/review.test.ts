@@ -127,3 +127,27 @@ test('the plan to take away, in every format', async () => {
   expect(await file('names')).toContain('tool / viewed');
   expect((await fetch(`${one.url}/api/plan-file?format=doc`)).status).toBe(400);
 });
+
+test('one accepts and the other declines at the same moment: the draft has the edits only where accepting won', async () => {
+  for (let round = 0; round < 8; round++) {
+    const begun = await post(one, '/api/proposals', { name: `Round ${round}`, author: 'Ravi' });
+    const { id } = begun.body as { id: string };
+    const before = (await get<{ plan: Plan }>(two, `/api/proposal?id=${id}`)).plan.event['signed-out']!.notes;
+    const edits = [set('signed-out', 'notes', before, `round ${round}`)];
+    expect((await post(one, '/api/edits', { edits, proposal: id, author: 'Ravi' })).status).toBe(200);
+    const answers = await Promise.all([
+      post(one, '/api/proposal', { id, decision: 'accepted', author: 'Ines' }),
+      post(two, '/api/proposal', { id, decision: 'declined', author: 'Tom' }),
+    ]);
+    expect(answers.map((a) => a.status).sort()).toEqual([200, 409]);
+    const { plan } = await get<Workplace>(two, '/api/workplace');
+    const status = (await get<{ proposal: { status: string } }>(one, `/api/proposal?id=${id}`)).proposal.status;
+    expect([status, plan.event['signed-out']!.notes === `round ${round}`]).toEqual([
+      answers[0].status === 200 ? 'accepted' : 'declined',
+      answers[0].status === 200,
+    ]);
+    // The next proposal begins on the published version: the draft is put back.
+    const notes = plan.event['signed-out']!.notes;
+    if (notes !== before) await post(one, '/api/edits', { edits: [set('signed-out', 'notes', notes, before)], label: '', author: 'Ines' });
+  }
+});

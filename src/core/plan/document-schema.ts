@@ -279,7 +279,8 @@ const kind = z.enum(KINDS);
 const editShape = z.discriminatedUnion('op', [
   z.object({ op: z.literal('create'), kind, id, body: z.unknown() }),
   z.object({ op: z.literal('remove'), kind, id, body: z.unknown() }),
-  z.object({ op: z.literal('set'), kind, id, field: z.string(), before: z.unknown(), after: z.unknown() }),
+  // JSON drops what is undefined: a field without a value has no key.
+  z.object({ op: z.literal('set'), kind, id, field: z.string(), before: z.unknown().optional(), after: z.unknown().optional() }),
 ]);
 
 export type Parsed<T> = { readonly ok: true; readonly value: T } | { readonly ok: false; readonly detail: string };

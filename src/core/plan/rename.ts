@@ -65,6 +65,30 @@ export const renameProperty = (plan: Plan, id: Id, name: string, keepFormer: boo
   return edits.filter((e) => e !== undefined);
 };
 
+/** The edits that rename an entity as a fix of its name, with the former name kept; `undefined` where the name is another one's already,
+ *  present or former: two entities of one name would split what belongs to either.
+ */
+export const renameFix = (plan: Plan, kind: 'event' | 'property' | 'userProperty', id: Id, name: string): Edit[] | undefined => {
+  const isTaken = entries(plan, kind).some(
+    ([other, b]: [Id, { readonly name: string; readonly formerNames: readonly string[] }]) =>
+      other !== id && (b.name === name || b.formerNames.includes(name)),
+  );
+  if (isTaken) return undefined;
+  const edits =
+    kind === 'event'
+      ? renameEvent(plan, id, name, true)
+      : kind === 'property'
+        ? renameProperty(plan, id, name, true)
+        : renameUserProperty(plan, id, name, () => `${id}-${name}`);
+  return edits.length > 0 ? edits : undefined;
+};
+
+/** As a part of a finding: the fix where there is one. */
+export const withRenameFix = (...rename: Parameters<typeof renameFix>): { readonly fix?: readonly Edit[] } => {
+  const fix = renameFix(...rename);
+  return fix ? { fix } : {};
+};
+
 /** The edits that rename a user property. One that is registered is locked: a new one comes beside it, and the old one is retired. */
 export const renameUserProperty = (plan: Plan, id: Id, name: string, newId: () => Id): Edit[] => {
   const u = plan.userProperty[id];

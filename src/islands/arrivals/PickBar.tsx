@@ -41,10 +41,10 @@ export const PickBar = ({
     const id = crypto.randomUUID();
     const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
     const text = ordered.map((p) => p.message.name).join(', then ');
-    if (!store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { text, formula, order }) }], 'Question from messages'))
-      return;
+    const edit = { op: 'create', kind: 'question', id, body: blank('question', { text, formula, order }) } as const;
+    const saved = () => void toast('The question is at the Questions station; give it its decision and owner. Undo with Ctrl Z.');
+    if (!store.apply([edit], 'Question from messages', saved)) return;
     onDone();
-    toast('The question stands at the Questions station; give it its decision and owner. Undo with Ctrl Z.');
     go('questions', id);
   };
   return (

@@ -49,8 +49,8 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
   const { timeZone } = settingsOf(plan);
   const edits = draftFromProfile(plan, profile, () => crypto.randomUUID());
   const draft = (): void => {
-    if (!store.apply(edits, `Drafted ${profile.eventName} from what arrived`)) return;
-    toast(`The plan has ${profile.eventName} as it arrived; its trigger is to be written. Undo with Ctrl Z.`);
+    const saved = () => void toast(`The plan has ${profile.eventName} as it arrived; write its trigger. Undo with Ctrl Z.`);
+    if (!store.apply(edits, `Drafted ${profile.eventName} from what arrived`, saved)) return;
     const created = edits.find((e) => e.kind === 'event');
     if (created) go('plan', `event:${created.id}`);
   };

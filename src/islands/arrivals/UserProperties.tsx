@@ -46,7 +46,11 @@ const Buckets = ({ report }: { report: UserPropertyReport }) => {
   const keep = (): void => {
     if (report.id === undefined || !inForce) return;
     const edit = { op: 'set', kind: 'userProperty', id: report.id, field: 'buckets', before: inForce.buckets, after: proposed } as const;
-    if (store.apply([edit], `Buckets of ${report.name}`)) toast(`${report.name} is grouped in these buckets wherever it is grouped by.`);
+    store.apply(
+      [edit],
+      `Buckets of ${report.name}`,
+      () => void toast(`${report.name} is grouped in these buckets wherever it is grouped by.`),
+    );
   };
   return (
     <section aria-label="Buckets" className="border-t border-rule px-6 py-3">

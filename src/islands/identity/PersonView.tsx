@@ -65,10 +65,13 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
   const cut = (i: number): void => {
     const l = g.links[i]!;
     const end = (n: number) => ({ kind: g.identifiers[n]!.kind, value: g.identifiers[n]!.value });
-    set({ cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] }, `Cut between ${name(l.a)} and ${name(l.b)}`);
+    set(
+      { cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] },
+      `Cut between ${name(l.a)} and ${name(l.b)}`,
+      () => void toast('Cut in the draft; it is in force when it is published. Undo with Ctrl Z.'),
+    );
     setCutting(undefined);
     setReason('');
-    toast('Cut in the draft; it is in force when it is published. Undo with Ctrl Z.');
   };
   return (
     <div className="px-7 py-5">

@@ -7,15 +7,15 @@ import { MarginPart } from '../../ui/Frame';
 import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
 
-export const useRules = (): readonly [IdentityRules, (next: Partial<IdentityRules>, label: string) => void] => {
+export const useRules = (): readonly [IdentityRules, (next: Partial<IdentityRules>, label: string, saved?: () => void) => void] => {
   const plan = usePlan();
   const { store } = useWorkplace();
   const rules = settingsOf(plan).identity;
   return [
     rules,
-    (next, label) => {
+    (next, label, saved) => {
       const edit = setField(plan, 'settings', SETTINGS_ID, 'identity', { ...rules, ...next });
-      if (edit) store.apply([edit], label);
+      if (edit) store.apply([edit], label, saved);
     },
   ];
 };

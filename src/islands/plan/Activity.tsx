@@ -20,12 +20,11 @@ const Row = ({ change }: { change: LoggedChange }) => {
   const { timeZone } = settingsOf(plan);
   const undo = () => {
     const back = invertAll(change.edits);
-    if (store.apply(back, `Taken back: ${change.label || 'a change'}`)) toast('Taken back. Ctrl Z puts it there again.');
-    else {
-      const r = applyEdits(plan, back);
-      const where = r.ok ? '' : labelOf(r.problem.kind, plan[r.problem.kind][r.problem.id]);
-      toast.error(`Something else was changed there since${where ? `: ${where}` : ''}. Nothing was touched.`);
-    }
+    const saved = () => void toast('Taken back. Ctrl Z puts it there again.');
+    if (store.apply(back, `Taken back: ${change.label || 'a change'}`, saved)) return;
+    const r = applyEdits(plan, back);
+    const where = r.ok ? '' : labelOf(r.problem.kind, plan[r.problem.kind][r.problem.id]);
+    toast.error(`Something else was changed there since${where ? `: ${where}` : ''}. Nothing was touched.`);
   };
   return (
     <div className="border-t border-rule py-1.5">

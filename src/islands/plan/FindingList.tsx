@@ -33,8 +33,12 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
   });
   const mend = (code: string) => {
     const { edits, mended } = mendAll(plan, code);
-    if (edits.length > 0 && store.apply(edits, `Mended all: ${ruleOf(code)?.title ?? code}`))
-      toast(`${plural(mended, 'finding')} mended. Undo with Ctrl Z.`);
+    if (edits.length > 0)
+      store.apply(
+        edits,
+        `Fixed all: ${ruleOf(code)?.title ?? code}`,
+        () => void toast(`${plural(mended, 'finding')} fixed. Undo with Ctrl Z.`),
+      );
   };
   if (findings.length === 0) return <Empty title="Nothing found.">Every check that is switched on holds.</Empty>;
   return (

@@ -114,11 +114,11 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
   );
   useEffect(() => () => onTyping([]), [onTyping, sheet]);
 
-  const write = (writes: readonly CellWrite[], label?: string): string | undefined => {
+  const write = (writes: readonly CellWrite[], label?: string, saved?: () => void): string | undefined => {
     const edits = editsFor(plan, fields, ids, writes, { ...how, now: Date.now() });
     if (typeof edits === 'string') return edits;
     const title = fields[writes[0]!.column]?.title ?? '';
-    return store.apply(edits, label ?? (writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`))
+    return store.apply(edits, label ?? (writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`), saved)
       ? undefined
       : 'The plan changed meanwhile; look again.';
   };
@@ -250,9 +250,8 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
           count={(find, matchCase) => replacements(plan, fields, ids, find, '\u0000', matchCase).length}
           onReplace={(find, by, matchCase) => {
             const writes = replacements(plan, fields, ids, find, by, matchCase);
-            const refused = write(writes, `Replaced “${find}” by “${by}”`);
-            if (refused === undefined) toast(`${plural(writes.length, 'cell')} changed.`);
-            else toast.error(refused);
+            const refused = write(writes, `Replaced “${find}” by “${by}”`, () => void toast(`${plural(writes.length, 'cell')} changed.`));
+            if (refused !== undefined) toast.error(refused);
           }}
         />
       ) : null}

@@ -86,8 +86,12 @@ export const Versions = () => {
     const { plan: old } = await get<{ plan: Plan }>(`/api/version?number=${v.number}`);
     const edits = editsBetween(plan, old);
     if (edits.length === 0) toast('The draft says the same as this version already.');
-    else if (store.apply(edits, `Restored version ${v.number}`))
-      toast(`The draft says again what version ${v.number} says. Undo with Ctrl Z; it is in force when it is published.`);
+    else
+      store.apply(
+        edits,
+        `Restored version ${v.number}`,
+        () => void toast(`The draft is version ${v.number} again. Undo with Ctrl Z; publish it to put it in force.`),
+      );
   };
   return (
     <div className="px-7 py-5">

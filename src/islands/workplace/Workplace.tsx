@@ -12,6 +12,7 @@ import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type S
 import { DraftStore } from './draft-store';
 import { Header } from './Header';
 import { LintClient } from './lint-client';
+import { startLintWorker } from './lint-worker';
 import { LiveFeed } from './live-feed';
 import { usePresence } from './people';
 import { Palette } from './Palette';
@@ -74,8 +75,8 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
       if (command && (key === 'z' || key === 'y')) {
         e.preventDefault();
         const redo = key === 'y' || e.shiftKey;
-        const label = redo ? store.redo() : store.undo();
-        toast(label === undefined ? `Nothing to ${redo ? 'redo' : 'undo'}.` : `${redo ? 'Redone' : 'Undone'}: ${label}`);
+        const say = (label: string) => void toast(`${redo ? 'Redone' : 'Undone'}: ${label}`);
+        if ((redo ? store.redo(say) : store.undo(say)) === undefined) toast(`Nothing to ${redo ? 'redo' : 'undo'}.`);
       } else if (!command && !e.altKey) {
         const station = STATIONS[Number(e.key) - 1];
         if (station) go(station.id);
@@ -147,7 +148,7 @@ const Connected = () => {
   const [place, go] = usePlace();
   const queries = useQueryClient();
   const store = useMemo(() => new DraftStore(), []);
-  const lint = useMemo(() => new LintClient(), []);
+  const lint = useMemo(() => new LintClient(startLintWorker), []);
   usePresence(place);
   useEffect(
     () =>

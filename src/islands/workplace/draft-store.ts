@@ -70,8 +70,22 @@ export interface DraftState {
   readonly proposal: { readonly id: string; readonly name: string } | undefined;
 }
 
+/** What follows when the server has taken a change, or has refused it. */
+interface Outcome {
+  readonly saved?: (() => void) | undefined;
+  readonly refused?: (() => void) | undefined;
+}
+
 const RETRY_MS = 1500;
 const UNDO_STEPS = 200;
+
+/** Puts a change back onto the stack that it came from. */
+const moved = (change: Change, from: Change[], to: Change[]): void => {
+  const at = from.lastIndexOf(change);
+  if (at < 0) return;
+  from.splice(at, 1);
+  to.push(change);
+};
 
 export class DraftStore {
   private server: ServerState | undefined;
@@ -90,6 +104,8 @@ export class DraftStore {
   private takenUp = new Set<string | undefined>();
   /** Changes that were sent without an answer: the server may have made them. */
   private unsure = new Set<Change>();
+  /** What is to be said or put back once the server has answered. */
+  private outcomes = new WeakMap<Change, Outcome>();
 
   constructor(private readonly unsent = new Unsent()) {}
 
@@ -204,35 +220,46 @@ export class DraftStore {
     await this.load();
   };
 
-  /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it stands here. */
-  apply = (edits: readonly Edit[], label: string): boolean => {
-    if (edits.length === 0) return true;
+  /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it stands here. `saved` is called once the
+   *  server has taken them, never when it refuses: nothing may say before that a change succeeded.
+   */
+  apply = (edits: readonly Edit[], label: string, saved?: () => void): boolean => {
+    if (edits.length === 0) {
+      saved?.();
+      return true;
+    }
     const { plan } = this.state;
     if (!plan || !applyEdits(plan, edits).ok) return false;
     const change = { edits, label };
     this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), change];
     this.redoStack = [];
-    this.enqueue(change);
+    this.enqueue(change, { saved });
     return true;
   };
 
-  undo = (): string | undefined => {
+  /** Takes the last change back; its label, which `saved` gets too once the server has done it. `undefined` without a change. */
+  undo = (saved?: (label: string) => void): string | undefined => {
     const change = this.undoStack.pop();
     if (!change) return undefined;
     this.redoStack.push(change);
-    this.enqueue({ edits: invertAll(change.edits), label: `Undo: ${change.label}` });
+    this.enqueue(
+      { edits: invertAll(change.edits), label: `Undo: ${change.label}` },
+      { saved: () => saved?.(change.label), refused: () => moved(change, this.redoStack, this.undoStack) },
+    );
     return change.label;
   };
 
-  redo = (): string | undefined => {
+  redo = (saved?: (label: string) => void): string | undefined => {
     const change = this.redoStack.pop();
     if (!change) return undefined;
     this.undoStack.push(change);
-    this.enqueue(change);
+    const again = { ...change };
+    this.enqueue(again, { saved: () => saved?.(change.label), refused: () => moved(change, this.undoStack, this.redoStack) });
     return change.label;
   };
 
-  private enqueue(change: Change): void {
+  private enqueue(change: Change, outcome: Outcome = {}): void {
+    this.outcomes.set(change, outcome);
     this.refusal = undefined;
     this.setPending([...this.pending, change]);
     this.changed();
@@ -267,6 +294,7 @@ export class DraftStore {
         }
         this.setPending(this.pending.slice(1));
         this.undoStack = this.undoStack.filter((c) => c !== change);
+        this.outcomes.get(change)?.refused?.();
         this.waiting = false;
         if (e.status === 409 && e.problem) this.conflict = { problem: e.problem, change };
         else this.refusal = e.message;
@@ -282,6 +310,7 @@ export class DraftStore {
     this.unsure.delete(change);
     this.setPending(this.pending.slice(1));
     this.waiting = false;
+    this.outcomes.get(change)?.saved?.();
   }
 
   /** Whether the server has made a change whose answer was lost; where it has, its state is the one shown. */

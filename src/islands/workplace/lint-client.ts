@@ -1,5 +1,4 @@
 /** Findings of the plan's own rules, worked out in a web worker: the newest plan wins, and those in between are passed over. */
-import { wrap, type Remote } from 'comlink';
 import { withDelta } from '../../core/lint/delta';
 import type { ShownFinding } from '../../core/lint/lint';
 import { editsBetween } from '../../core/plan/diff';
@@ -14,14 +13,32 @@ export interface Linted {
 
 /** Beyond so many edits the whole plan goes over at once. */
 const MOST_FOLLOWED = 500;
+const RETRY_MS = 500;
+const MOST_FAILURES = 5;
+
+/** A worker that answers, and how it is ended. */
+export interface LintPeer {
+  readonly api: { readonly [M in 'follow' | 'reset']: (...given: Parameters<LintWorker[M]>) => Promise<ReturnType<LintWorker[M]>> };
+  readonly end: () => void;
+}
 
 export class LintClient {
-  private worker: Remote<LintWorker> | undefined;
+  private worker: LintPeer | undefined;
   private held: Plan | undefined;
   private wanted: Plan | undefined;
   private busy = false;
+  private failures = 0;
   private state: Linted = { plan: undefined, findings: [] };
   private listeners = new Set<() => void>();
+
+  /** `start` makes a worker. */
+  constructor(private readonly start: () => LintPeer) {}
+
+  private dropWorker(): void {
+    this.worker?.end();
+    this.worker = undefined;
+    this.held = undefined;
+  }
 
   subscribe = (listener: () => void): (() => void) => {
     this.listeners.add(listener);
@@ -38,11 +55,16 @@ export class LintClient {
   }
 
   private async ask(plan: Plan): Promise<readonly ShownFinding[]> {
-    this.worker ??= wrap<LintWorker>(new Worker(new URL('../../workers/lint-worker.ts', import.meta.url), { type: 'module' }));
-    const edits = this.held && editsBetween(this.held, plan);
+    this.worker ??= this.start();
+    const { api } = this.worker;
+    const { held } = this;
+    const edits = held && editsBetween(held, plan);
+    // What the worker holds is known again once it has answered; after an error it gets the whole plan.
+    this.held = undefined;
+    const followed = edits && edits.length <= MOST_FOLLOWED ? await api.follow(edits) : undefined;
+    const findings = followed ? withDelta(this.state.findings, followed) : await api.reset(plan);
     this.held = plan;
-    const followed = edits && edits.length <= MOST_FOLLOWED ? await this.worker.follow(edits) : undefined;
-    return withDelta(this.state.findings, followed ?? (await this.worker.reset(plan)));
+    return findings;
   }
 
   private async work(): Promise<void> {
@@ -52,8 +74,14 @@ export class LintClient {
       while (this.wanted && this.wanted !== this.state.plan) {
         const plan = this.wanted;
         this.state = { plan, findings: await this.ask(plan) };
+        this.failures = 0;
         for (const l of this.listeners) l();
       }
+    } catch (e) {
+      // A worker that failed may hold anything: the next one begins anew.
+      this.dropWorker();
+      console.error(e);
+      if (++this.failures <= MOST_FAILURES) setTimeout(() => void this.work(), RETRY_MS * this.failures);
     } finally {
       this.busy = false;
     }

@@ -1,6 +1,6 @@
 import { keepsCase, toCase, type CaseStyle } from '../../naming/case-style';
 import { settingsOf, type Plan } from '../../plan/plan';
-import { renameEvent, renameProperty, renameUserProperty } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -21,13 +21,7 @@ export const nameCase = defineRule({
     const { naming } = settingsOf(plan);
     const hit = (kind: 'event' | 'property' | 'userProperty', id: string, name: string, style: CaseStyle) => {
       const proposal = toCase(name, style);
-      const fix =
-        kind === 'event'
-          ? renameEvent(plan, id, proposal, true)
-          : kind === 'property'
-            ? renameProperty(plan, id, proposal, true)
-            : renameUserProperty(plan, id, proposal, () => `${id}-${proposal}`);
-      return { path: [kind, id, 'name'], params: { name, style, proposal }, fix };
+      return { path: [kind, id, 'name'], params: { name, style, proposal }, ...withRenameFix(plan, kind, id, proposal) };
     };
     for (const [kind, style, list] of [
       ['event', naming.eventCase, liveEvents(plan)],

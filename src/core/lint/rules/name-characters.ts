@@ -1,5 +1,5 @@
 import { settingsOf, type Kind, type Plan } from '../../plan/plan';
-import { renameEvent, renameProperty, renameUserProperty } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -51,11 +51,6 @@ export const nameCharacters = defineRule({
   mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { plainCharacters } = settingsOf(plan).naming;
-    const renames = {
-      event: (id: string, to: string) => renameEvent(plan, id, to, true),
-      property: (id: string, to: string) => renameProperty(plan, id, to, true),
-      userProperty: (id: string, to: string) => renameUserProperty(plan, id, to, () => `${id}-clean`),
-    };
     for (const [kind, list] of [
       ['event', liveEvents(plan)],
       ['property', liveProperties(plan)],
@@ -67,7 +62,7 @@ export const nameCharacters = defineRule({
         const clean = cleaned(name);
         const mended = clean !== '' && clean !== name && problemOf(clean, plainCharacters) === undefined;
         const params = { name: name.slice(0, 80), problem, proposal: mended ? clean : undefined };
-        yield { path: [kind, id, 'name'], params, ...(mended ? { fix: renames[kind](id, clean) } : {}) };
+        yield { path: [kind, id, 'name'], params, ...(mended ? withRenameFix(plan, kind, id, clean) : {}) };
       }
   },
 });

@@ -3,7 +3,7 @@ import { singularOf } from '../../naming/number-of';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { indexOf } from '../../plan/plan-index';
-import { renameEvent } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -34,7 +34,7 @@ export const namePlural = defineRule({
       yield {
         path: ['event', id, 'name'],
         params: { name: event.name, word, proposal },
-        ...(proposal === undefined ? {} : { fix: renameEvent(plan, id, proposal, true) }),
+        ...(proposal === undefined ? {} : withRenameFix(plan, 'event', id, proposal)),
       };
     }
   },

@@ -2,7 +2,7 @@ import { joinWords } from '../../naming/case-style';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { indexOf } from '../../plan/plan-index';
-import { renameProperty } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -30,7 +30,7 @@ export const nameReserved = defineRule({
       yield {
         path: ['property', id, 'name'],
         params: { name: p.name, proposal },
-        ...(proposal === undefined ? {} : { fix: renameProperty(plan, id, proposal, true) }),
+        ...(proposal === undefined ? {} : withRenameFix(plan, 'property', id, proposal)),
       };
     }
   },

@@ -4,7 +4,7 @@ import { pastOf, presentOf, tenseOf } from '../../naming/tense';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { indexOf } from '../../plan/plan-index';
-import { renameEvent, renameProperty } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents, liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -45,11 +45,10 @@ export const nameSynonym = defineRule({
         });
         const proposal = joinWords(wanted, style);
         const free = !taken.has(proposal);
-        const fix = free ? (kind === 'event' ? renameEvent(plan, id, proposal, true) : renameProperty(plan, id, proposal, true)) : [];
         yield {
           path: [kind, id, 'name'],
           params: { name, word, agreed, proposal: free ? proposal : undefined },
-          ...(fix.length > 0 ? { fix } : {}),
+          ...(free ? withRenameFix(plan, kind, id, proposal) : {}),
         };
       }
   },

@@ -2,7 +2,7 @@ import { agreedName, objectAction } from '../../naming/object-action';
 import { tenseOf } from '../../naming/tense';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type NamingRules, type Plan } from '../../plan/plan';
-import { renameEvent } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -33,7 +33,7 @@ export const nameTense = defineRule({
       yield {
         path: ['event', id, 'name'],
         params: { name: event.name, word: verb, tense: naming.tense, proposal },
-        fix: renameEvent(plan, id, proposal, true),
+        ...withRenameFix(plan, 'event', id, proposal),
       };
     }
   },

@@ -1,6 +1,6 @@
 import { agreedName, objectAction } from '../../naming/object-action';
 import { settingsOf, type NamingRules, type Plan } from '../../plan/plan';
-import { renameEvent } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -26,7 +26,7 @@ export const nameWordOrder = defineRule({
       yield {
         path: ['event', id, 'name'],
         params: { name: event.name, order: naming.wordOrder, proposal },
-        fix: renameEvent(plan, id, proposal, true),
+        ...withRenameFix(plan, 'event', id, proposal),
       };
     }
   },

@@ -2,7 +2,7 @@ import { joinWords } from '../../naming/case-style';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type Id, type Plan } from '../../plan/plan';
 import { carriersOf, indexOf } from '../../plan/plan-index';
-import { renameProperty } from '../../plan/rename';
+import { withRenameFix } from '../../plan/rename';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -36,8 +36,11 @@ export const vaguePropertyName = defineRule({
       const object = objectOf(plan, id);
       const wanted = object === undefined ? undefined : joinWords([...lowerWords(object), ...lowerWords(name)], naming.propertyCase);
       const proposal = wanted !== undefined && !taken.has(wanted) ? wanted : undefined;
-      const fix = proposal === undefined ? [] : renameProperty(plan, id, proposal, true);
-      yield { path: ['property', id, 'name'], params: { name, proposal }, ...(fix.length > 0 ? { fix } : {}) };
+      yield {
+        path: ['property', id, 'name'],
+        params: { name, proposal },
+        ...(proposal === undefined ? {} : withRenameFix(plan, 'property', id, proposal)),
+      };
     }
   },
 });
