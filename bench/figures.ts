@@ -147,7 +147,7 @@ export const benchFigures = async (): Promise<boolean> => {
   await client.query('create index on m (name, at)');
   await client.query('vacuum analyze m');
   console.log(`${MESSAGES.toLocaleString('en-GB')} messages of ${PERSONS.toLocaleString('en-GB')} persons in columns and in PostgreSQL`);
-  const context: FigureContext = { table, personOfMessage, settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30 }, now: NOW };
+  const context: FigureContext = { table, personOfMessage, settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 }, now: NOW };
   let met = true;
   for (const c of CASES) {
     const bySql = (await client.query<(number | string)[]>({ text: c.sql, rowMode: 'array' })).rows;

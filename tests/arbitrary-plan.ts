@@ -92,6 +92,7 @@ const settings: fc.Arbitrary<Settings> = fc
     settlingHours: hours,
     escalationHours: hours,
     sessionGapMinutes: fc.integer({ min: 1, max: 1440 }),
+    clockToleranceSeconds: fc.integer({ min: 0, max: 3600 }),
     provenance: fc.constantFrom(
       {},
       { settlingHours: { source: 'a handbook', asOf: '2026-02-28' } },

@@ -1,5 +1,5 @@
 /** What was found on messages: kept for each, and counted. */
-import { storableJson, tallyFindings, type JudgedMessage } from '../core/arrival/tally';
+import { storableJson, tallyFindings, type JudgedMessage } from '../core/arrival/judged-message';
 import type { Statement } from './one-message';
 import { THE_WORKSPACE } from './workspace-store';
 

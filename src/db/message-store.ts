@@ -2,7 +2,7 @@
 import type { RecordedMessage } from '../core/arrival/live-message';
 import type { IntakeDay, IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
-import type { JudgedMessage } from '../core/arrival/tally';
+import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { MessageKind } from '../core/table/message-table';
 import { THE_WORKSPACE } from './workspace-store';
 

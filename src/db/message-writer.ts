@@ -2,7 +2,7 @@
 import { sql } from 'kysely';
 import type pg from 'pg';
 import type { Database } from './database';
-import type { JudgedMessage } from '../core/arrival/tally';
+import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { MessageKind } from '../core/table/message-table';
 import { BinaryWriter } from './binary';
 import { tallies, verdicts } from './finding-tally';

@@ -1,5 +1,5 @@
 /** Rechecks: recorded messages that a new version has still to judge. */
-import type { JudgedMessage } from '../core/arrival/tally';
+import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { Database } from './database';
 import { tallies, verdicts } from './finding-tally';
 import { THE_WORKSPACE } from './workspace-store';

@@ -1,6 +1,6 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
 import type { RefusedBytes } from '../core/arrival/dead-letter';
-import { wellFormed } from '../core/arrival/tally';
+import { wellFormed } from '../core/arrival/judged-message';
 import { findingSentence, wordsFor } from '../core/arrival/words';
 import { readMessage, type Refused } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';

@@ -2,7 +2,7 @@
 import { readMessage } from '../core/arrival/message';
 import { messagesAfter } from '../db/message-store';
 import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
-import type { JudgedMessage } from '../core/arrival/tally';
+import type { JudgedMessage } from '../core/arrival/judged-message';
 import { database } from './context';
 import { storeCurrentIdentity } from './identity';
 import { defineJob } from './jobs';

@@ -5,7 +5,7 @@ import jstat from 'jstat';
 import { Temporal } from 'temporal-polyfill';
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { periodFinder, periodIndex, periodStarts } from '../../src/core/questions/calendar';
+import { MOST_PERIODS, periodFinder, periodIndex, periodStarts } from '../../src/core/questions/calendar';
 import type { Period } from '../../src/core/questions/formula';
 import { quantileOfCounts } from '../../src/core/stats/quantile';
 
@@ -38,7 +38,7 @@ test('day, week and month begin where Temporal says, in zones whose clocks chang
 });
 
 test('weeks of 400 years begin on the Mondays of ISO 8601, and 71 of the years have a week 53', () => {
-  const starts = periodStarts('week', Date.parse('2000-01-03T00:00:00Z'), Date.parse('2400-01-01T00:00:00Z'), 'UTC', 1);
+  const starts = periodStarts('week', Date.parse('2000-01-03T00:00:00Z'), Date.parse('2400-01-01T00:00:00Z'), 'UTC', 1, Infinity);
   const years = new Set<number>();
   for (const s of starts) {
     const d = Temporal.Instant.fromEpochMilliseconds(s).toZonedDateTimeISO('UTC').toPlainDate();
@@ -100,4 +100,59 @@ test('the worked example of NIST/SEMATECH e-Handbook 7.2.6.2, twelve gauge value
     0.9,
   );
   expect(own!.toFixed(4)).toBe('95.1957');
+});
+
+test('every day, week and month of ten years begins where Temporal says, in every zone of the platform', { timeout: 300_000 }, () => {
+  const zones = Intl.supportedValuesOf('timeZone');
+  expect(zones.length).toBeGreaterThanOrEqual(400);
+  const from = Date.parse('2016-01-04T12:00:00Z');
+  const to = Date.parse('2026-01-05T12:00:00Z');
+  // What a zone does is what its changes of the clock do: away from them days have 24 hours, which is looked at too.
+  const wrong: string[] = [];
+  for (const zone of zones) {
+    const starts = periodStarts('day', from, to, zone, 1, Infinity);
+    let date = Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(zone).toPlainDate();
+    for (const at of starts) {
+      const expected = date.toZonedDateTime(zone).epochMilliseconds;
+      if (at !== expected) wrong.push(`${zone} ${date.toString()}: ${at - expected}`);
+      date = date.add({ days: 1 });
+    }
+    for (const [period, startsOn] of [
+      ['week', 1],
+      ['week', 7],
+      ['month', 1],
+    ] as const)
+      for (const at of periodStarts(period, from, to, zone, startsOn, Infinity))
+        if (at !== startByTemporal(at, period, zone, startsOn)) wrong.push(`${zone} ${period} ${at}`);
+  }
+  expect(wrong).toEqual([]);
+});
+
+test('clocks that change at midnight: the days after it begin at midnight again', () => {
+  for (const [zone, day] of [
+    ['Africa/Cairo', '2024-04-26'],
+    ['America/Havana', '2024-03-10'],
+    ['America/Santiago', '2024-09-08'],
+    ['Asia/Beirut', '2024-03-31'],
+    ['America/Asuncion', '2023-10-01'],
+    ['America/Coyhaique', '2024-09-08'],
+    ['Atlantic/Azores', '2024-03-31'],
+  ] as const) {
+    if (!Intl.supportedValuesOf('timeZone').includes(zone)) continue;
+    const at = Date.parse(`${day}T12:00:00Z`);
+    const starts = periodStarts('day', at - 3 * 86_400_000, at + 60 * 86_400_000, zone, 1);
+    for (const s of starts.slice(5))
+      expect([zone, Temporal.Instant.fromEpochMilliseconds(s).toZonedDateTimeISO(zone).hour]).toEqual([zone, 0]);
+  }
+});
+
+test('no series has more periods than its bound, whatever is dated when', () => {
+  const now = Date.parse('2026-11-28T00:00:00Z');
+  for (const from of [-62_135_596_800_000, 0, now - 86_400_000, now, now + 1e12])
+    for (const period of ['day', 'week', 'month'] as const) {
+      const starts = periodStarts(period, from, now, 'Europe/Lisbon', 1);
+      expect(starts.length - 1).toBeLessThanOrEqual(MOST_PERIODS[period]);
+      expect(starts.length).toBeGreaterThanOrEqual(2);
+      expect([starts.at(-2)! <= now, starts.at(-1)! > now]).toEqual([true, true]);
+    }
 });

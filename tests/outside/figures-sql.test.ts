@@ -67,7 +67,7 @@ beforeAll(async () => {
   context = {
     table,
     personOfMessage: Int32Array.from(rows, (r) => r.person),
-    settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30 },
+    settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
     now: NOW,
   };
 }, 60_000);

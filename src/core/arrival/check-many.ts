@@ -2,6 +2,7 @@
 import { formatDistanceStrict } from 'date-fns';
 import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
+import type { Watch } from '../plan/watch';
 import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { groupRows } from '../table/sessions';
@@ -17,8 +18,8 @@ export interface ManyContext {
   readonly persons: number;
   /** UTC epoch ms. */
   readonly now: number;
-  /** Since when the plan in force is watched: its publishing, or the first message where that is later. UTC epoch ms. */
-  readonly watchedSince: number;
+  /** Since when what the plan asks is watched. */
+  readonly watch: Watch;
   /** What the intake answered, day by day; left out where there was none. */
   readonly intake?: readonly IntakeDay[];
 }

@@ -1,6 +1,7 @@
 /** The face of a check on arriving messages. One check a file in checks/ (on one message) and batch/ (over many). */
 import type { RuleSetting, Severity } from '../findings/severity';
 import type { Property } from '../plan/plan';
+import { masked } from './personal-data';
 
 export interface CheckWords<Code extends string, Params> {
   readonly id: Code;
@@ -16,11 +17,18 @@ export interface CheckWords<Code extends string, Params> {
   /** What was to be expected, and what came instead, in a few words each, to be read side by side. */
   expected(params: Params): string;
   received(params: Params): string;
+  /** What tells causes on the same field apart, such as the value itself; all of a field are one cause where it is left out. */
+  variant?(params: Params): string;
+  /** What of a message shows it best; its properties where it is left out. */
+  readonly shows?: Shown;
   /** Numbers that a workspace can set, by a name of one word. */
   readonly parameters?: Parameters;
 }
 
 export type Mender = 'source' | 'plan';
+
+/** Parts of a message that a finding is read from. */
+export type Shown = 'properties' | 'page' | 'ids' | 'times' | 'user properties' | 'name';
 
 export interface Parameter {
   readonly title: string;
@@ -64,9 +72,9 @@ export interface MessageCheck<Code extends string = string, Params = never> exte
 export const defineValueCheck = <const Code extends string, Params>(c: ValueCheck<Code, Params>): ValueCheck<Code, Params> => c;
 export const defineMessageCheck = <const Code extends string, Params>(c: MessageCheck<Code, Params>): MessageCheck<Code, Params> => c;
 
-/** A value as shown in a sentence: JSON, cut at 60 characters. */
+/** A value as shown in a sentence: JSON, cut at 60 characters; personal data in it is masked, since findings are copied on. */
 export const shown = (v: unknown): string => {
-  const t = textOf(v);
+  const t = masked(textOf(v));
   return t.length > 60 ? `${t.slice(0, 59)}…` : t;
 };
 

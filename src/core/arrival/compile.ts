@@ -2,13 +2,20 @@
 import type { Severity } from '../findings/severity';
 import { isPlaceholder } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
-import { valueChecks } from './checks/index';
 import { formerName } from './checks/former-name';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
 import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
-import { identifierTest, unplannedTest, userPropertyTest, type SeverityOf } from './message-tests';
+import {
+  identifierTest,
+  pageTest,
+  unplannedTest,
+  unplannedValueTest,
+  userPropertyTest,
+  valueTests,
+  type SeverityOf,
+} from './message-tests';
 import { mayBePersonal } from './personal-data';
 import { isUuid } from '../plan/sample';
 import { isInstant } from '../plan/property-type';
@@ -36,6 +43,8 @@ interface CompiledProperty {
   known: Set<string> | undefined;
   unknown: number;
   readonly test: (value: unknown) => MessageFinding | undefined;
+  /** What is said of its name, where that is a former one. */
+  readonly former?: MessageFinding | undefined;
 }
 
 interface CompiledEvent {
@@ -52,7 +61,7 @@ interface CompiledEvent {
 export interface Checker {
   /** The findings on a message, in the order of its own keys, then what is missing. An empty array is shared: do not change it. */
   check(
-    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & { readonly userProperties?: Message['userProperties'] },
+    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & Partial<Pick<Message, 'userProperties' | 'page'>>,
   ): readonly MessageFinding[];
   /** Whether the plan knows an event of this name. */
   knows(name: string): boolean;
@@ -63,17 +72,7 @@ const REMEMBERED_NAMES = 10_000;
 const MOST_KEYS = 64;
 
 const compileProperty = (property: Property, severityOf: SeverityOf) => {
-  const tests: ((v: unknown) => MessageFinding | undefined)[] = [];
-  for (const check of valueChecks) {
-    const severity = severityOf(check);
-    const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
-    if (!test || severity === undefined) continue;
-    const path = ['properties', property.name];
-    tests.push((v) => {
-      const params = test(v);
-      return params === undefined ? undefined : { code: check.id, severity, path, params };
-    });
-  }
+  const tests = valueTests(property, severityOf, ['properties', property.name]);
   const [a, b] = tests;
   if (!a) return () => undefined;
   if (!b) return a;
@@ -143,6 +142,15 @@ const isUsual = (p: CompiledProperty, v: unknown): boolean => {
   }
 };
 
+/** Whether a message carries a property under a former name. */
+const hasFormer = (event: CompiledEvent, name: string, properties: Message['properties']): boolean => {
+  for (const key in properties) {
+    const former = event.properties.get(key)?.former;
+    if (former && (former.params as { now?: string }).now === name) return true;
+  }
+  return false;
+};
+
 const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): CompiledEvent => {
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
@@ -159,6 +167,17 @@ const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Com
       unknown: 0,
       test: compileProperty(p.property, severityOf),
     });
+  }
+  const outdated = severityOf(formerName);
+  for (const { property } of propertiesOf(plan, event)) {
+    const compiled = properties.get(property.name);
+    for (const name of property.formerNames) {
+      if (!compiled || properties.has(name)) continue;
+      const params = { name, now: property.name, property: true };
+      const former =
+        outdated === undefined ? undefined : ({ code: formerName.id, severity: outdated, path: ['properties', name], params } as const);
+      properties.set(name, { ...compiled, known: new Set(), former });
+    }
   }
   return { properties, keys: [], found: [], required, mask, others: new Map() };
 };
@@ -192,6 +211,8 @@ export const compileChecker = (plan: Plan): Checker => {
   const testIds = identifierTest(plan, severityOf);
   const testUserProperties = userPropertyTest(plan, severityOf);
   const describeUnplanned = unplannedTest(plan, severityOf);
+  const testUnplanned = unplannedValueTest(severityOf);
+  const testPage = pageTest(severityOf);
   const unknownNames = new Map<string, UnknownEvent>();
 
   const describeUnknown = (name: string): UnknownEvent => {
@@ -214,11 +235,26 @@ export const compileChecker = (plan: Plan): Checker => {
         const onUser = testUserProperties(userProperties);
         if (onUser.length > 0) (found ??= []).push(...onUser);
       }
-      if (message.kind !== 'event') return found ?? NONE;
+      if (message.page) {
+        const onPage = testPage(message.page);
+        if (onPage) (found ??= []).push(onPage);
+      }
+      // What no plan describes is looked through all the same: an unknown event, a view, an interaction.
+      const unplannedIn = (): void => {
+        for (const key in properties) {
+          const f = testUnplanned(key, properties[key]);
+          if (f) (found ??= []).push(f);
+        }
+      };
+      if (message.kind !== 'event') {
+        unplannedIn();
+        return found ?? NONE;
+      }
       const event = events.get(message.name);
       if (!event) {
         if (unknown !== undefined)
           (found ??= []).push({ code: 'unknown-event', severity: unknown, path: ['name'], params: describeUnknown(message.name) });
+        unplannedIn();
         return found ?? NONE;
       }
       if (former.size > 0 && outdated !== undefined) {
@@ -246,9 +282,12 @@ export const compileChecker = (plan: Plan): Checker => {
           }
           if (other.always) (found ??= []).push(other.always);
           if (other.without && !(other.without[0] in ids)) (found ??= []).push(other.without[1]);
+          const personal = testUnplanned(key, properties[key]);
+          if (personal) (found ??= []).push(personal);
           continue;
         }
         seen |= p.bit;
+        if (p.former) (found ??= []).push(p.former);
         const value = properties[key];
         if (isUsual(p, value)) continue;
         const f = p.test(value);
@@ -257,7 +296,7 @@ export const compileChecker = (plan: Plan): Checker => {
       if (missing !== undefined && (seen !== event.mask || event.required.length > 30))
         for (let i = 0; i < event.required.length; i++) {
           const name = event.required[i]!;
-          if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name)) continue;
+          if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name) || hasFormer(event, name, properties)) continue;
           (found ??= []).push({ code: 'property-missing', severity: missing, path: ['properties', name], params: { property: name } });
         }
       return found ?? NONE;

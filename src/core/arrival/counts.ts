@@ -4,6 +4,7 @@
 import { entries, findEvent, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import { LagHistogram } from '../stats/lag-histogram';
+import { earliestOf, slotsOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import type { Sessions } from '../table/sessions';
 import { clockAhead } from './batch/clock-ahead';
@@ -117,10 +118,8 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
   const withinMs = valuesOf(doubleFire.parameters, rules[doubleFire.id]).within * 1000;
   const time = table.time.raw;
   const received = table.received.raw;
-  const rows = table.length;
-  let earliest = now;
-  for (let row = 0; row < rows; row++) if (time[row]! >= c.from && time[row]! < earliest) earliest = time[row]!;
-  const days = periodsBetween('day', earliest, now, timeZone, weekStartsOn);
+  const rows = personOfMessage.length;
+  const days = periodsBetween('day', Math.max(c.from, earliestOf(slotsOf(table), now)), now, timeZone, weekStartsOn);
   const dayAt = (at: number): number => (at < days.starts[0]! ? -1 : at >= days.starts[days.count]! ? days.count : days.find(at));
   const sourceCount = table.sources.values.length;
   const expected = table.sources.values.map((id) => plan.source[id]?.expectedLagMs ?? 0);
@@ -142,7 +141,7 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
     const lag = received[row]! - at;
     lags[s]!.add(lag);
     if (expected[s]! > 0 && lag > expected[s]!) flags[row]! |= LATE;
-    if (-lag >= toleranceMs) flags[row]! |= AHEAD;
+    if (-lag > toleranceMs) flags[row]! |= AHEAD;
     const d = dayAt(at);
     const r = dayAt(received[row]!);
     if (d !== r) flags[row]! |= OTHER_DAY;
@@ -177,7 +176,7 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
     const own = counter();
     for (const row of table.rowsOf(eventName)) if (row < rows && time[row]! >= c.from) own.add(row);
     if (own.tally.messages === 0) continue;
-    for (const row of firedTwice(c, eventName, withinMs))
+    for (const row of firedTwice(c, findEvent(plan, eventName)?.[1] ?? { name: eventName }, withinMs))
       if (row < rows && time[row]! >= c.from) {
         own.tally.firedTwice++;
         twiceOf[table.source.get(row)]!++;

@@ -1,5 +1,6 @@
 /** What changed in what arrives since a moment: names, properties, types and values that are new or vanished. */
-import type { MessageTable, Scalar } from '../table/message-table';
+import { masked } from './personal-data';
+import { typeWord, type MessageTable } from '../table/message-table';
 
 export interface DriftChange {
   readonly what: 'event' | 'property' | 'type' | 'value';
@@ -25,7 +26,7 @@ export interface Drift {
   readonly after: number;
 }
 
-/** What the other side would have shown so often by chance; fewer say nothing. */
+/** What the other side must have been expected to show for its lack to be no chance: the chance of none at all is then below e⁻¹⁰. */
 const EXPECTED_LEAST = 10;
 /** More values than this are free text, whose values come and go. */
 const MOST_VALUES = 60;
@@ -41,11 +42,48 @@ interface Sight {
 
 const sight = (): Sight => ({ before: 0, after: 0, firstAfter: Infinity, firstRow: -1, lastBefore: -Infinity, lastRow: -1 });
 
-const typeName = (v: Scalar): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'boolean');
+const HOUR_MS = 3_600_000;
+const WEEK_HOURS = 168;
+
+/** How often each hour of the week occurs before and after a moment. */
+class HoursOfWeek {
+  private readonly before: Float64Array;
+  private readonly after: Float64Array;
+  constructor(from: number, since: number, now: number) {
+    this.before = HoursOfWeek.between(from, since);
+    this.after = HoursOfWeek.between(since, now);
+  }
+
+  private static between(from: number, to: number): Float64Array {
+    const out = new Float64Array(WEEK_HOURS);
+    const hours = Math.max(0, (to - from) / HOUR_MS);
+    const whole = Math.floor(hours / WEEK_HOURS);
+    out.fill(whole);
+    for (let t = from + whole * WEEK_HOURS * HOUR_MS; t < to;) {
+      const next = Math.min(to, (Math.floor(t / HOUR_MS) + 1) * HOUR_MS);
+      out[HoursOfWeek.at(t)]! += (next - t) / HOUR_MS;
+      t = next;
+    }
+    return out;
+  }
+
+  private static at(t: number): number {
+    const hour = Math.floor(t / HOUR_MS) % WEEK_HOURS;
+    return hour < 0 ? hour + WEEK_HOURS : hour;
+  }
+
+  /** How many like it one message of a moment lets expect on the other side: those of the same hour of the week. */
+  weight(t: number, isAfter: boolean): number {
+    const h = HoursOfWeek.at(t);
+    const [own, other] = isAfter ? [this.after, this.before] : [this.before, this.after];
+    return own[h]! > 0 ? other[h]! / own[h]! : 0;
+  }
+}
 
 /** Compares what came from `from` up to `since` with what came since, event by event and source by source.
- *  Shape: gravest first: events, properties, types, values; then by how many messages. Something is new or vanished only where, at the
- *  rate of the side that has it, the other side would have shown at least ten. Values are compared where there are at most sixty.
+ *  Shape: gravest first: events, properties, types, values; then by how many messages. Something is new or vanished only where the other
+ *  side would have shown at least ten: at the rate of the side that has it, and also in the same hours of the week, so that a night or a
+ *  weekend without it is no change. Values are compared where there are at most sixty.
  *  Units: UTC epoch ms, by the messages' own time.
  */
 export const driftSince = (table: MessageTable, from: number, since: number, now: number): Drift => {
@@ -75,15 +113,20 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
       if (at < s.firstAfter) [s.firstAfter, s.firstRow] = [at, row];
     }
   };
-  /** Says whether it is new or vanished, given the messages on either side that could have shown it. */
+  const hours = new HoursOfWeek(from, since, now);
+  /** Says whether it is new or vanished, given the messages on either side that could have shown it, and the rows that do. */
   const judge = (
     s: Sight,
+    rowsOfIt: () => Iterable<number>,
     base: { readonly before: number; readonly after: number },
     about: Pick<DriftChange, 'what' | 'eventName' | 'sourceId' | 'property' | 'value'>,
   ): void => {
     const isNew = s.before === 0 && s.after > 0 && (s.after / base.after) * base.before >= EXPECTED_LEAST;
     const isGone = s.after === 0 && s.before > 0 && (s.before / base.before) * base.after >= EXPECTED_LEAST;
     if (!isNew && !isGone) return;
+    let expected = 0;
+    for (const r of rowsOfIt()) expected += hours.weight(time[r]!, isNew);
+    if (expected < EXPECTED_LEAST) return;
     const row = isNew ? s.firstRow : s.lastRow;
     changes.push({
       ...about,
@@ -105,7 +148,7 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
     }
     for (const [source, { rows, all }] of bySource) {
       const sourceId = table.sources.values[source]!;
-      judge(all, sourceSizes[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
+      judge(all, () => rows, sourceSizes[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
       if (all.before === 0 || all.after === 0) continue;
       for (const [property, { column, values }] of table.properties) {
         const whole = sight();
@@ -120,21 +163,38 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
             if (!s) byValue.set(v, (s = sight()));
             note(s, row);
           }
-          const type = typeName(values.values[v]!);
+          const type = typeWord(values.values[v]!);
           let t = types.get(type);
           if (!t) types.set(type, (t = sight()));
           note(t, row);
         }
         if (whole.before + whole.after === 0) continue;
-        judge(whole, all, { what: 'property', eventName, sourceId, property, value: '' });
+        const having = (is: (v: number) => boolean) => () => rows.filter((row) => is(column.get(row)));
+        judge(
+          whole,
+          having((v) => v >= 0),
+          all,
+          { what: 'property', eventName, sourceId, property, value: '' },
+        );
         if (whole.before === 0 || whole.after === 0) continue;
-        for (const [type, s] of types) judge(s, whole, { what: 'type', eventName, sourceId, property, value: type });
+        for (const [type, s] of types)
+          judge(
+            s,
+            having((v) => v >= 0 && typeWord(values.values[v]!) === type),
+            whole,
+            { what: 'type', eventName, sourceId, property, value: type },
+          );
         // Where a type is new, each of its values is; that is one change, not many.
         if (byValue.size <= MOST_VALUES)
           for (const [v, s] of byValue) {
-            const t = types.get(typeName(values.values[v]!))!;
+            const t = types.get(typeWord(values.values[v]!))!;
             if (t.before > 0 && t.after > 0)
-              judge(s, whole, { what: 'value', eventName, sourceId, property, value: String(values.values[v]) });
+              judge(
+                s,
+                having((x) => x === v),
+                whole,
+                { what: 'value', eventName, sourceId, property, value: masked(String(values.values[v])) },
+              );
           }
       }
     }

@@ -7,13 +7,16 @@ import { manyChecks } from './batch/index';
 import { valuesOf, type Mender } from './check';
 import { countDay, MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
-import { findingSentence, wordsFor } from './words';
+import { fieldOf, findingCounts } from './finding-counts';
+import { findingSentence, variantOf, wordsFor } from './words';
 
 /** How often a finding was made on messages of one event, source and release. */
 export interface FindingCount {
   readonly code: string;
   readonly eventName: string;
   readonly field: string;
+  /** What tells it from others on the same field, such as the value; empty for nothing. */
+  readonly variant: string;
   readonly sourceId: string;
   readonly release: string;
   readonly severity: Severity;
@@ -81,11 +84,15 @@ const touchedBy = (c: FindingCount): string[] => {
 
 type Joined = FindingCount & { releases: string[]; touches: string[] };
 
+/** The key of a group: what is the same for all of one cause. A variant stands in it only where there is one. */
+const keyOf = (c: Pick<FindingCount, 'code' | 'eventName' | 'field' | 'sourceId' | 'variant'>): string =>
+  JSON.stringify([c.code, isOnPerson(c) ? '' : c.eventName, c.field, c.sourceId, ...(c.variant === '' ? [] : [c.variant])]);
+
 const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
   const groups = new Map<string, Joined>();
   for (const counted of counts) {
     const c = isOnPerson(counted) ? { ...counted, eventName: '' } : counted;
-    const key = JSON.stringify([c.code, c.eventName, c.field, c.sourceId]);
+    const key = keyOf(c);
     const g = groups.get(key);
     groups.set(
       key,
@@ -162,13 +169,18 @@ const TREND_MS = 28 * 86_400_000;
 /** Messages of each day, by the key of the group that they belong to: of the findings that the table keeps beside its rows. */
 const daysOf = (table: MessageTable, now: number): Map<string, Map<number, number>> => {
   const days = new Map<string, Map<number, number>>();
-  for (const [row, verdicts] of table.verdicts) {
+  for (const row of table.judgedRows()) {
+    const verdicts = table.verdicts.get(row)!;
     const at = table.time.get(row);
     if (at < now - TREND_MS) continue;
     for (const v of verdicts) {
-      const field = v.path.join('.');
-      const eventName = isOnPerson({ field }) ? '' : (table.names.values[table.name.get(row)] ?? '');
-      const key = JSON.stringify([v.code, eventName, field, table.sources.values[table.source.get(row)]]);
+      const key = keyOf({
+        code: v.code,
+        field: fieldOf(v),
+        eventName: table.names.values[table.name.get(row)] ?? '',
+        sourceId: table.sources.values[table.source.get(row)]!,
+        variant: variantOf(v.code, v.params),
+      });
       let own = days.get(key);
       if (!own) days.set(key, (own = new Map()));
       countDay(own, at);
@@ -179,14 +191,16 @@ const daysOf = (table: MessageTable, now: number): Map<string, Map<number, numbe
 
 /** Sequence numbers of the newest messages of a finding that the table keeps beside its rows, newest first. `key` is that of its group. */
 export const messagesOfFinding = (table: MessageTable, key: string): number[] => {
-  const [code, eventName, field, sourceId] = JSON.parse(key) as readonly string[];
+  const [code, eventName, field, sourceId, variant] = JSON.parse(key) as readonly string[];
   const [name, source] = [table.names.find(eventName ?? ''), table.sources.find(sourceId ?? '')];
   const found: number[] = [];
-  for (const [row, verdicts] of table.verdicts)
+  for (const row of table.judgedRows())
     if (
       table.source.get(row) === source &&
       (eventName === '' || table.name.get(row) === name) &&
-      verdicts.some((v) => v.code === code && v.path.join('.') === field)
+      table.verdicts
+        .get(row)!
+        .some((v) => v.code === code && fieldOf(v) === field && (variant === undefined || variantOf(v.code, v.params) === variant))
     )
       found.push(row);
   return found
@@ -196,19 +210,14 @@ export const messagesOfFinding = (table: MessageTable, key: string): number[] =>
 };
 
 /** All groups, gravest first, then by how many messages.
- *  Shape: counted findings joined over releases, and those of the checks over many. `of` counts the messages of
+ *  Shape: the findings on single messages joined over releases, and those of the checks over many. `of` counts the messages of
  *  the same event, source and releases.
  */
-export const groupFindings = (
-  counts: readonly FindingCount[],
-  table: MessageTable,
-  many: readonly FoundGroup[],
-  now: number,
-): FindingGroup[] => {
+export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], now: number): FindingGroup[] => {
   const days = daysOf(table, now);
-  const groups: FindingGroup[] = groupCounts(counts).map((g) => ({
+  const groups: FindingGroup[] = groupCounts(findingCounts(table)).map((g) => ({
     ...describe(g.code, g.eventName, g.params),
-    key: JSON.stringify([g.code, g.eventName, g.field, g.sourceId]),
+    key: keyOf(g),
     code: g.code,
     severity: g.severity,
     eventName: g.eventName,
@@ -220,7 +229,7 @@ export const groupFindings = (
     firstAt: g.firstAt,
     lastAt: g.lastAt,
     samples: g.samples,
-    trend: trendOf(days.get(JSON.stringify([g.code, g.eventName, g.field, g.sourceId])) ?? new Map<number, number>(), now),
+    trend: trendOf(days.get(keyOf(g)) ?? new Map<number, number>(), now),
   }));
   const over = many.map(({ params, ...g }): FindingGroup => ({ ...describe(g.code, g.eventName, params), ...g }));
   return [...groups, ...over].sort((a, b) => bySeverity(a, b) || b.count - a.count);

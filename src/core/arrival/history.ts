@@ -1,13 +1,14 @@
 /** A recorded stretch of messages, judged in memory: what the intake and the checks would say of it, without storing anything. */
 import type { Plan } from '../plan/plan';
-import { settingsOf } from '../plan/plan';
+import { Watch } from '../plan/watch';
+import { personRulesOf } from '../identity/person-rules';
 import { resolvePersons, type Persons } from '../identity/persons';
 import { MessageTable, type TableMessage } from '../table/message-table';
+import { userKindOf } from '../table/projection';
 import { compileChecker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
 import { readMessage, type Message, type Refused } from './message';
-import { tallyFindings, type JudgedMessage } from './tally';
 
 export interface RecordedLine {
   readonly sourceId: string;
@@ -50,8 +51,7 @@ const DAY_MS = 86_400_000;
  */
 export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: number, watchedSince = -Infinity): JudgedHistory => {
   const checker = compileChecker(plan);
-  const table = new MessageTable();
-  const judged: JudgedMessage[] = [];
+  const table = new MessageTable(userKindOf(plan));
   const refused: JudgedHistory['refused'][number][] = [];
   const seen = new Set<string>();
   const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
@@ -62,7 +62,7 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
     if (!own) intake.set(key, (own = { sourceId, day, accepted: 0, duplicates: 0, refused: 0 }));
     return own;
   };
-  let [index, duplicates, first] = [-1, 0, now];
+  let [index, duplicates] = [-1, 0];
   for (const { sourceId, receivedAt, value } of lines) {
     index++;
     const read = readMessage(value);
@@ -82,21 +82,18 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
     const findings = checker.check(message);
     const seq = table.length + 1;
     table.append(tableMessage(message, seq, sourceId, receivedAt), findings);
-    first = Math.min(first, receivedAt);
-    if (findings.length > 0)
-      judged.push({ seq, name: message.name, sourceId, release: message.release, occurredAt: message.occurredAt, findings });
   }
-  const persons = resolvePersons(table, settingsOf(plan).identity);
+  const persons = resolvePersons(table, personRulesOf(plan));
   const steps = manyGroups({
     plan,
     table,
     personOfMessage: persons.personOfMessage,
     persons: persons.count,
     now,
-    watchedSince: Math.max(watchedSince, first),
+    watch: Watch.of(plan, watchedSince),
     intake: [...intake.values()].sort((a, b) => a.day - b.day),
   });
   let step = steps.next();
   while (!step.done) step = steps.next();
-  return { groups: groupFindings(tallyFindings(judged), table, step.value, now), table, persons, duplicates, refused };
+  return { groups: groupFindings(table, step.value, now), table, persons, duplicates, refused };
 };

@@ -2,7 +2,7 @@
 import type { Persons } from '../identity/persons';
 import { findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { convert, minorDigits, UNITS } from '../plan/unit';
-import type { IdentifierNode, MessageKind, MessageTable, Scalar } from '../table/message-table';
+import { shownValue, type IdentifierNode, type MessageKind, type MessageTable, type Scalar } from '../table/message-table';
 
 export interface LogbookEntry {
   readonly seq: number;
@@ -133,7 +133,7 @@ export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, per
     const set = [...table.userProperties].flatMap(([name, p]) => {
       const i = p.column.get(row);
       if (i < 0) return [];
-      const value = p.values.values[i]!;
+      const value = shownValue(p.values.values[i]!);
       const before = current.get(name);
       current.set(name, value);
       return [{ name, value, before }];

@@ -1,8 +1,11 @@
 /** Event × source × day: what was planned, and what came. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
+import type { Watch } from '../plan/watch';
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
 import type { MessageTable } from '../table/message-table';
+import { volumesOf } from './volume-series';
+import { waitFor } from './waiting';
 
 export type MatrixState = 'seen' | 'silent' | 'too early' | 'waiting' | 'never' | 'not planned' | 'not built';
 
@@ -15,6 +18,8 @@ export interface MatrixRow {
   readonly total: number;
   /** UTC epoch ms; `undefined` where none ever came. */
   readonly lastAt: number | undefined;
+  /** When its wait began and when it becomes a fault, UTC epoch ms; only of what is waited for. */
+  readonly wait?: { readonly since: number; readonly due: number };
 }
 
 /** What came of an event from a source. */
@@ -30,16 +35,11 @@ export interface ArrivalMatrix {
   readonly rows: readonly MatrixRow[];
 }
 
-const HOUR_MS = 3_600_000;
-/** Without a message for so many whole days, after it came on most days before, an event is silent. */
-const SILENT_DAYS = 2;
-const REGULAR = 0.7;
-
 /** Rows in the order of the plan: each planned pair of event and source, then what came without being planned.
- *  Shape: `days` days up to now, in the workspace's zone. `watchedSince` says since when the plan in force is watched, UTC epoch ms.
+ *  Shape: `days` days up to now, in the workspace's zone. Silent is what the finding of silence calls so, and waiting what its finding does.
  */
-export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watchedSince: number, days = 28): ArrivalMatrix => {
-  const { timeZone, weekStartsOn, tooEarlyHours, escalationHours } = settingsOf(plan);
+export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watch: Watch, days = 28): ArrivalMatrix => {
+  const { timeZone, weekStartsOn } = settingsOf(plan);
   const periods = periodsBetween('day', now - (days - 1) * DAY_MS, now, timeZone, weekStartsOn);
   const source = table.source.rawFor(table.length);
   const time = table.time.raw;
@@ -57,30 +57,38 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
     }
     seen.set(name, of);
   }
-  const watched = now - watchedSince;
-  const missing: MatrixState = watched < tooEarlyHours * HOUR_MS ? 'too early' : watched < escalationHours * HOUR_MS ? 'waiting' : 'never';
-  const stateOf = (counts: readonly number[]): MatrixState => {
-    const whole = counts.slice(0, -1);
-    const before = whole.slice(0, -SILENT_DAYS);
-    const regular = before.filter((n) => n > 0).length >= REGULAR * before.length;
-    return regular && [...whole.slice(-SILENT_DAYS), counts.at(-1)!].every((n) => n === 0) ? 'silent' : 'seen';
+  const isSilent = (eventName: string, sourceId: string, today: number): boolean => {
+    // What came today is silent no more.
+    if (today > 0) return false;
+    for (const s of volumesOf(plan, table, now, eventName))
+      if (table.sources.values[s.source] === sourceId) return s.volume.silent.some((x) => x.ongoing);
+    return false;
   };
   const empty = new Array<number>(periods.count).fill(0);
   const rows: MatrixRow[] = [];
   const planned = entries(plan, 'event')
-    .map(([, e]) => e)
-    .filter((e) => e.name !== '' && !e.retired)
-    .sort((a, b) => a.order - b.order || (a.name < b.name ? -1 : 1));
-  for (const e of planned) {
+    .filter(([, e]) => e.name !== '' && !e.retired)
+    .sort(([, a], [, b]) => a.order - b.order || (a.name < b.name ? -1 : 1));
+  for (const [id, e] of planned) {
     const of = seen.get(e.name);
     for (const s of e.sources) {
       const own = of?.get(s.sourceId);
       // What is left over was not planned.
       of?.delete(s.sourceId);
+      const wait = waitFor({ plan, table, watch, now }, id, s.sourceId);
       rows.push({
         eventName: e.name,
         sourceId: s.sourceId,
-        state: own ? stateOf(own.counts) : s.build === 'proposed' || s.build === 'agreed' ? 'not built' : missing,
+        state: own
+          ? isSilent(e.name, s.sourceId, own.counts.at(-1)!)
+            ? 'silent'
+            : 'seen'
+          : s.build === 'proposed' || s.build === 'agreed' || !wait
+            ? 'not built'
+            : wait.state === 'fault'
+              ? 'never'
+              : wait.state,
+        ...(own || !wait ? {} : { wait: { since: wait.since, due: wait.due } }),
         counts: own?.counts ?? empty,
         total: own?.total ?? 0,
         lastAt: own?.lastAt,

@@ -2,7 +2,8 @@
 import type { Severity } from '../findings/severity';
 import { isPlaceholderId } from '../identity/placeholder';
 import { foldName } from '../naming/likeness';
-import { entries, type IdentifierKind, type Plan } from '../plan/plan';
+import { blank } from '../plan/defaults';
+import { entries, type IdentifierKind, type Plan, type Property, type UserProperty } from '../plan/plan';
 import { patternOf } from '../plan/sample';
 import { swappedUserProperty as swappedIn } from '../plan/swapped';
 import type { MessageFinding } from './message-finding';
@@ -14,7 +15,10 @@ import { placeholderValue } from './checks/placeholder-value';
 import { swappedUserProperty } from './checks/swapped-user-property';
 import { unplannedParams, unplannedProperty } from './checks/unplanned-property';
 import { unplannedUserProperty } from './checks/unplanned-user-property';
-import { personalDataIn } from './personal-data';
+import { masked, mayBePersonal, personalDataIn, personalPlaceIn } from './personal-data';
+import { personalData, placeText } from './checks/personal-data';
+import { valueChecks } from './checks/index';
+import { unplannedIdentifier } from './checks/unplanned-identifier';
 
 /** The severity in force for a check; `undefined` where it is switched off. */
 export type SeverityOf = (check: { readonly id: string; readonly severity: Severity }) => Severity | undefined;
@@ -26,6 +30,7 @@ const REMEMBERED = 1000;
 
 const AT = 64;
 const MOST_KINDS = 16;
+const MOST_NAME = 200;
 
 /** Short texts are looked through here, which is faster than the call. */
 const hasAt = (s: string): boolean => {
@@ -41,13 +46,16 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
   const [placeholder, none, malformed, personal] = [placeholderValue, noIdentifier, malformedIdentifier, personalIdentifier].map(
     severityOf,
   );
-  const compiled = ({ pattern, personalData }: Pick<IdentifierKind, 'pattern' | 'personalData'>) => ({
+  const compiled = ({ name, pattern, personalData, sample }: Pick<IdentifierKind, 'name' | 'pattern' | 'personalData' | 'sample'>) => ({
+    planned: name !== '',
+    sample: sample.trim(),
     source: pattern,
     pattern: malformed === undefined || pattern === '' ? undefined : patternOf(pattern),
     address: personal !== undefined && !personalData,
   });
   const byName = new Map(kinds.map((k) => [k.name, compiled(k)]));
-  const unplanned = compiled({ pattern: '', personalData: false });
+  const unplannedSeverity = kinds.length === 0 ? undefined : severityOf(unplannedIdentifier);
+  const unplanned = compiled({ pattern: '', personalData: false, sample: '', name: '' });
   /** The kinds of the last message, in its order: mostly those of the next one too. */
   const lastKinds: string[] = [];
   const lastCompiled: ReturnType<typeof compiled>[] = [];
@@ -62,16 +70,24 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
         lastCompiled[i] = byName.get(kind) ?? unplanned;
       }
       const known = lastCompiled[i++]!;
-      if (isPlaceholderId(value)) {
+      if (!known.planned && unplannedSeverity !== undefined)
+        (found ??= []).push({
+          code: unplannedIdentifier.id,
+          severity: unplannedSeverity,
+          path: ['ids', kind.slice(0, MOST_NAME)],
+          params: { kind: kind.slice(0, MOST_NAME), planned: names },
+        });
+      const isSample = known.sample !== '' && value.trim() === known.sample;
+      if (isSample || isPlaceholderId(value)) {
         if (placeholder === undefined) continue;
-        const params = { property: kind, value: value.slice(0, 60), identifier: true };
+        const params = { property: kind, value: value.slice(0, 60), identifier: true, ...(isSample ? { sample: true } : {}) };
         (found ??= []).push({ code: placeholderValue.id, severity: placeholder, path: ['ids', kind], params });
         continue;
       }
-      // Digits may be anything; an address is one.
-      if (known.address && hasAt(value)) {
+      // Bare digits may be anything; what has the form of an address, an account or a telephone is that.
+      if (known.address && (hasAt(value) || mayBePersonal(value))) {
         const data = personalDataIn(value);
-        if (data === 'e-mail address') {
+        if (data === 'e-mail address' || data === 'bank account number' || (data === 'telephone number' && /^[+(]/.test(value.trim()))) {
           (found ??= []).push({ code: personalIdentifier.id, severity: personal!, path: ['ids', kind], params: { kind, data } });
           continue;
         }
@@ -81,7 +97,7 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
           code: malformedIdentifier.id,
           severity: malformed!,
           path: ['ids', kind],
-          params: { kind, value: value.slice(0, 60), pattern: known.source },
+          params: { kind, value: masked(value.slice(0, 60)), pattern: known.source },
         });
     }
     if (i === 0 && none !== undefined && names.length > 0)
@@ -90,24 +106,66 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
   };
 };
 
-/** Test of the user properties that a message sets. */
+/** A user property as the checks on a value take it. */
+const asProperty = (u: UserProperty): Property => ({
+  ...blank('property'),
+  name: u.name,
+  type: u.type,
+  unit: u.unit,
+  allowed: u.allowed,
+  samples: u.samples,
+  personalData: u.personalData,
+});
+
+/** Tests of a planned value, in the order of the checks. */
+export const valueTests = (
+  property: Property,
+  severityOf: SeverityOf,
+  path: readonly (string | number)[],
+): ((v: unknown) => MessageFinding | undefined)[] =>
+  valueChecks.flatMap((check) => {
+    const severity = severityOf(check);
+    const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
+    if (!test || severity === undefined) return [];
+    return [
+      (v: unknown): MessageFinding | undefined => {
+        const params = test(v);
+        return params === undefined ? undefined : { code: check.id, severity, path, params };
+      },
+    ];
+  });
+
+/** Test of the user properties that a message sets: names, and the values of those that are planned. */
 export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Values> => {
   const planned = entries(plan, 'userProperty').filter(([, u]) => !u.retired);
   const names = planned.map(([, u]) => u.name);
-  const known = new Set(names);
-  const [swapped, unplanned] = [severityOf(swappedUserProperty), severityOf(unplannedUserProperty)];
+  const known = new Map(planned.map(([, u]) => [u.name, valueTests(asProperty(u), severityOf, ['user_properties', u.name])]));
+  for (const [, u] of planned) for (const former of u.formerNames) if (!known.has(former)) known.set(former, known.get(u.name)!);
+  const [swapped, unplanned, personal] = [swappedUserProperty, unplannedUserProperty, personalData].map(severityOf);
   const params = new Map<string, ReturnType<typeof unplannedParams>>();
   return (values) => {
     let found: MessageFinding[] | undefined;
     for (const name in values) {
-      if (!Object.hasOwn(values, name) || known.has(name)) continue;
+      if (!Object.hasOwn(values, name)) continue;
       const value = values[name];
+      const tests = known.get(name);
+      if (tests) {
+        for (const test of tests) {
+          const f = test(value);
+          if (!f) continue;
+          (found ??= []).push(f);
+          break;
+        }
+        continue;
+      }
       const path = ['user_properties', name];
       const meant = swapped === undefined ? undefined : swappedIn(plan, name, value);
       if (meant !== undefined && swapped !== undefined) {
-        const was = { sent: name, value: String(value).slice(0, 60), meant: plan.userProperty[meant]!.name };
+        const was = { sent: name, value: masked(String(value).slice(0, 60)), meant: plan.userProperty[meant]!.name };
         (found ??= []).push({ code: swappedUserProperty.id, severity: swapped, path: ['user_properties', was.meant], params: was });
-      } else if (unplanned !== undefined) {
+        continue;
+      }
+      if (unplanned !== undefined) {
         let p = params.get(name);
         if (!p) {
           p = unplannedParams(name, names);
@@ -115,9 +173,51 @@ export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Value
         }
         (found ??= []).push({ code: unplannedUserProperty.id, severity: unplanned, path, params: p });
       }
+      const place = personal === undefined ? undefined : personalPlaceIn(value);
+      if (place)
+        (found ??= []).push({
+          code: personalData.id,
+          severity: personal!,
+          path,
+          params: { property: placeText(name, place.path), kind: place.kind, of: 'user property' },
+        });
     }
     return found ?? NONE;
   };
+};
+
+/** Test of a value whose property is not planned: personal data at any depth. */
+export const unplannedValueTest = (severityOf: SeverityOf): ((name: string, value: unknown) => MessageFinding | undefined) => {
+  const severity = severityOf(personalData);
+  return (name, value) => {
+    const place = severity === undefined || typeof value === 'number' || typeof value === 'boolean' ? undefined : personalPlaceIn(value);
+    return (
+      place && {
+        code: personalData.id,
+        severity: severity!,
+        path: ['properties', name],
+        params: { property: placeText(name, place.path), kind: place.kind },
+      }
+    );
+  };
+};
+
+/** Test of the address of a page: what is typed into a form often stands in its query. */
+export const pageTest = (severityOf: SeverityOf): ((page: string) => MessageFinding | undefined) => {
+  const severity = severityOf(personalData);
+  return (page) => {
+    if (severity === undefined || !mayBePersonal(page)) return undefined;
+    const kind = personalDataIn(decodedPage(page));
+    return kind && { code: personalData.id, severity, path: ['page'], params: { property: 'page', kind, of: 'page' } };
+  };
+};
+
+const decodedPage = (page: string): string => {
+  try {
+    return decodeURIComponent(page);
+  } catch {
+    return page;
+  }
 };
 
 /** What is to be said of a property that is not planned on an event, worked out once for each name; `undefined` for nothing. */

@@ -53,15 +53,51 @@ export const passesIban = (iban: string): boolean => {
   return rest === 1;
 };
 
+const everywhere = (p: RegExp): RegExp => new RegExp(p.source, 'g');
+const [EMAILS, CARDS, IBANS, PHONES] = [EMAIL, CARD, IBAN, PHONE].map(everywhere) as [RegExp, RegExp, RegExp, RegExp];
+
+const isIban = (m: string): boolean => m.replaceAll(' ', '').length >= 15 && passesIban(m.replaceAll(' ', ''));
+const isCard = (m: string): boolean => /^[2-6]/.test(m) && passesLuhn(m.replaceAll(/[ -]/g, ''));
+
+/** A text with the personal data in it replaced by what it is: what leaves this place must not carry it on. */
+export const masked = (text: string): string =>
+  mayBePersonal(text)
+    ? text
+        .replace(IBANS, (m) => (isIban(m) ? '‹bank account number›' : m))
+        .replace(CARDS, (m) => (isCard(m) ? '‹payment card number›' : m))
+        .replace(EMAILS, '‹e-mail address›')
+        .replace(PHONES, '‹telephone number›')
+    : text;
+
 /** What kind of personal data a text holds; `undefined` for none that can be told by its form.
  *  Shape: the first of bank account, card, e-mail address, telephone. A card has 13 to 19 digits, begins with 2 to 6, and passes Luhn.
  */
 export const personalDataIn = (text: string): PersonalData | undefined => {
   if (!mayBePersonal(text)) return undefined;
-  const iban = IBAN.exec(text)?.[0].replaceAll(' ', '');
-  if (iban && iban.length >= 15 && passesIban(iban)) return 'bank account number';
-  const card = CARD.exec(text)?.[0].replaceAll(/[ -]/g, '');
-  if (card && /^[2-6]/.test(card) && passesLuhn(card)) return 'payment card number';
+  if ((text.match(IBANS) ?? []).some(isIban)) return 'bank account number';
+  if ((text.match(CARDS) ?? []).some(isCard)) return 'payment card number';
   if (EMAIL.test(text)) return 'e-mail address';
   return PHONE.test(text) ? 'telephone number' : undefined;
+};
+
+const MOST_DEEP = 20;
+
+export interface PersonalPlace {
+  /** Where in the value, from its outside in. */
+  readonly path: readonly (string | number)[];
+  readonly kind: PersonalData;
+}
+
+/** The first personal data in a value of any depth, its names included; `undefined` for none. */
+export const personalPlaceIn = (v: unknown, depth = 0): PersonalPlace | undefined => {
+  if (typeof v === 'string') {
+    const kind = mayBePersonal(v) ? personalDataIn(v) : undefined;
+    return kind && { path: [], kind };
+  }
+  if (typeof v !== 'object' || v === null || depth > MOST_DEEP) return undefined;
+  for (const [key, inner] of Object.entries(v)) {
+    const found = personalPlaceIn(inner, depth + 1);
+    if (found) return { ...found, path: [Array.isArray(v) ? Number(key) : key, ...found.path] };
+  }
+  return undefined;
 };

@@ -3,13 +3,17 @@ import { findEvent, propertiesOf, settingsOf, type Plan, type Property, type Pro
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
 import { quantileOfCounts } from '../stats/quantile';
-import type { MessageTable, Scalar } from '../table/message-table';
+import { shownValue, typeWord, type MessageTable, type Scalar, type Value } from '../table/message-table';
+import { isUnder } from '../plan/page-path';
+import { personalDataIn } from './personal-data';
 import { isPlaceholder } from '../identity/placeholder';
 
 export interface Counted<T> {
   readonly value: T;
   readonly messages: number;
 }
+
+export type ProfileType = 'integer' | ReturnType<typeof typeWord>;
 
 export interface PropertyProfile {
   readonly name: string;
@@ -19,7 +23,7 @@ export interface PropertyProfile {
   readonly messages: number;
   readonly distinct: number;
   /** What the values are, by messages. */
-  readonly types: readonly Counted<'integer' | 'number' | 'text' | 'boolean'>[];
+  readonly types: readonly Counted<ProfileType>[];
   /** The most frequent, most frequent first. */
   readonly top: readonly Counted<Scalar>[];
   /** Of the numbers. */
@@ -39,6 +43,8 @@ export interface EventProfile {
   readonly eventName: string;
   readonly planned: boolean;
   readonly messages: number;
+  /** Those among them that came under a former name, by that name. */
+  readonly formerNames: readonly Counted<string>[];
   /** UTC epoch ms. */
   readonly firstAt: number;
   readonly lastAt: number;
@@ -82,18 +88,34 @@ const LEAST_PER_VALUE = 5;
 export const arrivedNames = (plan: Plan, table: MessageTable): ArrivedName[] =>
   table.names.values
     .map((eventName) => ({ eventName, messages: table.rowsOf(eventName).length, planned: findEvent(plan, eventName) !== undefined }))
+    .filter((n) => n.messages > 0)
     .sort((a, b) => b.messages - a.messages || (a.eventName < b.eventName ? -1 : 1));
 
-const typeOf = (v: Scalar): 'integer' | 'number' | 'text' | 'boolean' =>
-  typeof v === 'string' ? 'text' : typeof v === 'boolean' ? 'boolean' : Number.isInteger(v) ? 'integer' : 'number';
+const typeOf = (v: Value): ProfileType => {
+  const word = typeWord(v);
+  return word === 'number' && Number.isInteger(v) ? 'integer' : word;
+};
 
 const ranked = <T>(counts: ReadonlyMap<T, number>): Counted<T>[] =>
   [...counts].map(([value, messages]) => ({ value, messages })).sort((a, b) => b.messages - a.messages);
 
 const inferredOf = (types: readonly Counted<string>[], top: readonly Counted<Scalar>[], distinct: number): PropertyProfile['inferred'] => {
   const has = (t: string): boolean => types.some((x) => x.value === t);
-  const type: PropertyType = has('text') ? 'string' : has('number') ? 'number' : has('integer') ? 'integer' : 'boolean';
-  const usable = top.filter((x) => !(typeof x.value === 'string' && (x.value === '' || isPlaceholder(x.value))));
+  const type: PropertyType = has('text')
+    ? 'string'
+    : has('object')
+      ? 'object'
+      : has('list')
+        ? 'list of string'
+        : has('number')
+          ? 'number'
+          : has('integer')
+            ? 'integer'
+            : 'boolean';
+  // What is personal data is proposed to nobody, neither as a value of a list nor as a sample.
+  const usable = top.filter(
+    (x) => !(typeof x.value === 'string' && (x.value === '' || isPlaceholder(x.value) || personalDataIn(x.value) !== undefined)),
+  );
   const listed =
     type === 'string' && distinct <= MOST_LISTED && usable.length === distinct && usable.every((x) => x.messages >= LEAST_PER_VALUE);
   return {
@@ -169,18 +191,20 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
       if (!own) perSource.set(s, (own = new Map()));
       own.set(v, (own.get(v) ?? 0) + 1);
     }
-    const value = (i: number): Scalar => column!.values.values[i]!;
+    const valueAt = (i: number): Value => column!.values.values[i]!;
+    const value = (i: number): Scalar => shownValue(valueAt(i));
     const types = new Map<ReturnType<typeof typeOf>, number>();
     let messages = 0;
     for (const [i, n] of counts) {
       messages += n;
-      types.set(typeOf(value(i)), (types.get(typeOf(value(i))) ?? 0) + n);
+      const type = typeOf(valueAt(i));
+      types.set(type, (types.get(type) ?? 0) + n);
     }
     const named = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] =>
       ranked(m)
         .slice(0, most)
         .map((c) => ({ value: value(c.value), messages: c.messages }));
-    const numbers = [...counts].filter(([i]) => typeof value(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
+    const numbers = [...counts].filter(([i]) => typeof valueAt(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
     const at = (p: number): number =>
       quantileOfCounts(
         numbers.map(([i]) => Number(value(i))),
@@ -212,13 +236,14 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     eventName,
     planned: event !== undefined,
     messages: rows.length,
+    formerNames: ranked(table.formerNames.get(eventName) ?? new Map<string, number>()),
     firstAt,
     lastAt,
     sources: [...sources].map(([s, own]) => ({ value: table.sources.values[s]!, ...own })).sort((a, b) => b.messages - a.messages),
     days: periods.starts.slice(0, periods.count),
     releases: ranked(releases),
     pages: ranked(pages)
-      .map((p) => ({ ...p, inScope: scope === '' || p.value.startsWith(scope) }))
+      .map((p) => ({ ...p, inScope: isUnder(p.value, scope) }))
       .sort((a, b) => Number(a.inScope) - Number(b.inScope) || b.messages - a.messages)
       .slice(0, MOST_PAGES),
     pageCount: pages.size,

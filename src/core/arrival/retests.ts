@@ -24,30 +24,28 @@ export interface Retest {
 const HOUR_MS = 3_600_000;
 
 /** The list: what is due first, then by the end of the wait; what has passed stays, newest first.
- *  Units: UTC epoch ms; `watchedSince` says since when the plan in force is watched. A wait for an event that came has passed only where a
+ *  Units: UTC epoch ms. A wait for an event that came has passed only where a
  *  finding says so; otherwise it is not listed.
  */
 export const retestsOf = (
   plan: Plan,
   { rows }: Pick<ArrivalMatrix, 'rows'>,
   findings: readonly TriagedFinding[],
-  watchedSince: number,
   now: number,
 ): Retest[] => {
-  const { tooEarlyHours, escalationHours, settlingHours } = settingsOf(plan);
+  const { settlingHours } = settingsOf(plan);
   const out: Retest[] = [];
   for (const r of rows) {
-    if (r.state !== 'too early' && r.state !== 'waiting' && r.state !== 'never') continue;
-    const due = watchedSince + escalationHours * HOUR_MS;
+    if (!r.wait || (r.state !== 'too early' && r.state !== 'waiting' && r.state !== 'never')) continue;
     out.push({
-      key: `wait ${r.eventName}\u0000${r.sourceId}`,
+      key: JSON.stringify(['wait', r.eventName, r.sourceId]),
       why: 'not seen yet',
-      state: now >= due ? 'due' : now - watchedSince < tooEarlyHours * HOUR_MS ? 'too early' : 'waiting',
+      state: r.state === 'never' ? 'due' : r.state,
       eventName: r.eventName,
       sourceId: r.sourceId,
       text: 'It was planned and built, and has not come.',
-      from: watchedSince,
-      due,
+      from: r.wait.since,
+      due: r.wait.due,
       finding: findings.find((f) => f.code === 'never-seen' && f.eventName === r.eventName && f.sourceId === r.sourceId)?.key,
     });
   }

@@ -14,12 +14,34 @@ export interface Acknowledgement {
   readonly assignee: string;
   readonly author: string;
   readonly at: number;
+  /** What it was when it was acknowledged: its releases, and its share of all messages; left out where that was not noted. */
+  readonly releases?: readonly string[] | undefined;
+  readonly share?: number | undefined;
 }
 
 export interface TriagedFinding extends FindingGroup {
   readonly state: FindingState;
   readonly acknowledgement?: Acknowledgement;
+  /** How it has spread since it was acknowledged, which opens it again. */
+  readonly spread?: string;
 }
+
+/** Rates that differ by less than this much are the same. */
+const SPREAD_TIMES = 2;
+
+/** How a finding has spread since it was acknowledged: to another release, or to twice the rate; `undefined` where it has not. */
+export const spreadOf = (g: Pick<FindingGroup, 'releases' | 'count' | 'of'>, a: Acknowledgement): string | undefined => {
+  const fresh = a.releases ? g.releases.filter((r) => !a.releases!.includes(r)) : [];
+  if (fresh.length > 0)
+    return `It has spread to ${fresh
+      .slice(0, 3)
+      .map((r) => r || 'messages without a release')
+      .join(', ')} since it was acknowledged.`;
+  const share = g.of > 0 ? g.count / g.of : 0;
+  return a.share !== undefined && a.share > 0 && share >= SPREAD_TIMES * a.share
+    ? `Its rate has grown from ${(a.share * 100).toFixed(1)} % to ${(share * 100).toFixed(1)} % since it was acknowledged.`
+    : undefined;
+};
 
 /** Time of the newest message of the finding's events from its source; of any event where it speaks of none. */
 const newestOf = (table: MessageTable, g: FindingGroup, now: number): number => {
@@ -56,8 +78,10 @@ export const triaged = (
   const all = groups.map((g): TriagedFinding => {
     const acknowledgement = byKey.get(g.key);
     const mended = g.code !== 'never-seen' && newestOf(table, g, now) - g.lastAt > settlingMs;
-    const state = mended ? 'mended' : acknowledgement && acknowledgement.until > now ? 'acknowledged' : 'open';
-    return { ...g, state, ...(acknowledgement ? { acknowledgement } : {}) };
+    const left = acknowledgement && acknowledgement.until > now ? acknowledgement : undefined;
+    const spread = left && !mended ? spreadOf(g, left) : undefined;
+    const state = mended ? 'mended' : left && spread === undefined ? 'acknowledged' : 'open';
+    return { ...g, state, ...(acknowledgement ? { acknowledgement } : {}), ...(spread === undefined ? {} : { spread }) };
   });
   return (['open', 'acknowledged', 'mended'] as const).flatMap((s) => all.filter((g) => g.state === s));
 };

@@ -4,7 +4,7 @@ import { foldName, likeness } from '../naming/likeness';
 import { entries, type Id, type Plan, type UserProperty } from '../plan/plan';
 import { swappedUserProperty } from '../plan/swapped';
 import type { Weighted } from '../questions/buckets';
-import type { MessageTable, Scalar } from '../table/message-table';
+import { shownValue, type MessageTable, type Scalar } from '../table/message-table';
 
 export const USER_PROPERTY_STATES = ['usable', 'sent, not usable', 'waiting or misspelt', 'waiting', 'for tests', 'retired'] as const;
 export type UserPropertyState = (typeof USER_PROPERTY_STATES)[number];
@@ -71,7 +71,7 @@ const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>
       if (person >= 0 && at >= (now.get(person)?.at ?? -Infinity)) now.set(person, { at, value });
     }
   for (const { value } of now.values()) byValue.get(value)!.persons++;
-  return { messages, byValue, bySource, persons: now.size, valueOf: (i: number): Scalar => p!.values.values[i]! };
+  return { messages, byValue, bySource, persons: now.size, valueOf: (i: number): Scalar => shownValue(p!.values.values[i]!) };
 };
 
 /** Every name that was received or is planned: what is received and not usable first, then what waits, then the rest by messages.
@@ -155,7 +155,7 @@ export const userPropertiesAt = (
     for (const r of own) {
       const v = p.column.get(r);
       if (v < 0) continue;
-      now = p.values.values[v]!;
+      now = shownValue(p.values.values[v]!);
       const time = table.time.get(r);
       if (time < at || (time === at && r <= row)) then = now;
     }

@@ -1,9 +1,9 @@
-/** Messages of each day beside what the same weekday lets expect, with the releases and plan versions that fall into the days. */
-import { settingsOf, type Plan } from '../plan/plan';
-import { periodsBetween } from '../questions/calendar';
-import { DAY_MS } from '../questions/formula';
-import { median, robustBand } from '../stats/robust';
+/** Messages of each day beside what the days before let expect, with the releases and plan versions that fall into the days. */
+import type { Plan } from '../plan/plan';
+import { addByPeriod, cubeOf, earliestOf, slotsOf, slotsOfEvent, type Slots } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
+import { following } from '../table/following';
+import { dailyVolume, volumeDays, volumeSettings, type JudgedDay } from './daily-volume';
 
 export interface VolumeDay {
   /** Begin of the day, UTC epoch ms. */
@@ -11,9 +11,9 @@ export interface VolumeDay {
   readonly messages: number;
   /** Persons with at least one of the messages; those of nobody are left out. */
   readonly persons: number;
-  /** What the same weekdays before let expect; `undefined` with fewer than four of them. */
+  /** What the days before let expect; `undefined` with fewer than two weeks of them. */
   readonly band: { readonly low: number; readonly high: number; readonly usual: number } | undefined;
-  readonly off: 'fewer' | 'more' | undefined;
+  readonly off: JudgedDay['off'];
 }
 
 export interface VolumeMark {
@@ -27,26 +27,41 @@ export interface Volume {
   readonly days: readonly VolumeDay[];
   readonly marks: readonly VolumeMark[];
   readonly messages: number;
+  /** Messages dated before the days shown, and after now. */
+  readonly before: number;
+  readonly after: number;
 }
 
-/** The same weekdays that are looked back on. */
-const WEEKS = 8;
-/** Weeks with a level far from that of today say little in its terms: they are left out where there are so many without them. */
-const LEAST_WEEKS = 4;
-/** Robust standard deviations; a band, unlike a finding, shows what is a little unusual too. */
-const WIDTH = 5;
-/** Where so many are usual, none at all is no chance: e⁻⁹·² is one in ten thousand. */
-const SILENT_FROM = 9.2;
+const DAY_MS = 86_400_000;
 /** A release is marked where it sends at least so much of what its source sends within a week of its first message. */
 const LEAST_OF_RELEASE = 0.02;
 
-/** The median of the seven days before a day; 0 where there are none. */
-const levelBefore = (counts: Float64Array, day: number): number => median([...counts.subarray(Math.max(0, day - 7), day)]) ?? 0;
+interface FirstOfRelease {
+  first: number;
+  soon: number;
+}
+
+/** By the index of the source, then of the release: when it came first, and how much within a week. */
+const releases = following(
+  () => new Map<number, Map<number, FirstOfRelease>>(),
+  (state, { source, release, received }, from, to) => {
+    for (let row = from; row < to; row++) {
+      let own = state.get(source.get(row));
+      if (!own) state.set(source.get(row), (own = new Map()));
+      const at = received.get(row);
+      const r = own.get(release.get(row));
+      if (!r) own.set(release.get(row), { first: at, soon: 1 });
+      else {
+        r.first = Math.min(r.first, at);
+        if (at - r.first < 7 * DAY_MS) r.soon++;
+      }
+    }
+  },
+);
 
 /** Counts over the last `days` days in the workspace's zone.
  *  Shape: `eventName` and `sourceId` narrow, `undefined` takes all. Versions are given with when they were published, UTC epoch ms.
- *  The band is the median of up to eight same weekdays before of weeks with a like level, or of the last four, each as a multiple of the median of the seven days before it, times that of
- *  the day's own, ± 5 robust standard deviations. Source: stats/robust.
+ *  The band is that of the finding of volume. Source: daily-volume.
  */
 export const volumeOf = (
   plan: Plan,
@@ -56,82 +71,56 @@ export const volumeOf = (
   now: number,
   of: { readonly eventName?: string | undefined; readonly sourceId?: string | undefined; readonly days?: number },
 ): Volume => {
-  const { timeZone, weekStartsOn } = settingsOf(plan);
-  const shown = of.days ?? 56;
-  const periods = periodsBetween('day', now - (shown + 7 * (WEEKS + 1) - 1) * DAY_MS, now, timeZone, weekStartsOn);
-  const source = of.sourceId === undefined ? -2 : table.sources.find(of.sourceId);
-  const time = table.time.raw;
+  const periods = volumeDays(plan, now);
+  const shown = Math.min(of.days ?? 56, periods.count);
+  const from = periods.count - shown;
+  const source = of.sourceId === undefined ? undefined : table.sources.find(of.sourceId);
+  const parts: Slots[] = [...(of.eventName === undefined ? slotsOf(table) : slotsOfEvent(table, table.names.find(of.eventName)))].filter(
+    (s) => source === undefined || s.source === source,
+  );
   const counts = new Float64Array(periods.count);
-  const persons = new Float64Array(periods.count);
-  const lastDay = new Map<number, number>();
-  const seenOnDay = new Set<string>();
-  const releases = new Map<number, { first: number; soon: number }>();
-  const firstOfSource = new Map<number, number>();
+  for (const p of parts) addByPeriod(p, periods.find, counts);
+  const first = earliestOf(parts, now);
+  const judged = dailyVolume(counts, first < periods.starts[0]! ? 0 : Math.max(0, periods.find(first)), volumeSettings(plan));
+
+  const persons = periods.starts.map(() => new Set<number>());
+  let [before, after] = [0, 0];
   const take = (row: number): void => {
-    const s = table.source.get(row);
-    if (source !== -2 && s !== source) return;
-    const at = time[row]!;
-    if (at < (firstOfSource.get(s) ?? Infinity)) firstOfSource.set(s, at);
-    const key = table.release.get(row);
-    const r = releases.get(key);
-    if (!r) releases.set(key, { first: at, soon: 1 });
-    else {
-      r.first = Math.min(r.first, at);
-      if (at - r.first < 7 * DAY_MS) r.soon++;
+    if (source !== undefined && table.source.get(row) !== source) return;
+    const at = table.time.get(row);
+    if (at < periods.starts[from]!) {
+      before++;
+      return;
     }
-    if (at < periods.starts[0]! || at >= periods.starts[periods.count]!) return;
+    if (at > now) after++;
     const d = periods.find(at);
-    counts[d]!++;
     const p = personOfMessage[row] ?? -1;
-    if (p < 0 || lastDay.get(p) === d) return;
-    lastDay.set(p, d);
-    const once = `${p} ${d}`;
-    if (seenOnDay.has(once)) return;
-    seenOnDay.add(once);
-    persons[d]!++;
+    if (d >= 0 && p >= 0) persons[d]!.add(p);
   };
-  if (of.eventName === undefined) for (let row = 0; row < table.length; row++) take(row);
+  if (of.eventName === undefined) for (let row = 0; row < personOfMessage.length; row++) take(row);
   else for (const row of table.rowsOf(of.eventName)) take(row);
 
-  const first = [...firstOfSource.values()].reduce((a, b) => Math.min(a, b), Infinity);
-  const from = Math.max(0, periods.count - shown);
-  const days: VolumeDay[] = [];
-  for (let d = from; d < periods.count; d++) {
-    // Each beside the level of the week before it, so that steady growth is no surprise.
-    const level = levelBefore(counts, d);
-    const before = Array.from({ length: WEEKS }, (_, w) => d - 7 * (w + 1))
-      .filter((x) => x >= 0 && periods.starts[x]! >= first)
-      .map((x) => ({ count: counts[x]!, level: levelBefore(counts, x) }))
-      .filter((x) => x.level > 0);
-    const alike = before.filter((x) => x.level >= level / 2 && x.level <= 2 * level);
-    const band = robustBand(
-      (alike.length < LEAST_WEEKS ? before.slice(0, LEAST_WEEKS) : alike).map((x) => (x.count / x.level) * level),
-      WIDTH,
-    );
-    const messages = counts[d]!;
-    const over = d < periods.count - 1;
-    days.push({
-      at: periods.starts[d]!,
-      messages,
-      persons: persons[d]!,
-      band: band && { low: band.low, high: band.high, usual: band.median },
-      off:
-        !band || !over
-          ? undefined
-          : messages < band.low || (messages === 0 && band.median > SILENT_FROM)
-            ? 'fewer'
-            : messages > band.high
-              ? 'more'
-              : undefined,
-    });
-  }
+  const days = judged.days.slice(from).map((d, i): VolumeDay => ({
+    at: periods.starts[from + i]!,
+    messages: d.messages,
+    persons: persons[from + i]!.size,
+    band: d.expected,
+    off: d.off,
+  }));
   const start = days[0]?.at ?? now;
   const total = counts.reduce((n, x) => n + x, 0);
+  const names = of.eventName === undefined ? undefined : table.names.find(of.eventName);
+  const sending = new Set<number>();
+  for (const c of cubeOf(table))
+    if ((names === undefined || c.name === names) && (source === undefined || c.source === source)) sending.add(c.release);
   const marks: VolumeMark[] = [
-    ...[...releases]
+    ...[...releases(table)]
+      .filter(([s]) => source === undefined || s === source)
+      .flatMap(([, own]) => [...own])
       // What was there from the beginning was not released in these days.
       .filter(
         ([key, r]) =>
+          sending.has(key) &&
           table.releases.values[key] !== '' &&
           r.first >= start &&
           r.first - first > DAY_MS &&
@@ -140,5 +129,5 @@ export const volumeOf = (
       .map(([key, r]): VolumeMark => ({ at: r.first, what: 'release', text: table.releases.values[key]! })),
     ...versions.filter((v) => v.at >= start).map((v): VolumeMark => ({ at: v.at, what: 'version', text: `version ${v.number}` })),
   ].sort((a, b) => a.at - b.at);
-  return { days, marks, messages: days.reduce((n, d) => n + d.messages, 0) };
+  return { days, marks, messages: days.reduce((n, d) => n + d.messages, 0), before, after };
 };

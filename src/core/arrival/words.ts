@@ -1,11 +1,17 @@
 /** The words of arrival findings, by code. */
 import { manyChecks } from './batch/index';
-import type { CheckWords, Mender } from './check';
+import type { CheckWords, Mender, Shown } from './check';
 import { messageChecks, valueChecks } from './checks/index';
 
 type AnyCheck = CheckWords<string, unknown>;
 
 const byId = new Map<string, AnyCheck>([...valueChecks, ...messageChecks, ...manyChecks].map((c) => [c.id, c as unknown as AnyCheck]));
+
+/** What tells the cause of a finding from others on the same field; empty for nothing. */
+export const variantOf = (code: string, params: unknown): string => byId.get(code)?.variant?.(params) ?? '';
+
+/** What of a message shows a finding best. */
+export const shownOf = (code: string): Shown => byId.get(code)?.shows ?? 'properties';
 
 export interface FindingWords {
   readonly title: string;

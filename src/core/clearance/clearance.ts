@@ -1,8 +1,12 @@
 /** Clearance: the seven gates of a question and the signal that they give. */
 import type { UnconfirmedGroup } from '../arrival/batch/unconfirmed-attempts';
-import { prematureAmong } from '../arrival/batch/unconfirmed-attempts';
+import { prematureIn } from '../arrival/batch/unconfirmed-attempts';
+import { sourcesOf } from '../arrival/seen';
+import { waitFor, waitSince, type Wait } from '../arrival/waiting';
 import { likeness } from '../naming/likeness';
-import { findEvent, type Plan, type Question } from '../plan/plan';
+import { findEvent, settingsOf, type Plan, type Question } from '../plan/plan';
+import type { Watch } from '../plan/watch';
+import { typedFormula } from '../questions/typed-conditions';
 import { coverageOf, lackText, type Need } from '../questions/coverage';
 import { wilson } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
@@ -28,7 +32,7 @@ export interface Clearance {
 
 export interface ClearanceContext {
   /** The newest published version; `undefined` when nothing is published. */
-  readonly published: { readonly plan: Plan; readonly number: number; readonly publishedAt: number } | undefined;
+  readonly published: { readonly plan: Plan; readonly number: number; readonly publishedAt: number; readonly watch: Watch } | undefined;
   readonly table: MessageTable;
   readonly reconciled: readonly UnconfirmedGroup[];
   /** How many of the recorded messages that version has judged, while it has not judged all. */
@@ -62,6 +66,8 @@ const planned = (question: Question, c: ClearanceContext): Gate => {
       signal: 'stop',
       evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.`,
     };
+  const { problems } = typedFormula(c.published.plan, question.formula!);
+  if (problems.length > 0) return { gate, signal: 'stop', evidence: `A condition cannot hold: ${problems.join(' ')}` };
   return {
     gate,
     signal: 'clear',
@@ -69,41 +75,35 @@ const planned = (question: Question, c: ClearanceContext): Gate => {
   };
 };
 
-const countsBySource = (table: MessageTable, eventName: string): Map<string, number> => {
-  const name = table.names.find(eventName);
-  const counts = new Map<string, number>();
-  if (name < 0) return counts;
-  for (let row = 0; row < table.length; row++) {
-    if (table.name.get(row) !== name) continue;
-    const source = table.sources.values[table.source.get(row)]!;
-    counts.set(source, (counts.get(source) ?? 0) + 1);
-  }
-  return counts;
-};
-
 const built = (needs: readonly Need[], c: ClearanceContext): Gate => {
   const gate = 'built';
   if (!c.published || needs.length === 0) return { gate, signal: 'open', evidence: 'Nothing is planned to judge by.' };
-  const { plan, publishedAt } = c.published;
+  const { plan, publishedAt, watch } = c.published;
   const missing: string[] = [];
   const seen: string[] = [];
+  const waits: Wait[] = [];
   for (const need of needs) {
-    const event = findEvent(plan, need.eventName)?.[1];
-    const counts = countsBySource(c.table, need.eventName);
-    const required = event?.sources.filter((s) => s.required) ?? [];
-    if (required.length === 0 && counts.size === 0) missing.push(`nobody has sent \`${need.eventName}\``);
+    const [eventId = '', event] = findEvent(plan, need.eventName) ?? [];
+    const counts = sourcesOf(c.table, event?.name ?? need.eventName);
+    const required = event?.sources.filter((s) => s.required && s.build !== 'retired') ?? [];
+    if (required.length === 0 && counts.size === 0) {
+      missing.push(`nobody has sent \`${need.eventName}\``);
+      waits.push(waitSince(plan, publishedAt, c.now));
+    }
     for (const s of required) {
       const name = plan.source[s.sourceId]?.name ?? s.sourceId;
-      if (!counts.has(s.sourceId)) missing.push(`${name} has never sent \`${need.eventName}\``);
+      if (counts.has(s.sourceId)) continue;
+      missing.push(`${name} has never sent \`${need.eventName}\``);
+      waits.push(waitFor({ plan, table: c.table, watch, now: c.now }, eventId, s.sourceId) ?? waitSince(plan, publishedAt, c.now));
     }
-    for (const [sourceId, n] of counts) seen.push(`${plan.source[sourceId]?.name ?? sourceId} ${thousands(n)} × \`${need.eventName}\``);
+    for (const [sourceId, n] of counts)
+      seen.push(`${plan.source[sourceId]?.name ?? sourceId} ${thousands(n.messages)} × \`${need.eventName}\``);
   }
   if (missing.length === 0) return { gate, signal: 'clear', evidence: `Every required source has sent: ${seen.join(', ')}.` };
   const first = missing[0]!;
   const sentence = `${first[0]!.toUpperCase()}${first.slice(1)}${missing.length > 1 ? `, and ${missing.length - 1} more` : ''}`;
-  const settlingMs = (plan.settings['settings']?.settlingHours ?? 48) * 3_600_000;
-  if (c.now - publishedAt < settlingMs)
-    return { gate, signal: 'open', evidence: `${sentence}; too soon to judge until the settling window is over.` };
+  if (!waits.some((w) => w.state === 'fault'))
+    return { gate, signal: 'open', evidence: `${sentence}; too soon to judge until ${settingsOf(plan).escalationHours} hours are over.` };
   return { gate, signal: 'stop', evidence: `${sentence}.` };
 };
 
@@ -139,8 +139,9 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
         if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty.add(row);
       }
     }
-    for (const g of prematureAmong(c.reconciled.filter((x) => x.params.eventName === need.eventName)))
-      for (const row of g.rows) premature.add(row);
+    if (c.published)
+      for (const g of prematureIn(c.published.plan, c.reconciled).filter((x) => x.params.eventName === need.eventName))
+        for (const row of g.rows) premature.add(row);
   }
   if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
   const bad = twins + new Set([...faulty, ...premature]).size;

@@ -4,6 +4,7 @@ import { periodsBetween } from '../questions/calendar';
 import type { Period } from '../questions/formula';
 import type { MessageTable } from '../table/message-table';
 import { personsByBasis, type CountingBasis } from './counting-basis';
+import { personRulesOf } from './person-rules';
 import type { Persons } from './persons';
 
 export interface ActivePeriod {
@@ -17,8 +18,8 @@ const MONTH_WINDOW_MS = 70 * 86_400_000;
 
 /** Persons of the last whole day, week and month under each basis, on the same messages. */
 export const activePeriods = (plan: Plan, table: MessageTable, persons: Persons, now: number): ActivePeriod[] => {
-  const { timeZone, weekStartsOn, identity } = settingsOf(plan);
-  const of = personsByBasis(table, identity, persons);
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const of = personsByBasis(table, personRulesOf(plan), persons);
   return (['day', 'week', 'month'] as const).map((period) => {
     const periods = periodsBetween(period, now - MONTH_WINDOW_MS, now, timeZone, weekStartsOn);
     const from = periods.starts[periods.count - 2]!;

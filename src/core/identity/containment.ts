@@ -22,7 +22,7 @@ export const containment = (table: MessageTable, persons: Persons, base: string)
   const hasUser = new Uint8Array(count);
   table.nodes.forEach((n, i) => {
     const p = personOfNode[i]!;
-    if (p >= 0 && n.kind === 'user') hasUser[p] = 1;
+    if (p >= 0 && n.kind === table.userKind) hasUser[p] = 1;
   });
   const present = new Bitset(count);
   const inBase = new Bitset(count);

@@ -1,6 +1,6 @@
 /** Counting bases: the same messages, counted by device, by user ID first, and fully linked. */
-import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
+import type { PersonRules } from './person-rules';
 import { personsOfMessages, resolvePersons, type Persons } from './persons';
 
 export const COUNTING_BASES = ['device only', 'user ID first', 'fully linked'] as const;
@@ -23,25 +23,23 @@ const distinct = (of: Int32Array): { persons: number; unattributed: number } => 
   return { persons: seen.size, unattributed };
 };
 
-/** Message row → person under each basis, −1 for nobody. `device only` leaves user IDs out: a message that carries nothing else has no
- *  person there.
+/** Message row → person under each basis, −1 for nobody. `device only` leaves user IDs out: every message that carries a device counts for
+ *  it, also where several people use it; one that carries nothing else has no person there.
  */
-export const personsByBasis = (
-  table: MessageTable,
-  rules: IdentityRules,
-  linked: Persons,
-): { readonly [B in CountingBasis]: Int32Array } => {
+export const personsByBasis = (table: MessageTable, rules: PersonRules, linked: Persons): { readonly [B in CountingBasis]: Int32Array } => {
   const apart = resolvePersons(table, { ...rules, linking: false });
-  const devices = [...table.ids.keys()].filter((k) => k !== 'user').sort();
+  // A device that several people use is one device all the same.
+  const everyDevice = resolvePersons(table, { ...rules, linking: false, sharedDeviceUsers: 0 });
+  const devices = [...table.ids.keys()].filter((k) => k !== table.userKind).sort();
   return {
-    'device only': personsOfMessages(table, apart.personOfNode, devices),
+    'device only': personsOfMessages(table, everyDevice.personOfNode, devices),
     'user ID first': apart.personOfMessage,
     'fully linked': linked.personOfMessage,
   };
 };
 
 /** Persons with at least one message under each basis, on the same messages. */
-export const countingBases = (table: MessageTable, rules: IdentityRules, linked: Persons = resolvePersons(table, rules)): BasisFigure[] => {
+export const countingBases = (table: MessageTable, rules: PersonRules, linked: Persons = resolvePersons(table, rules)): BasisFigure[] => {
   const by = personsByBasis(table, rules, linked);
   return COUNTING_BASES.map((basis) => ({ basis, ...distinct(by[basis]) }));
 };

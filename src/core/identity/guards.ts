@@ -60,7 +60,7 @@ export const joinInOrder = (
 ): RefusedAt[] => {
   const cuts = cutsIn(table, rules);
   const users = new Map<number, number>();
-  for (const i of nodes) if (table.nodes[i]!.kind === 'user') users.set(i, 1);
+  for (const i of nodes) if (table.nodes[i]!.kind === table.userKind) users.set(i, 1);
   again.sort(inOrder(table, links));
   /** Whether joining two roots would put both ends of a cut into one person. */
   const isCut = (a: number, b: number): boolean =>
@@ -96,7 +96,7 @@ export const guard = (table: MessageTable, rules: IdentityRules, parent: Int32Ar
   let any = false;
   if (rules.maxUserIds > 0)
     for (let i = 0; i < n; i++) {
-      if (table.nodes[i]!.kind !== 'user') continue;
+      if (table.nodes[i]!.kind !== table.userKind) continue;
       const root = find(parent, i);
       if (++users[root]! > rules.maxUserIds) {
         speaks[root] = 1;

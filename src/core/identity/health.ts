@@ -6,6 +6,7 @@ import type { MessageTable } from '../table/message-table';
 import { activePeriods, type ActivePeriod } from './active-periods';
 import { containment, type Containment } from './containment';
 import { countingBases, personsByBasis, type BasisFigure, type CountingBasis } from './counting-basis';
+import { personRulesOf } from './person-rules';
 import type { Persons } from './persons';
 import { shapesOf, type IdentifierShape } from './shapes';
 import { signedInStretches, type SignedIn } from './signed-in';
@@ -26,7 +27,8 @@ export interface Example {
   readonly messages: number;
 }
 
-export interface IdentityHealth extends SignedIn {
+export interface IdentityHealth extends Omit<SignedIn, 'dropped'> {
+  readonly dropped: readonly Omit<SignedIn['dropped'][number], 'rows'>[];
   readonly bases: readonly BasisFigure[];
   /** Persons on `user ID first` ÷ fully linked − 1; `undefined` without persons. */
   readonly inflation: number | undefined;
@@ -72,15 +74,15 @@ export interface KnownWeek {
  */
 export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number, base = ''): IdentityHealth => {
   const settings = settingsOf(plan);
-  const rules = settings.identity;
+  const rules = personRulesOf(plan);
   const { personOfNode, personOfMessage } = persons;
   const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
-  const user = table.ids.get('user');
+  const user = table.ids.get(table.userKind);
   const messagesOf = new Int32Array(table.nodes.length);
   const byServerOnly = new Uint8Array(table.nodes.length).fill(1);
   const besideOther = new Uint8Array(table.nodes.length);
   const shared = new Set(persons.shared);
-  const others = [...table.ids].filter(([k]) => k !== 'user').map(([, c]) => c);
+  const others = [...table.ids].filter(([k]) => k !== table.userKind).map(([, c]) => c);
   for (const column of table.ids.values())
     for (let row = 0; row < table.length; row++) {
       const node = column.get(row);
@@ -109,7 +111,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     const p = personOfNode[i]!;
     if (p < 0) return;
     members[p]!++;
-    if (n.kind === 'user') hasUser[p] = 1;
+    if (n.kind === table.userKind) hasUser[p] = 1;
   });
   let largest = -1;
   for (let p = 0; p < persons.count; p++) if (largest < 0 || members[p]! > members[largest]!) largest = p;
@@ -144,7 +146,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   let userIds = 0;
   table.nodes.forEach((n, i) => {
     const p = personOfNode[i]!;
-    if (n.kind !== 'user' || p < 0) return;
+    if (n.kind !== table.userKind || p < 0) return;
     userIds++;
     const at = firstSeen[i]!;
     const week = at >= weeks.starts[0]! && at < weeks.starts[weeks.count]! ? trend[weeks.find(at)] : undefined;
@@ -163,7 +165,16 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     byReason.get(reason)!.push(i);
   });
 
-  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents, settings.sessionGapMinutes * 60_000);
+  const signedIn = signedInStretches(
+    table,
+    isServer,
+    shared,
+    rules.signOutEvents,
+    settings.sessionGapMinutes * 60_000,
+    (n) => personOfNode[n]! >= 0,
+  );
+  // Rows are for the checks; the screen has its examples.
+  const dropped = signedIn.dropped.map(({ rows: _, ...d }) => d);
 
   // Identifiers that are everywhere, and shapes.
   const perKind = new Map<string, number>();
@@ -194,6 +205,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
       })),
     trend,
     ...signedIn,
+    dropped,
     overCommon: overCommon.sort((a, b) => b.share - a.share).slice(0, EXAMPLES * 2),
     overgrown:
       largest >= 0 && members[largest]! > OVERGROWN
@@ -232,7 +244,7 @@ const inflationOf = (bases: readonly BasisFigure[]): number | undefined => {
 };
 
 const usersBeside = (table: MessageTable, node: number): number => {
-  const user = table.ids.get('user');
+  const user = table.ids.get(table.userKind);
   const column = table.ids.get(table.nodes[node]!.kind);
   const seen = new Set<number>();
   if (user && column)

@@ -1,12 +1,11 @@
 /** Persons that follow a growing table: a new message changes only the components that it touches.
  *  Long because following, joining and numbering share the same arrays.
  */
-import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
 import { LinkSet, type Link } from './link-set';
 import { attributed, fillPersons, numbered, rankedKinds, type Persons } from './persons';
-import { isPlaceholderId } from './placeholder';
+import { unusableTest, type PersonRules } from './person-rules';
 
 /** A component without its guards: its nodes and links as chains through the arrays, so that two are joined without walking either. */
 interface Arrays {
@@ -63,7 +62,7 @@ export class LivingPersons {
   /** Roots of components to be built anew under the guards. */
   private readonly dirty = new Set<number>();
   private readonly refused = new Map<number, readonly RefusedAt[]>();
-  private readonly blocked: ReadonlySet<string>;
+  private readonly unusable: ReturnType<typeof unusableTest>;
   /** What was given last, and what came since that keeps it from being carried on. */
   private last: { readonly value: Persons; readonly nodes: number; readonly rows: number } | undefined;
   private anew = true;
@@ -73,9 +72,9 @@ export class LivingPersons {
 
   constructor(
     private readonly table: MessageTable,
-    private readonly rules: IdentityRules,
+    private readonly rules: PersonRules,
   ) {
-    this.blocked = new Set(rules.blocked);
+    this.unusable = unusableTest(rules);
   }
 
   /** Takes the rows that the table has more than when this was last called; how many. */
@@ -83,8 +82,8 @@ export class LivingPersons {
     const { table, rules } = this;
     const from = this.rows;
     this.addNodes();
-    const users = table.ids.get('user');
-    const others = [...table.ids].filter(([kind]) => kind !== 'user').map(([, column]) => column);
+    const users = table.ids.get(table.userKind);
+    const others = [...table.ids].filter(([kind]) => kind !== table.userKind).map(([, column]) => column);
     const pairs = rules.links.flatMap(([a, b]) => {
       const [ca, cb] = [table.ids.get(a), table.ids.get(b)];
       return ca && cb ? [[ca, cb] as const] : [];
@@ -126,8 +125,7 @@ export class LivingPersons {
     }
     for (; this.nodes < nodes.length; this.nodes++) {
       const i = this.nodes;
-      const { value } = nodes[i]!;
-      this.s.usable[i] = (this.rules.placeholderGuard && isPlaceholderId(value)) || this.blocked.has(value) ? 0 : 1;
+      this.s.usable[i] = this.unusable(nodes[i]!) === undefined ? 1 : 0;
       this.s.firstUser[i] = -1;
       this.alone(i);
     }
@@ -138,7 +136,7 @@ export class LivingPersons {
     const { s } = this;
     s.parent[i] = s.guarded[i] = s.lastNode[i] = i;
     s.size[i] = 1;
-    s.users[i] = this.table.nodes[i]!.kind === 'user' ? 1 : 0;
+    s.users[i] = this.table.nodes[i]!.kind === this.table.userKind ? 1 : 0;
     s.nextNode[i] = s.firstLink[i] = s.lastLink[i] = -1;
     s.speaks[i] = 0;
     this.dirty.delete(i);

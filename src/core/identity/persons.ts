@@ -3,7 +3,7 @@ import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { find, guard, type Refusal } from './guards';
 import { LinkSet, linksOf, type Link } from './link-set';
-import { isPlaceholderId } from './placeholder';
+import { unusableTest, type PersonRules } from './person-rules';
 import { attributeStretches, usersPerNode } from './stretches';
 
 export interface Persons {
@@ -20,20 +20,19 @@ export interface Persons {
 
 /** The persons in a table of messages.
  *  Shape: see `Persons`; the table is not changed. Persons are numbered by their first node.
- *  Guards: a placeholder or a blocked identifier never links and never is a person; neither does a device that more than
+ *  Guards: a placeholder, a sample of the plan, a blocked identifier or one of a kind that is not planned never links and never is a person; neither does a device that more than
  *  `sharedDeviceUsers` user IDs sign in on; a link that would put more than `maxUserIds` identifiers of kind `user`, or both ends of a
  *  cut, into one person is refused. Links are taken by event time, then by identifier, so that the same messages in any order give
  *  the same persons. What a device sends without a user ID, once several people signed in on it, is of whoever is signed in then.
  *  Source: union–find (Galler and Fischer 1964); guards: own design. Method: all links joined in any order, then, where a guard speaks,
  *  that component anew in order.
  */
-export const resolvePersons = (table: MessageTable, rules: IdentityRules): Persons => {
+export const resolvePersons = (table: MessageTable, rules: PersonRules): Persons => {
   const { nodes } = table;
   const n = nodes.length;
   const usable = new Uint8Array(n).fill(1);
-  if (rules.placeholderGuard) for (let i = 0; i < n; i++) if (isPlaceholderId(nodes[i]!.value)) usable[i] = 0;
-  const blocked = new Set(rules.blocked);
-  if (blocked.size > 0) for (let i = 0; i < n; i++) if (blocked.has(nodes[i]!.value)) usable[i] = 0;
+  const unusable = unusableTest(rules);
+  for (let i = 0; i < n; i++) if (unusable(nodes[i]!) !== undefined) usable[i] = 0;
   const usersOf = usersPerNode(table, usable);
   const shared = rules.sharedDeviceUsers > 0 ? [...usersOf].flatMap(([node, u]) => (u.size > rules.sharedDeviceUsers ? [node] : [])) : [];
   shared.sort((a, b) => a - b);
@@ -107,7 +106,7 @@ export const fillPersons = (
 
 /** The kinds in the order in which they speak for a message: the user ID first, then by name. */
 export const rankedKinds = (table: MessageTable): string[] =>
-  [...table.ids.keys()].sort((a, b) => Number(b === 'user') - Number(a === 'user') || (a < b ? -1 : 1));
+  [...table.ids.keys()].sort((a, b) => Number(b === table.userKind) - Number(a === table.userKind) || (a < b ? -1 : 1));
 
 /** For each message the person of the first of `kinds` that it carries and that is usable. */
 export const personsOfMessages = (table: MessageTable, personOfNode: Int32Array, kinds: readonly string[]): Int32Array => {

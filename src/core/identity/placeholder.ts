@@ -2,18 +2,18 @@
 
 /** Of any text value. Case matters here but for the words; as one pattern, so that JSON Schema can carry it (ECMA-262, no flags). */
 export const PLACEHOLDER_PATTERN =
-  '^(?:[Nn]ull|NULL|[Uu]ndefined|NaN|\\[object Object\\]|TODO|\\{\\{[^}]*\\}\\}|\\$\\{[^}]*\\}|<%[^%]*%>|%[A-Za-z_]+%|\\{[A-Za-z_.]+\\})$';
+  '^(?:[Nn]ull|NULL|[Uu]ndefined|NaN|\\((?:null|undefined)\\)|\\[object Object\\]|TODO|\\{\\{[^}]*\\}\\}|\\$\\{[^}]*\\}|#\\{[^}]*\\}|\\[\\[[^\\]]*\\]\\]|__[A-Z][A-Z0-9_]*__|<%[^%]*%>|%[A-Za-z_]+%|\\{[A-Za-z_.]+\\})$';
 
 const PATTERN = new RegExp(PLACEHOLDER_PATTERN);
 
-const WORDS = new Set(['null', 'Null', 'NULL', 'undefined', 'Undefined', 'NaN', '[object Object]', 'TODO']);
+const WORDS = new Set(['null', 'Null', 'NULL', 'undefined', 'Undefined', 'NaN', 'TODO']);
 
 /** What a first letter can lead to, by character code: most values are told apart by it alone. */
 const LEADS_TO_WORD = 1;
 const LEADS_TO_TEMPLATE = 2;
 const FIRST = new Uint8Array(128);
 for (const w of WORDS) FIRST[w.charCodeAt(0)] = LEADS_TO_WORD;
-for (const c of '{$<%') FIRST[c.charCodeAt(0)] = LEADS_TO_TEMPLATE;
+for (const c of '{$<%#[(_') FIRST[c.charCodeAt(0)] = LEADS_TO_TEMPLATE;
 
 /** Whether a value matches `PLACEHOLDER_PATTERN`. */
 export const isPlaceholder = (v: string): boolean => {
@@ -23,41 +23,59 @@ export const isPlaceholder = (v: string): boolean => {
   return lead === 0 ? false : lead === LEADS_TO_WORD ? WORDS.has(v) : PATTERN.test(v);
 };
 
-const ID_WORDS = new Set([
-  '',
-  '0',
-  '-1',
-  'anonymous',
-  'guest',
-  'none',
-  'n/a',
-  'na',
-  'test',
-  'unknown',
-  'user',
-  'user_id',
-  'userid',
-  'example',
-]);
-
-/** Of "anonymous" and "undefined". */
-const LONGEST_WORD = 9;
-const BRACKET = 91;
-const ZERO = 48;
-/** First letters that a placeholder of an identifier can have; blanks count, since they are trimmed. */
-const ID_FIRST = FIRST.map((lead, c) =>
-  lead > 0 || c <= 32 || c === ZERO || [...ID_WORDS].some((w) => w !== '' && [w, w.toUpperCase()].some((x) => x.charCodeAt(0) === c))
-    ? 1
-    : 0,
+/** Words that stand for nobody, in lower case; blanks, hyphens, underscores and brackets around and within them do not matter. */
+const ID_WORDS = new Set(
+  `0 -1 1-1 anonymous anon guest nobody none null nil undefined unknown unset notset empty blank missing void nan na n/a tbd todo test tester
+   testing testuser testid demo demouser dummy sample example default placeholder foo bar xxx false true user userid username uid id visitor
+   visitorid customer customerid member memberid account accountid client clientid device deviceid session sessionid anonymousid string text
+   value objectobject nouser noid noname notavailable notapplicable`.split(/\s+/),
 );
+
+/** Templates that only an identifier can be mistaken for: what a name in brackets or behind a sign is. */
+const ID_TEMPLATES = [
+  /^<\/?[a-z][\w .-]*>$/i,
+  /^:[a-z_]\w*$/i,
+  /^@{1,2}[a-z_]+@{1,2}$/i,
+  /^\$(?:[A-Z_]{3,}|\w*(?:user|id)\w*)$/,
+  /^\$\([^)]*\)$/,
+  /^#[a-z_]+#$/i,
+  /^[[(]{1,2}[a-z_ ]+[\])]{1,2}$/i,
+  /^%(?:s|d|i|@|\(\w+\)s)$/,
+  /^\{(?:\d*|%.*%)\}$/,
+  /^(?:your|my|insert|replace|put|enter|some)[ _-]*(?:the|your|a)?[ _-]*(?:user|member|customer|account|client|device|visitor|anonymous|own|id|here|value|token|key)[ _-]*(?:id|uid|name|here|uuid)?$/i,
+  /^_{2,}\w+_{2,}$/,
+  /^[-_.?*~#/\\|=+'"`]+$/,
+];
+/** One digit repeated in the form of a UUID; noughts in any form. */
+const ALL_ALIKE = /^(?:0+(?:-0+)*|([0-9a-f])\1{7}(?:-\1{4}){3}-\1{12})$/i;
+
+const LONGEST_WORD = Math.max(...[...ID_WORDS].map((w) => w.length)) + 6;
+const SIGNS = ':@$#[(%{<_-.?*~/\\|=+\'"`';
+/** First letters of what is longer than a word and still a placeholder: templates, and `your_…`, `insert_…` and the like. */
+const LONG_FIRST = new Uint8Array(128);
+for (const c of `${SIGNS}yYmMiIrRpPeEsS0123456789aAbBcCdDfF`) LONG_FIRST[c.charCodeAt(0)] = 1;
+const HEXADECIMAL_UUID = 36;
+
+const foldWord = (t: string): string => t.toLowerCase().replace(/[\s_()[\]<>{}"'-]+/g, '');
 
 /** As above, for a value that claims to identify: words for nobody count too; blanks around it do not help. */
 export const isPlaceholderId = (v: string): boolean => {
   const c = v.charCodeAt(0);
-  if (c < 128 && ID_FIRST[c] === 0) return false;
-  // Longer than any word, no blank at either end, and not begun like a template, a bracket or a zero: it is a value.
-  if (v.length > LONGEST_WORD && c > ZERO && c < 128 && c !== BRACKET && FIRST[c] !== LEADS_TO_TEMPLATE && v.charCodeAt(v.length - 1) > 32)
-    return false;
+  const { length } = v;
+  if (length > LONGEST_WORD && c < 128 && c > 32) {
+    if (LONG_FIRST[c] === 0) return false;
+    // What begins with a digit or a hexadecimal letter is looked at only where it may be one digit repeated.
+    const isSign = SIGNS.includes(v[0]!);
+    if (
+      !isSign &&
+      !(v.charCodeAt(1) === c && (length === HEXADECIMAL_UUID || c === 48)) &&
+      !/^(?:your|my|insert|replace|put|enter|some)/i.test(v)
+    )
+      return false;
+  }
   const t = v.trim();
-  return isPlaceholder(t) || ID_WORDS.has(t.toLowerCase()) || /^0+(-0+)*$/.test(t);
+  if (t === '') return true;
+  if (isPlaceholder(t) || ALL_ALIKE.test(t)) return true;
+  if (t.length <= LONGEST_WORD && (ID_WORDS.has(t.toLowerCase()) || ID_WORDS.has(foldWord(t)))) return true;
+  return ID_TEMPLATES.some((p) => p.test(t));
 };

@@ -1,9 +1,8 @@
 /** The identity report: what the recorded messages say about persons under the rules in force. */
-import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { countingBases, type BasisFigure } from './counting-basis';
 import type { Persons } from './persons';
-import { isPlaceholderId } from './placeholder';
+import { unusableTest, type PersonRules, type Unusable } from './person-rules';
 
 export interface IdentityReport {
   readonly messages: number;
@@ -12,28 +11,34 @@ export interface IdentityReport {
   readonly links: number;
   readonly refused: readonly { readonly a: string; readonly b: string; readonly at: number }[];
   readonly refusedCount: number;
-  /** Identifiers that are placeholders, with the messages that carry them. */
-  readonly placeholders: readonly { readonly kind: string; readonly value: string; readonly messages: number }[];
+  /** Identifiers that stand for nobody, why, and the messages that carry them. */
+  readonly placeholders: readonly { readonly kind: string; readonly value: string; readonly why: Unusable; readonly messages: number }[];
   /** User IDs that no other identifier is linked to. */
   readonly orphans: number;
+  /** User IDs that stand for somebody. */
   readonly userIds: number;
 }
 
 const SHOWN = 20;
 
 /** The report for a table and its persons. Lists hold at most 20 entries, the newest or the most frequent first; the counts are whole. */
-export const identityReport = (table: MessageTable, rules: IdentityRules, persons: Persons): IdentityReport => {
+export const identityReport = (table: MessageTable, rules: PersonRules, persons: Persons): IdentityReport => {
   const perKind = new Map<string, number>();
   for (const n of table.nodes) perKind.set(n.kind, (perKind.get(n.kind) ?? 0) + 1);
   const members = new Int32Array(persons.count);
   for (const p of persons.personOfNode) if (p >= 0) members[p]!++;
   let orphans = 0;
+  let userIds = 0;
+  const unusable = unusableTest(rules);
   const placeholders = new Map<number, number>();
   table.nodes.forEach((n, i) => {
     const person = persons.personOfNode[i]!;
     if (person < 0) {
-      if (isPlaceholderId(n.value)) placeholders.set(i, 0);
-    } else if (n.kind === 'user' && members[person] === 1) orphans++;
+      if (unusable(n) !== undefined) placeholders.set(i, 0);
+    } else if (n.kind === table.userKind) {
+      userIds++;
+      if (members[person] === 1) orphans++;
+    }
   });
   for (const column of table.ids.values())
     for (let row = 0; row < table.length && placeholders.size > 0; row++) {
@@ -52,10 +57,10 @@ export const identityReport = (table: MessageTable, rules: IdentityRules, person
       .map((r) => ({ a: name(r.link.a), b: name(r.link.b), at: r.link.firstAt })),
     refusedCount: persons.refused.length,
     placeholders: [...placeholders]
-      .map(([i, messages]) => ({ ...table.nodes[i]!, messages }))
+      .map(([i, messages]) => ({ ...table.nodes[i]!, why: unusable(table.nodes[i]!)!, messages }))
       .sort((a, b) => b.messages - a.messages)
       .slice(0, SHOWN),
     orphans,
-    userIds: perKind.get('user') ?? 0,
+    userIds,
   };
 };

@@ -9,6 +9,8 @@ export interface SignedIn {
     readonly release: string;
     readonly dropped: number;
     readonly messages: number;
+    /** Rows that lack it, device by device. */
+    readonly rows: readonly number[];
     /** Sequence numbers, newest first. */
     readonly samples: readonly number[];
   }[];
@@ -20,7 +22,7 @@ const EXAMPLES = 5;
 
 /** The rows of each client device or anonymous ID, in order of time: by the first kind that is no user ID. */
 function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: ReadonlySet<number>): Iterable<number[]> {
-  const kinds = [...table.ids.keys()].filter((k) => k !== 'user').sort();
+  const kinds = [...table.ids.keys()].filter((k) => k !== table.userKind).sort();
   const rows = new Map<number, number[]>();
   for (let row = 0; row < table.length; row++) {
     if (isServer[table.source.get(row)] || table.name.get(row) < 0) continue;
@@ -37,7 +39,8 @@ function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: 
 }
 
 /** Goes over the messages of each client device that is not shared.
- *  Shape: a stretch is signed in from a message with a user ID until its sign-out, or until the device is quiet for `gapMs`.
+ *  Shape: a stretch is signed in from a message with a user ID, or with a placeholder in its place, until its sign-out, or until the device
+ *  is quiet for `gapMs`. A placeholder does not count as carried.
  */
 export const signedInStretches = (
   table: MessageTable,
@@ -45,10 +48,15 @@ export const signedInStretches = (
   shared: ReadonlySet<number>,
   signOutEvents: readonly string[],
   gapMs: number,
+  /** Whether a node stands for somebody: a template in place of the user ID is none. */
+  isUsable: (node: number) => boolean,
 ): SignedIn => {
-  const user = table.ids.get('user');
+  const user = table.ids.get(table.userKind);
   // Stretches that are signed in, device by device.
-  const perRelease = new Map<string, { sourceId: string; release: string; dropped: number; messages: number; rows: number[] }>();
+  const perRelease = new Map<
+    string,
+    Map<string, { sourceId: string; release: string; dropped: number; messages: number; rows: number[] }>
+  >();
   let [inStretch, dropped, late, pages] = [0, 0, 0, 0];
   const signOuts = new Set(signOutEvents.map((n) => table.names.find(n)).filter((n) => n >= 0));
   if (user)
@@ -62,7 +70,8 @@ export const signedInStretches = (
       };
       for (const row of rows) {
         const at = table.time.get(row);
-        const has = user.get(row) >= 0;
+        const node = user.get(row);
+        const has = node >= 0 && isUsable(node);
         if (at - last > gapMs) {
           signedIn = false;
           closePage();
@@ -74,13 +83,15 @@ export const signedInStretches = (
           closePage();
           page = { at: where, first: has, seen: has };
         } else if (page && has) page.seen = true;
-        if (has) signedIn = true;
+        // Whoever sends a template says that somebody is signed in.
+        if (node >= 0) signedIn = true;
         if (signedIn) {
           inStretch++;
           const [sourceId, release] = [table.sources.values[table.source.get(row)]!, table.releases.values[table.release.get(row)]!];
-          const key = `${sourceId} ${release}`;
-          let own = perRelease.get(key);
-          if (!own) perRelease.set(key, (own = { sourceId, release, dropped: 0, messages: 0, rows: [] }));
+          let ofSource = perRelease.get(sourceId);
+          if (!ofSource) perRelease.set(sourceId, (ofSource = new Map()));
+          let own = ofSource.get(release);
+          if (!own) ofSource.set(release, (own = { sourceId, release, dropped: 0, messages: 0, rows: [] }));
           own.messages++;
           if (!has) {
             dropped++;
@@ -96,10 +107,12 @@ export const signedInStretches = (
   return {
     signedIn: { messages: inStretch, dropped },
     dropped: [...perRelease.values()]
+      .flatMap((m) => [...m.values()])
       .filter((r) => r.dropped > 0)
       .sort((a, b) => b.dropped / b.messages - a.dropped / a.messages)
       .map(({ rows, ...r }) => ({
         ...r,
+        rows,
         samples: rows
           .slice(-EXAMPLES)
           .reverse()

@@ -1,6 +1,7 @@
 /** Situations × sources: which identifiers the rules expect, and which really arrive. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
+import { userKindOf } from '../table/projection';
 
 export const SITUATIONS = ['first visit', 'sign-up', 'sign-in', 'sign-out', 'second device', 'shared device'] as const;
 export type Situation = (typeof SITUATIONS)[number];
@@ -33,22 +34,23 @@ export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
   const rules = settingsOf(plan).identity;
   const links = (a: string, b: string): boolean =>
     rules.linking && rules.links.some(([x, y]) => (x === a && y === b) || (x === b && y === a));
-  const user = table.ids.get('user');
+  const who = userKindOf(plan);
+  const user = table.ids.get(who);
   return entries(plan, 'source').map(([sourceId, s]) => {
     const before = s.idKinds.beforeSignIn;
     const after = s.idKinds.afterSignIn;
     const client = s.kind !== 'server';
-    const joins = after.filter((k) => k !== 'user' && after.includes('user') && links(k, 'user'));
+    const joins = after.filter((k) => k !== who && after.includes(who) && links(k, who));
     const history = joins.length > 0 ? `joins the history under ${joins.join(' and ')}` : 'stays apart from what came before';
     const leads: { readonly [S in Situation]: string } = {
       'first visit': before.length > 0 ? 'a person of its own' : 'nobody: it carries no identifier',
-      'sign-up': after.includes('user') ? history : 'the new user ID is not known here',
-      'sign-in': after.includes('user') ? history : 'the user ID is not known here',
+      'sign-up': after.includes(who) ? history : 'the new user ID is not known here',
+      'sign-in': after.includes(who) ? history : 'the user ID is not known here',
       'sign-out':
         rules.signOutEvents.length > 0
           ? 'the stretch ends; what follows on a device of several is nobody’s'
           : 'no sign-out is named in the rules',
-      'second device': after.includes('user')
+      'second device': after.includes(who)
         ? rules.linking
           ? 'the same person, by the user ID'
           : 'another person: nothing is linked'
@@ -89,7 +91,7 @@ export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
       messages: { without: total[0], with: total[1] },
       lacks: [
         ...lack(
-          before.filter((k) => k !== 'user'),
+          before.filter((k) => k !== who),
           0,
           'without a user ID',
         ),

@@ -7,11 +7,11 @@ import { keyOf } from './guards';
 export const usersPerNode = (table: MessageTable, usable: Uint8Array): Map<number, ReadonlySet<number>> => {
   const several = new Map<number, Set<number>>();
   const { length } = table;
-  const user = table.ids.get('user')?.rawFor(length);
+  const user = table.ids.get(table.userKind)?.rawFor(length);
   if (!user) return several;
   const first = new Int32Array(table.nodes.length).fill(-1);
   for (const [kind, ids] of table.ids) {
-    if (kind === 'user') continue;
+    if (kind === table.userKind) continue;
     const column = ids.rawFor(length);
     for (let row = 0; row < length; row++) {
       const node = column[row]!;
@@ -46,13 +46,13 @@ export const attributeStretches = (
     readonly shared: ReadonlySet<number>;
   },
 ): void => {
-  const user = table.ids.get('user');
+  const user = table.ids.get(table.userKind);
   if (!user || c.usersOf.size === 0 || !rules.linking) return;
   const rowsOf = new Map<number, number[]>();
   const several = new Uint8Array(table.nodes.length);
   for (const node of c.usersOf.keys()) several[node] = 1;
   for (const [kind, ids] of table.ids) {
-    if (kind === 'user') continue;
+    if (kind === table.userKind) continue;
     const column = ids.rawFor(table.length);
     for (let row = 0; row < table.length; row++) {
       const node = column[row]!;

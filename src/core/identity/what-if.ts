@@ -1,10 +1,12 @@
 /** The same messages under two sets of identity rules: persons and every figure, before and after. */
-import { entries, settingsOf, type IdentityRules, type Plan } from '../plan/plan';
+import { entries, settingsOf, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
+import { typedFormula } from '../questions/typed-conditions';
 import { figureOf, headlineOf } from '../questions/compute-figure';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
 import { personsByBasis } from './counting-basis';
+import type { PersonRules } from './person-rules';
 import { resolvePersons, type Persons } from './persons';
 
 export interface Side {
@@ -41,7 +43,7 @@ export interface WhatIf {
 const TOO_LARGE = 0.2;
 const LEAST_IDENTIFIERS = 20;
 
-const sideOf = (table: MessageTable, rules: IdentityRules, persons: Persons): Side => {
+const sideOf = (table: MessageTable, rules: PersonRules, persons: Persons): Side => {
   const report = identityReport(table, rules, persons);
   const members = new Int32Array(persons.count);
   for (const p of persons.personOfNode) if (p >= 0) members[p]!++;
@@ -62,8 +64,8 @@ const sideOf = (table: MessageTable, rules: IdentityRules, persons: Persons): Si
 export function* whatIf(
   plan: Plan,
   table: MessageTable,
-  before: IdentityRules,
-  after: IdentityRules,
+  before: PersonRules,
+  after: PersonRules,
   now: number,
 ): Generator<{ done: number; of: number }, WhatIf> {
   const settings = settingsOf(plan);
@@ -78,7 +80,8 @@ export function* whatIf(
   yield { done: 2, of };
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
-    const value = (personOfMessage: Int32Array) => headlineOf(figureOf(q.formula!, { table, personOfMessage, settings, now }));
+    const value = (personOfMessage: Int32Array) =>
+      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { table, personOfMessage, settings, now }));
     const [b, a] = [value(old.personOfMessage), value(next.personOfMessage)];
     figures.push({
       questionId,

@@ -12,6 +12,7 @@ export const DEFAULT_SETTINGS: Settings = {
   settlingHours: 48,
   escalationHours: 72,
   sessionGapMinutes: 30,
+  clockToleranceSeconds: 2,
   provenance: {},
   // Common practice of the places where such data goes; no source.
   limits: { events: 500, userProperties: 25, conversions: 30 },

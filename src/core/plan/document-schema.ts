@@ -108,6 +108,7 @@ const bodies = {
     settlingHours: hours,
     escalationHours: hours,
     sessionGapMinutes: z.number().min(1).max(1440).default(DEFAULT_SETTINGS.sessionGapMinutes),
+    clockToleranceSeconds: z.number().min(0).max(3600).default(DEFAULT_SETTINGS.clockToleranceSeconds),
     provenance: z
       .record(
         z.string().min(1).max(100),

@@ -263,6 +263,8 @@ export interface Settings {
   readonly escalationHours: number;
   /** So long without an event of the same person on the same source ends a session. */
   readonly sessionGapMinutes: number;
+  /** Messages of different sources that are reversed by no more than this count as in order: their clocks differ. */
+  readonly clockToleranceSeconds: number;
   /** Where a number of the workspace comes from, by the setting's name. */
   readonly provenance: { readonly [setting: string]: Provenance };
   readonly limits: Limits;

@@ -1,7 +1,8 @@
 /** A question's whole answer: the figure, the same without its filters, and by group. */
 import { Bitset } from '../table/bitset';
+import { rowsBefore } from '../table/event-view';
 import type { RowTest } from '../table/matcher';
-import type { Scalar } from '../table/message-table';
+import { shownValue, type Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
 import { likeness } from '../naming/likeness';
 import { bucketed } from './buckets';
@@ -41,7 +42,10 @@ const controlsOf = (f: Formula, c: FigureContext, narrowed: FigureContext): Cont
       left: select({ ...c, allows: narrowed.allows! }, x.did, -Infinity, false).rows.length,
       alike: c.table.names.values
         .filter((name) => name !== x.did.eventName && likeness(name, x.did.eventName) !== undefined)
-        .map((name) => ({ name, messages: [...c.table.rowsOf(name)].filter((row) => narrowed.allows!(row)).length }))
+        .map((name) => ({
+          name,
+          messages: rowsBefore(c.table.rowsOf(name), c.personOfMessage.length).filter((row) => narrowed.allows!(row)).length,
+        }))
         .filter((a) => a.messages > 0),
     }));
 
@@ -139,14 +143,15 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
   if (g.of === 'user property') {
     const as = userValuesIn(c, g.name);
     const bounds = c.buckets?.get(g.name) ?? [];
-    if (bounds.length === 0) return as;
-    const { of, names } = bucketed(as.values, bounds);
+    const values = as.values.map(shownValue);
+    if (bounds.length === 0) return { at: as.at, values };
+    const { of, names } = bucketed(values, bounds);
     return { at: (row) => of[as.at(row)] ?? -1, values: names };
   }
   const column = c.table.properties.get(g.name);
   if (!column) return { at: () => -1, values: [] };
   const raw = column.column.rawFor(c.table.length);
-  return { at: (row) => raw[row]!, values: column.values.values };
+  return { at: (row) => raw[row]!, values: column.values.values.map(shownValue) };
 };
 
 /** The whole answer, step by step: between two steps the caller may report progress, or stop. */

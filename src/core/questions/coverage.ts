@@ -10,6 +10,7 @@ import { eventNamed, indexOf, plannedPropertiesOf } from '../plan/plan-index';
 import { unitHint } from '../plan/unit';
 import { isArithmetic, isUnary, mapFormulaEvents, stepsOf, type ConditionValue, type Formula } from './formula';
 import { definitionOf, mainEvent } from './formulas/index';
+import { typedFormula } from './typed-conditions';
 
 export interface PropertyNeed {
   readonly name: string;
@@ -112,7 +113,7 @@ export const coverageOf = (plan: Plan, question: Question): Coverage => {
     for (const { name, ...p } of need.properties)
       if (!planned.some((x) => x.property.name === name)) lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
   }
-  const warnings: string[] = [];
+  const warnings: string[] = [...typedFormula(plan, f).problems];
   for (const name of userPropertiesOf(f)) {
     if (!entries(plan, 'userProperty').some(([, u]) => u.name === name && !u.retired)) lacks.push({ what: 'user property', name });
     warnings.push(`Values of \`${name}\` begin when it is first set: earlier messages of a person have none.`);

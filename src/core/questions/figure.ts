@@ -22,10 +22,10 @@ export interface AveragePoint extends SeriesPoint {
   readonly value: number | undefined;
 }
 
-/** Statistics of a numeric property; all but `n` and `sum` are `undefined` without a value. */
+/** Statistics of a numeric property; all but `n` are `undefined` without a value. */
 export interface NumberSummary {
   readonly n: number;
-  readonly sum: number;
+  readonly sum: number | undefined;
   readonly mean: number | undefined;
   readonly median: number | undefined;
   readonly p95: number | undefined;
@@ -60,9 +60,16 @@ export interface RankedValue {
   readonly persons: number;
 }
 
+/** Messages of the formula's events that no period shows: dated before the first one, or after now. */
+export interface Outside {
+  readonly before: number;
+  readonly after: number;
+}
+
 /** `messages`: of the formula's events; `unattributed`: those for whom no person could be found. */
 interface Counted {
   readonly unattributed: number;
+  readonly outside: Outside;
 }
 
 export type Figure =
@@ -83,6 +90,9 @@ export type Figure =
       readonly interval: Interval | undefined;
       /** Persons not converted whose window is still open. */
       readonly open: number;
+      /** Persons who got as far as they did only because clocks of different sources may differ by `toleranceMs`. */
+      readonly byTolerance: number;
+      readonly toleranceMs: number;
     })
   | (Counted & {
       readonly type: 'average per person';
@@ -119,6 +129,8 @@ export type Figure =
       readonly total: number;
       /** Messages without the property. */
       readonly absent: number;
+      /** Messages whose value is a list or an object, which is not ranked. */
+      readonly nested: number;
     })
   | (Counted & {
       readonly type: 'share who also did';
@@ -142,9 +154,9 @@ export type FigureOf<T extends Figure['type']> = Extract<Figure, { type: T }>;
 
 export interface FigureContext {
   readonly table: MessageTable;
-  /** Row → person, −1 for none. */
+  /** Row → person, −1 for none. Rows beyond are not looked at: the table may have grown since. */
   readonly personOfMessage: Int32Array;
-  readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn' | 'sessionGapMinutes'>;
+  readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn' | 'sessionGapMinutes' | 'clockToleranceSeconds'>;
   /** UTC epoch ms. */
   readonly now: number;
   /** Upper bounds of the buckets that a user property is grouped by, by its name. */

@@ -3,7 +3,7 @@ import { Bitset } from '../table/bitset';
 import { lowerBound, makeEventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
 import { groupRows, sessionsOf, type Sessions } from '../table/sessions';
-import type { FigureContext } from './figure';
+import type { FigureContext, Outside } from './figure';
 import type { Step } from './formula';
 
 interface Derived {
@@ -69,12 +69,12 @@ export const userValuesIn = (c: FigureContext, name: string): UserValues => {
     const set = p.column.rawFor(table.length);
     const time = table.time.raw;
     const rows: number[] = [];
-    for (let row = 0; row < table.length; row++) if (set[row]! >= 0) rows.push(row);
+    for (let row = 0; row < personOfMessage.length; row++) if (set[row]! >= 0) rows.push(row);
     const { order, start } = groupRows(Int32Array.from(rows), (row) => personOfMessage[row]!, personCount(c), time);
     made = {
       values: p.values.values,
       at: (row) => {
-        const person = personOfMessage[row]!;
+        const person = personOfMessage[row] ?? -1;
         if (person < 0) return -1;
         let lo = start[person]!;
         let hi = start[person + 1]!;
@@ -106,6 +106,7 @@ const slice = (v: EventView, from: number, to: number): EventView =>
         rows: v.rows.subarray(from, to),
         time: v.time.subarray(from, to),
         person: v.person.subarray(from, to),
+        ...(v.eventName === undefined ? {} : { eventName: v.eventName }),
         cutFrom: { view: v.cutFrom?.view ?? v, at: from + (v.cutFrom?.at ?? 0) },
       };
 
@@ -121,7 +122,7 @@ const filteredBy = (v: EventView, test: RowTest): EventView => {
     time[n] = v.time[i]!;
     person[n++] = v.person[i]!;
   }
-  return slice({ rows, time, person }, 0, n);
+  return slice({ rows, time, person, ...(v.eventName === undefined ? {} : { eventName: v.eventName }) }, 0, n);
 };
 
 /** Messages of any of the steps of one event, up to now and not before `since`, by time; filters and, for the main step, the group are
@@ -281,10 +282,32 @@ export const personsOf = (c: FigureContext, views: readonly EventView[]): { pers
   return { persons, unattributed };
 };
 
-/** Earliest time of views; `undefined` without a message. */
-export const firstTime = (views: readonly EventView[]): number | undefined => {
-  const first = Math.min(...views.map((v) => v.time[0] ?? Infinity));
-  return Number.isFinite(first) ? first : undefined;
+/** A message that says it happened so long before it was received tells nothing of when a series begins. */
+const IMPLAUSIBLE_MS = 366 * 86_400_000;
+
+/** Earliest time of views that can be believed, else the earliest; `undefined` without a message. */
+export const firstTime = ({ table }: Pick<FigureContext, 'table'>, views: readonly EventView[]): number | undefined => {
+  let [first, believed] = [Infinity, Infinity];
+  for (const { rows, time } of views) {
+    if (rows.length === 0) continue;
+    first = Math.min(first, time[0]!);
+    let i = 0;
+    while (i < rows.length && table.received.get(rows[i]!) - time[i]! > IMPLAUSIBLE_MS) i++;
+    if (i < rows.length) believed = Math.min(believed, time[i]!);
+  }
+  return Number.isFinite(believed) ? believed : Number.isFinite(first) ? first : undefined;
+};
+
+/** Messages of the steps that no period of a series shows: dated before its begin, or after now. */
+export const outsideOf = (c: FigureContext, views: readonly EventView[], begin: number): Outside => {
+  let [before, after] = [0, 0];
+  for (const v of views) before += lowerBound(v.time, begin);
+  const names = new Set(views.map((v) => v.eventName ?? ''));
+  for (const name of names) {
+    const { time } = viewOf(c, name);
+    after += time.length - lowerBound(time, c.now + 1);
+  }
+  return { before, after };
 };
 
 /** Number of messages of nobody in a stretch of a view. */

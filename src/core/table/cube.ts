@@ -41,25 +41,31 @@ export const messagesBySource = (table: MessageTable): Float64Array => {
 /** Every zone is a whole number of them away from UTC, so that a day anywhere is made of whole ones. */
 const SLOT_MS = 15 * 60_000;
 
+const BELIEVED_MS = 366 * 86_400_000;
+
 /** Messages of one event from one source by the quarter of an hour, in UTC, that they say they happened in. */
 export interface Slots {
   readonly source: number;
   readonly counts: Map<number, number>;
+  /** The first of them whose messages were received within a year of it: what is dated absurdly begins no series. */
+  first: number;
 }
 
 const slots = following(
   () => new Map<number, Map<number, Slots>>(),
   (state, table, from, to) => {
     const time = table.time.raw;
+    const received = table.received.raw;
     for (let row = from; row < to; row++) {
       const name = table.name.get(row);
       const source = table.source.get(row);
       let ofName = state.get(name);
       if (!ofName) state.set(name, (ofName = new Map()));
       let own = ofName.get(source);
-      if (!own) ofName.set(source, (own = { source, counts: new Map() }));
+      if (!own) ofName.set(source, (own = { source, counts: new Map(), first: Infinity }));
       const slot = Math.floor(time[row]! / SLOT_MS);
       own.counts.set(slot, (own.counts.get(slot) ?? 0) + 1);
+      if (slot < own.first && Math.abs(received[row]! - time[row]!) <= BELIEVED_MS) own.first = slot;
     }
   },
 );
@@ -73,11 +79,11 @@ export function* slotsOf(table: MessageTable): Iterable<Slots> {
 export const slotsOfEvent = (table: MessageTable, name: number): Iterable<Slots> =>
   name < 0 ? [] : (slots(table).get(name)?.values() ?? []);
 
-/** Begin of the first slot of several, UTC epoch ms; `Infinity` for none. */
-export const firstOf = (several: Iterable<Pick<Slots, 'counts'>>): number => {
+/** Begin of the first slot of several that can be believed, UTC epoch ms; `now` where none can. */
+export const earliestOf = (several: Iterable<Pick<Slots, 'first'>>, now: number): number => {
   let first = Infinity;
-  for (const { counts } of several) for (const slot of counts.keys()) first = Math.min(first, slot);
-  return first * SLOT_MS;
+  for (const s of several) first = Math.min(first, s.first);
+  return Math.min(now, first * SLOT_MS);
 };
 
 /** Adds the messages of each period to its count; those outside of all periods are left out. */

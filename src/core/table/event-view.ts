@@ -7,6 +7,8 @@ export interface EventView {
   readonly time: Float64Array;
   /** Person of each, −1 for none. */
   readonly person: Int32Array;
+  /** The event whose messages they are. */
+  readonly eventName?: string;
   /** Of a stretch: what it is cut from, and where it begins there. */
   readonly cutFrom?: { readonly view: EventView; readonly at: number };
 }
@@ -47,16 +49,29 @@ const inOrder = (rows: Int32Array, time: Float64Array): Int32Array => {
   return out;
 };
 
+/** Those of rows in ascending order that come before a row. */
+export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
+  let lo = 0;
+  let hi = rows.length;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (rows[mid]! < end) lo = mid + 1;
+    else hi = mid;
+  }
+  return rows.subarray(0, lo);
+};
+
+/** The messages of an event among those whose persons are known: what came since is not looked at. */
 export const makeEventView = (table: MessageTable, eventName: string, personOfMessage: Int32Array): EventView => {
   const all = table.time.raw;
-  const rows = inOrder(table.rowsOf(eventName), all);
+  const rows = inOrder(rowsBefore(table.rowsOf(eventName), personOfMessage.length), all);
   const time = new Float64Array(rows.length);
   const person = new Int32Array(rows.length);
   for (let i = 0; i < rows.length; i++) {
     time[i] = all[rows[i]!]!;
-    person[i] = personOfMessage[rows[i]!]!;
+    person[i] = personOfMessage[rows[i]!] ?? -1;
   }
-  return { rows, time, person };
+  return { rows, time, person, eventName };
 };
 
 /** First position whose time is not before `at`. */

@@ -1,17 +1,16 @@
 /** A step of a formula, compiled against a table. */
 import type { Condition, Step } from '../questions/formula';
-import type { Dictionary, IndexColumn } from './column';
-import type { MessageTable, Scalar } from './message-table';
+import type { MessageTable, ScalarColumn, Value } from './message-table';
 
 export type RowTest = (row: number) => boolean;
 
 /** Index of a user property's value in force for a row, −1 for none; and the values. */
 export interface UserValues {
   readonly at: (row: number) => number;
-  readonly values: readonly Scalar[];
+  readonly values: readonly Value[];
 }
 
-const holds = (v: Scalar, c: Condition): boolean => {
+const holds = (v: Value, c: Condition): boolean => {
   switch (c.op ?? 'is') {
     case 'is':
       return v === c.is;
@@ -38,14 +37,14 @@ const absentHolds = (c: Condition): boolean => c.op === 'is absent';
 /** Whether a condition holds for each index of a list of values, one place further on: the first place is for "absent". Each distinct
  *  value is judged once; a row is then one look-up.
  */
-export const truthOf = (values: readonly Scalar[], c: Condition): Uint8Array => {
+export const truthOf = (values: readonly Value[], c: Condition): Uint8Array => {
   const truth = new Uint8Array(values.length + 1);
   truth[0] = absentHolds(c) ? 1 : 0;
   values.forEach((v, i) => (truth[i + 1] = holds(v, c) ? 1 : 0));
   return truth;
 };
 
-const onColumn = (p: { column: IndexColumn; values: Dictionary<Scalar> } | undefined, c: Condition, length: number): RowTest => {
+const onColumn = (p: ScalarColumn | undefined, c: Condition, length: number): RowTest => {
   if (!p) return absentHolds(c) ? () => true : NEVER;
   const truth = truthOf(p.values.values, c);
   const raw = p.column.rawFor(length);

@@ -1,4 +1,6 @@
 /** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
+import type { Severity } from '../findings/severity';
+import { textHash } from './text-hash';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
 
 /** An event, an identify call, a page or screen that was shown, or a raw interaction, such as a tap. */
@@ -6,6 +8,35 @@ export const MESSAGE_KINDS = ['event', 'identify', 'view', 'interaction'] as con
 export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
 export type Scalar = string | number | boolean;
+
+/** A list or an object as the columns keep it: that it is there, how large it is, and what tells it from another one. */
+export class Nested {
+  constructor(
+    readonly kind: 'list' | 'object',
+    /** Elements or keys. */
+    readonly size: number,
+    readonly hash: string,
+  ) {}
+
+  toString(): string {
+    return `${this.kind} of ${this.size}`;
+  }
+}
+
+export type Value = Scalar | Nested;
+export const isScalar = (v: Value | undefined): v is Scalar => v !== undefined && typeof v !== 'object';
+
+/** A value as it is shown: of a list or an object, what it is and how large. */
+export const shownValue = (v: Value): Scalar => (isScalar(v) ? v : String(v));
+
+/** The word for what a value is. */
+export const typeWord = (v: Value): 'text' | 'number' | 'boolean' | 'list' | 'object' =>
+  typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : typeof v === 'boolean' ? 'boolean' : v.kind;
+
+export const MARKS = ['internal', 'test', 'robot'] as const;
+export type Mark = (typeof MARKS)[number];
+export const CONSENTS = ['granted', 'denied', 'unknown'] as const;
+export type Consent = (typeof CONSENTS)[number];
 
 export interface TableMessage {
   readonly seq: number;
@@ -23,11 +54,19 @@ export interface TableMessage {
   readonly properties: { readonly [name: string]: unknown };
   /** User properties that the message sets. */
   readonly userProperties?: { readonly [name: string]: unknown };
+  /** As the message says; its source's where it says nothing. */
+  readonly environment?: string | undefined;
+  readonly marks?: readonly Mark[] | undefined;
+  readonly consent?: Consent | undefined;
+  /** Its ID was taken before by a message that says something else. */
+  readonly reusedId?: boolean | undefined;
 }
 
 export interface ScalarColumn {
   readonly column: IndexColumn;
-  readonly values: Dictionary<Scalar>;
+  readonly values: Dictionary<Value>;
+  /** The nested values among them, by what tells them apart. */
+  readonly nested: Map<string, number>;
 }
 
 export interface IdentifierNode {
@@ -38,7 +77,9 @@ export interface IdentifierNode {
 /** A finding on one message, as the table keeps it. */
 export interface Verdict {
   readonly code: string;
+  readonly severity: Severity;
   readonly path: readonly (string | number)[];
+  readonly params: unknown;
 }
 
 /** The two kinds of values that a message carries. */
@@ -55,12 +96,19 @@ export class MessageTable {
   readonly source = new IndexColumn(this.room);
   readonly release = new IndexColumn(this.room);
   readonly page = new IndexColumn(this.room);
+  /** What the message says of itself, by the index in `environments`; −1 where it leaves that to its source. */
+  readonly environment = new IndexColumn(this.room);
+  /** Bits of `MARKS` in their order; −1 without one. */
+  readonly marks = new IndexColumn(this.room);
+  /** Place among `CONSENTS`; −1 where nothing is said. */
+  readonly consent = new IndexColumn(this.room);
   /** Place among `MESSAGE_KINDS`, −1 for events, which most are. */
   private readonly otherKind = new IndexColumn(this.room);
   readonly names = new Dictionary<string>();
   readonly sources = new Dictionary<string>();
   readonly releases = new Dictionary<string>();
   readonly pages = new Dictionary<string>();
+  readonly environments = new Dictionary<string>();
   /** Identifier nodes: kind → value → node. */
   private readonly nodeIndex = new Map<string, Map<string, number>>();
   readonly nodes: IdentifierNode[] = [];
@@ -71,8 +119,17 @@ export class MessageTable {
   /** Rows of each event name, by its index in `names`. */
   private readonly rowsByName: RowList[] = [];
   readonly verdicts = new Map<number, readonly Verdict[]>();
+  /** Rows with verdicts, in order of arrival. */
+  private readonly judged = new RowList();
+  /** Rows whose message ID had come before with other content. */
+  readonly reused = new Set<number>();
+  /** Messages that came under a former name: present name → former name → how many. Empty where names are as they were sent. */
+  readonly formerNames = new Map<string, Map<string, number>>();
   length = 0;
   lastSeq = 0;
+
+  /** `userKind`: the identifier kind that stands for a person who is signed in. */
+  constructor(readonly userKind = 'user') {}
 
   /** Says about how many rows the table will have. */
   expect(rows: number): void {
@@ -95,7 +152,7 @@ export class MessageTable {
     return this.nodeIndex.get(kind)?.get(value) ?? -1;
   }
 
-  /** Appends a message; its row. Property values other than text, number and boolean are not kept in columns. */
+  /** Appends a message; its row. Of lists and objects it is kept that they are there, and what tells them apart. */
   append(m: TableMessage, verdicts?: readonly Verdict[]): number {
     const name = m.kind === 'event' ? this.names.intern(m.name) : -1;
     const source = this.sources.intern(m.sourceId);
@@ -105,11 +162,11 @@ export class MessageTable {
     for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.node(kind, m.ids[kind]!));
     this.keep('properties', row, m.properties);
     if (m.userProperties) this.keep('userProperties', row, m.userProperties);
-    if (verdicts && verdicts.length > 0)
-      this.verdicts.set(
-        row,
-        verdicts.map(({ code, path }) => ({ code, path })),
-      );
+    if (m.environment !== undefined) this.environment.set(row, this.internEnvironment(m.environment));
+    if (m.marks !== undefined) this.marks.set(row, marksOf(m.marks));
+    if (m.consent !== undefined) this.consent.set(row, consentOf(m.consent));
+    if (m.reusedId) this.reused.add(row);
+    if (verdicts && verdicts.length > 0) this.setVerdicts(row, verdicts);
     return row;
   }
 
@@ -125,6 +182,30 @@ export class MessageTable {
     this.release.set(row, release);
     if (seq > this.lastSeq) this.lastSeq = seq;
     return row;
+  }
+
+  /** Notes what was found on a row; rows are given in their order. */
+  setVerdicts(row: number, verdicts: readonly Verdict[]): void {
+    this.verdicts.set(row, verdicts);
+    this.judged.push(row);
+  }
+
+  /** Rows with verdicts from a row on, in order of arrival. */
+  judgedRows(from = 0): Int32Array {
+    const { rows } = this.judged;
+    let lo = 0;
+    let hi = rows.length;
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (rows[mid]! < from) lo = mid + 1;
+      else hi = mid;
+    }
+    return rows.subarray(lo);
+  }
+
+  /** Index of an environment; −1 for what is none. */
+  internEnvironment(v: unknown): number {
+    return typeof v === 'string' && v !== '' ? this.environments.intern(v) : -1;
   }
 
   setKind(row: number, kind: MessageKind): void {
@@ -143,7 +224,7 @@ export class MessageTable {
 
   /** Takes the identifiers, the values and the page of a row away. */
   clear(row: number): void {
-    this.page.set(row, -1);
+    for (const column of [this.page, this.environment, this.marks, this.consent]) column.set(row, -1);
     for (const column of this.ids.values()) column.set(row, -1);
     for (const columns of [this.properties, this.userProperties]) for (const { column } of columns.values()) column.set(row, -1);
   }
@@ -161,14 +242,22 @@ export class MessageTable {
 
   valueColumn(of: ValueColumns, name: string): ScalarColumn {
     let p = this[of].get(name);
-    if (!p) this[of].set(name, (p = { column: new IndexColumn(this.room), values: new Dictionary<Scalar>() }));
+    if (!p) this[of].set(name, (p = { column: new IndexColumn(this.room), values: new Dictionary<Value>(), nested: new Map() }));
     return p;
   }
 
   /** Index of a value among those of a property; −1 for what is not kept. */
   internValue(of: ValueColumns, name: string, v: unknown): number {
-    if (typeof v !== 'string' && typeof v !== 'number' && typeof v !== 'boolean') return -1;
-    return this.valueColumn(of, name).values.intern(v);
+    if (typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean') return this.valueColumn(of, name).values.intern(v);
+    return typeof v === 'object' && v !== null ? this.internNested(this.valueColumn(of, name), nestedOf(v)) : -1;
+  }
+
+  /** Index of a list or an object in a column. */
+  internNested({ values, nested }: ScalarColumn, v: Nested): number {
+    const key = `${v.kind} ${v.size} ${v.hash}`;
+    let at = nested.get(key);
+    if (at === undefined) nested.set(key, (at = values.intern(v)));
+    return at;
   }
 
   private keep(of: ValueColumns, row: number, given: { readonly [name: string]: unknown }): void {
@@ -185,9 +274,23 @@ export class MessageTable {
     return name < 0 ? NO_ROWS : this.rowsByName[name]!.rows;
   }
 
-  valueOf(row: number, property: string): Scalar | undefined {
+  valueOf(row: number, property: string): Value | undefined {
     const p = this.properties.get(property);
     const i = p?.column.get(row) ?? -1;
     return i < 0 ? undefined : p!.values.values[i];
   }
 }
+
+const nestedOf = (v: object): Nested =>
+  Array.isArray(v)
+    ? new Nested('list', v.length, textHash(JSON.stringify(v)))
+    : new Nested('object', Object.keys(v).length, textHash(JSON.stringify(v)));
+
+/** Bits of the marks that are known; −1 for none, and for what is no list. */
+export const marksOf = (v: unknown): number => {
+  let bits = 0;
+  if (Array.isArray(v)) MARKS.forEach((m, i) => (bits |= v.includes(m) ? 1 << i : 0));
+  return bits === 0 ? -1 : bits;
+};
+
+export const consentOf = (v: unknown): number => CONSENTS.findIndex((c) => c === v);

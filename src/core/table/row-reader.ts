@@ -2,7 +2,7 @@
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
-import type { MessageKind, MessageTable, ValueColumns, Verdict } from './message-table';
+import { consentOf, marksOf, type MessageKind, type MessageTable, type ValueColumns, type Verdict } from './message-table';
 
 /** Fields of a stored message, in the order in which their bytes are given. */
 export const ROW_FIELDS = ['source', 'kind', 'name', 'release', 'body', 'findings'] as const;
@@ -21,6 +21,15 @@ interface Key {
   width: number;
   /** Of a part of the body: what it is read by. */
   readonly section: Section | undefined;
+  /** Of a field of the body that has a column of its own: how it is kept there. */
+  readonly plain: Plain | undefined;
+}
+
+/** A field of the body that is kept by itself. */
+interface Plain {
+  readonly column: IndexColumn;
+  /** Index of a value; −1 for what is not kept. */
+  readonly intern: (value: unknown) => number;
 }
 
 /** The names of one object, such as the properties; those of the body itself are one too. */
@@ -29,7 +38,10 @@ class Keys {
   private readonly byBytes = new ByteDictionary();
   /** For each event name the keys in the order of its last message: mostly that of the next one too. */
   private readonly orders: (Key[] | undefined)[] = [];
-  constructor(private readonly sectionOf?: (name: string) => Section | undefined) {}
+  constructor(
+    private readonly sectionOf?: (name: string) => Section | undefined,
+    private readonly plainOf?: (name: string) => Plain | undefined,
+  ) {}
 
   orderOf(eventName: number): Key[] {
     return (this.orders[eventName + 1] ??= []);
@@ -60,6 +72,7 @@ class Keys {
       column: undefined,
       width: 0,
       section,
+      plain: this.plainOf?.(name),
     };
     this.keys.push(key);
     return key;
@@ -92,7 +105,11 @@ interface Head {
  */
 export class RowReader {
   private readonly sections: ReadonlyMap<string, Section>;
-  private readonly body = new Keys((name) => this.sections.get(name));
+  private readonly plain: ReadonlyMap<string, Plain>;
+  private readonly body = new Keys(
+    (name) => this.sections.get(name),
+    (name) => this.plain.get(name),
+  );
   private readonly knownHeads = new ByteDictionary();
   private readonly heads: Head[] = [];
   private readonly knownVerdicts = new ByteDictionary();
@@ -114,6 +131,12 @@ export class RowReader {
       intern: (kind, v) => table.internId(kind, v),
       columnOf: (kind) => table.idColumn(kind),
     };
+    this.plain = new Map<string, Plain>([
+      ['page', { column: table.page, intern: (v) => (typeof v === 'string' && v !== '' ? table.pages.intern(v) : -1) }],
+      ['environment', { column: table.environment, intern: (v) => table.internEnvironment(v) }],
+      ['marks', { column: table.marks, intern: marksOf }],
+      ['consent', { column: table.consent, intern: consentOf }],
+    ]);
     this.sections = new Map([
       ['ids', ids],
       ['properties', values(2, 'properties')],
@@ -168,7 +191,7 @@ export class RowReader {
       if (!section) {
         const begin = i;
         i = pastValue(from, i);
-        if (key.name === 'page') this.readPage(from, key, begin, i, row);
+        if (key.plain) this.readPlain(from, key, key.plain, begin, i, row);
       } else {
         if (seen & section.bit) return false;
         seen |= section.bit;
@@ -210,7 +233,7 @@ export class RowReader {
         if (i === begin) return -1;
         key.width = i - begin;
         if (isNested(from.getUint8(begin))) {
-          kept = NOT_KEPT;
+          kept = intern(key.name, JSON.parse(this.decode(begin, i))) + 1;
           key.width = 0;
         } else {
           const hash = hashOf(from, begin, i);
@@ -230,21 +253,20 @@ export class RowReader {
     }
   }
 
-  private readPage(from: DataView, key: Key, begin: number, end: number, row: number): void {
+  private readPlain(from: DataView, key: Key, { column, intern }: Plain, begin: number, end: number, row: number): void {
     const hash = hashOf(from, begin, end);
     let found = key.known.find(from, begin, end, hash);
     if (found < 0) {
-      const page: unknown = JSON.parse(this.decode(begin, end));
-      found = typeof page === 'string' && page !== '' ? this.table.pages.intern(page) + 1 : 0;
+      found = intern(JSON.parse(this.decode(begin, end))) + 1;
       key.known.add(from, begin, end, hash, found);
     }
-    this.table.page.set(row, found - 1);
+    column.set(row, found - 1);
   }
 
   private parseBody(text: string, row: number): void {
     this.table.clear(row);
     const body = JSON.parse(text) as Record<string, unknown>;
-    if (typeof body['page'] === 'string') this.table.setPage(row, body['page']);
+    for (const [name, { column, intern }] of this.plain) if (Object.hasOwn(body, name)) column.set(row, intern(body[name]));
     for (const [part, { intern, columnOf }] of this.sections) {
       const given = body[part];
       if (typeof given !== 'object' || given === null || Array.isArray(given)) continue;
@@ -261,9 +283,9 @@ export class RowReader {
     if (found < 0) {
       found = this.verdicts.length;
       const given = JSON.parse(this.decode(start, end)) as Verdict[];
-      this.verdicts.push(given.map(({ code, path }) => ({ code, path })));
+      this.verdicts.push(given.map(({ code, severity, path, params }) => ({ code, severity, path, params })));
       this.knownVerdicts.add(from, start, end, hash, found);
     }
-    this.table.verdicts.set(row, this.verdicts[found]!);
+    this.table.setVerdicts(row, this.verdicts[found]!);
   }
 }

@@ -62,12 +62,13 @@ export interface Sessions {
  */
 export const sessionsOf = (table: MessageTable, personOfMessage: Int32Array, persons: number, gapMs: number): Sessions => {
   const sources = table.sources.values.length;
-  const source = table.source.rawFor(table.length);
+  const rows = personOfMessage.length;
+  const source = table.source.rawFor(rows);
   const time = table.time.raw;
-  const all = Int32Array.from({ length: table.length }, (_, i) => i);
+  const all = Int32Array.from({ length: rows }, (_, i) => i);
   const key = (row: number): number => (personOfMessage[row]! < 0 ? -1 : personOfMessage[row]! * sources + source[row]!);
   const { order, start } = groupRows(all, key, persons * sources, time);
-  const ofMessage = new Int32Array(table.length).fill(-1);
+  const ofMessage = new Int32Array(rows).fill(-1);
   let count = 0;
   for (let k = 0; k + 1 < start.length; k++)
     for (let i = start[k]!; i < start[k + 1]!; i++) {

@@ -6,6 +6,7 @@ import { eventNamed, plannedPropertiesOf } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
 import { isUnary, OPERATORS, type Condition, type ConditionValue, type Formula, type Step } from '../../core/questions/formula';
 import { partsOf } from '../../core/questions/formulas/index';
+import { valueInType, valueOfText } from '../../core/questions/typed-conditions';
 import type { Part } from '../../core/questions/sentence';
 import { Choice, type Option } from '../../ui/Choice';
 
@@ -41,10 +42,7 @@ const definitionOfProperty = (plan: Plan, eventName: string, c: Pick<Condition, 
 /** A condition's value as the property's type has it: numbers as numbers, true and false as such, all else as text. */
 const valueFor = (plan: Plan, eventName: string, c: Condition, text: string): ConditionValue => {
   const type = definitionOfProperty(plan, eventName, c)?.type;
-  const number = text.trim() !== '' && Number.isFinite(Number(text));
-  if (number && (type ? isNumeric(type) : /^(at|more|less)/.test(c.op ?? ''))) return Number(text);
-  if (type === 'boolean') return text === 'true';
-  return text;
+  return type === undefined ? valueOfText(text) : (valueInType(type, text) ?? text);
 };
 
 const RemoveButton = ({ label, onClick }: { label: string; onClick: () => void }) => (

@@ -10,7 +10,7 @@ export const headline = (f: Figure | undefined): string => {
     case 'average per person':
       return f.latest?.value === undefined ? '–' : decimal(f.latest.value);
     case 'total of a property':
-      return f.latest ? decimal(f.latest.sum) : '–';
+      return f.latest?.sum === undefined ? '–' : decimal(f.latest.sum);
     case 'top values':
       return f.ranked[0] ? String(f.ranked[0].value) : '–';
     default:

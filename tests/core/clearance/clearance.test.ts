@@ -82,7 +82,8 @@ test('a twin under another spelling does not conform', () => {
 
 test('only fields that the formula uses count', () => {
   const table = tableOf([...view(500, 'web'), ...view(500, 'app')]);
-  for (let row = 0; row < 300; row++) table.verdicts.set(row, [{ code: 'wrong-type', path: ['properties', 'branch'] }]);
+  for (let row = 0; row < 300; row++)
+    table.setVerdicts(row, [{ code: 'wrong-type', severity: 'stop', path: ['properties', 'branch'], params: {} }]);
   const context = { published: { plan, number: 1, publishedAt: 0 }, table, reconciled: [], now: 100 * DAY };
   const using = {
     ...question,

@@ -24,7 +24,12 @@ const share = (table: MessageTable, a: string, b: string) => {
       windowMs: 3_600_000,
       overDays: 1,
     },
-    { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30 }, now: 3_600_000 },
+    {
+      table,
+      personOfMessage,
+      settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
+      now: 3_600_000,
+    },
   );
   return f.type === 'conversion' ? f.steps.map((s) => s.persons) : [];
 };
@@ -34,7 +39,12 @@ const monthly = (table: MessageTable) => {
   const events = ['Viewed', 'Started', 'Completed'].map((eventName) => ({ eventName, where: [] }));
   const f = figureOf(
     { type: 'active persons', events, period: 'month' },
-    { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30 }, now: 3_600_000 },
+    {
+      table,
+      personOfMessage,
+      settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
+      now: 3_600_000,
+    },
   );
   return f.type === 'active persons' ? f.points.at(-1)!.persons : 0;
 };

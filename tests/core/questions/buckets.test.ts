@@ -75,7 +75,12 @@ describe('groups of a figure', () => {
   const contextOf = (rows: Parameters<typeof tableOf>[0]) => {
     const table = tableOf(rows);
     const { personOfMessage } = resolvePersons(table, RULES);
-    return { table, personOfMessage, settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30 }, now: 20_000 * 60_000 };
+    return {
+      table,
+      personOfMessage,
+      settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
+      now: 20_000 * 60_000,
+    };
   };
 
   test('are ranked by events per person, with totals and sizes beside: 300 of 100 before 500 of 500', () => {

@@ -6,7 +6,7 @@ import type { Step } from '../../../src/core/questions/formula';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { RULES, tableOf } from '../../tables';
 
-const settings = { timeZone: 'Europe/London', weekStartsOn: 1, sessionGapMinutes: 30 };
+const settings = { timeZone: 'Europe/London', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 };
 const on = (...names: string[]): Step[] => names.map((eventName) => ({ eventName, where: [] }));
 const contextOf = (rows: Parameters<typeof tableOf>[0], now: number) => {
   const table = tableOf(rows);

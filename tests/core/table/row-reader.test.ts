@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ByteDictionary, hashOf } from '../../../src/core/table/byte-dictionary';
-import { MessageTable } from '../../../src/core/table/message-table';
+import { MessageTable, type Verdict } from '../../../src/core/table/message-table';
 import { RowReader } from '../../../src/core/table/row-reader';
 
 interface Row {
@@ -64,7 +64,7 @@ const byParsing = (rows: readonly Row[]): MessageTable => {
         properties: fields(body['properties']),
         userProperties: fields(body['user_properties']),
       },
-      r.findings === '' ? [] : (JSON.parse(r.findings) as { code: string; path: string[] }[]),
+      r.findings === '' ? [] : (JSON.parse(r.findings) as Verdict[]),
     );
   });
   return table;

@@ -1,11 +1,17 @@
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+import { IMPLAUSIBLE_AHEAD_MS } from './implausible-time';
 import { median } from '../../stats/robust';
+import type { IndexColumn } from '../../table/column';
+import type { MessageTable } from '../../table/message-table';
+import { masked } from '../personal-data';
 import { following } from '../../table/following';
 
 export interface ClockAhead {
   /** The device whose clock it is; empty where several are. */
   readonly device: string;
   readonly aheadMs: number;
+  /** Messages that this device sent in all; of the whole source where several are. */
+  readonly messages: number;
 }
 
 /** The key is the tolerance in ms. */
@@ -13,7 +19,10 @@ const rowsAhead = following<number[]>(
   () => [],
   (rows, { time, received }, from, to, key) => {
     const toleranceMs = Number(key);
-    for (let row = from; row < to; row++) if (time.get(row) - received.get(row) >= toleranceMs) rows.push(row);
+    for (let row = from; row < to; row++) {
+      const by = time.get(row) - received.get(row);
+      if (by > toleranceMs && by <= IMPLAUSIBLE_AHEAD_MS) rows.push(row);
+    }
   },
 );
 
@@ -23,6 +32,7 @@ export const clockAhead = defineManyCheck({
   title: 'Clock runs ahead',
   why: 'What is said to happen in the future falls on the wrong day, and comes after what followed it.',
   severity: 'stop',
+  shows: 'times',
   parameters: {
     tolerance: { title: 'How far clocks may be off', unit: 'min', value: 5, least: 0, most: 1440 },
     least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },
@@ -51,12 +61,18 @@ export const clockAhead = defineManyCheck({
       devices.set(source, (devices.get(source) ?? new Set<number>()).add(device?.get(row) ?? -1));
     }
     causes.ofAll();
-    for (const found of causes.found()) {
-      if (found.count < least) continue;
-      const source = table.sources.find(found.sourceId);
+    for (const all of causes.found()) {
+      if (all.count < least) continue;
+      const source = table.sources.find(all.sourceId);
       const [only, ...others] = devices.get(source)!;
+      // Of one device, what it sent is what it is a part of.
+      const found = others.length === 0 && only! >= 0 ? { ...all, of: messagesOfNode(table, device!, only!, source) } : all;
       out.push({
-        params: { device: others.length === 0 && only! >= 0 ? table.nodes[only!]!.value : '', aheadMs: median(ahead.get(source)!)! },
+        params: {
+          device: others.length === 0 && only! >= 0 ? masked(table.nodes[only!]!.value) : '',
+          aheadMs: median(ahead.get(source)!)!,
+          messages: found.of,
+        },
         eventName: '',
         field: '',
         ...found,
@@ -65,3 +81,10 @@ export const clockAhead = defineManyCheck({
     return out;
   },
 });
+
+/** Messages of a source that carry an identifier. */
+export const messagesOfNode = (table: MessageTable, ids: IndexColumn, node: number, source: number): number => {
+  let n = 0;
+  for (let row = 0; row < ids.length; row++) if (ids.get(row) === node && table.source.get(row) === source) n++;
+  return n;
+};

@@ -1,11 +1,18 @@
 import { entries } from '../../plan/plan';
 import { following } from '../../table/following';
+import type { IndexColumn } from '../../table/column';
+import type { MessageTable } from '../../table/message-table';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+import { masked } from '../personal-data';
+import { messagesOfNode } from './clock-ahead';
 
 export interface ClockBehind {
   /** The device whose clock it is; empty where several are. */
   readonly device: string;
   readonly behindMs: number;
+  /** How long its messages have come: below a day a clock cannot be told from a queue. */
+  readonly overMs: number;
+  readonly state: 'fault' | 'too early';
 }
 
 const MINUTE_MS = 60_000;
@@ -50,6 +57,7 @@ export const clockBehind = defineManyCheck({
   title: 'Clock runs behind',
   why: 'What happened falls on an earlier hour or day, and before what led to it.',
   severity: 'caution',
+  shows: 'times',
   parameters: {
     tolerance: { title: 'How far clocks may be off', unit: 'min', value: 5, least: 0.1, most: 1440 },
     spread: {
@@ -72,7 +80,7 @@ export const clockBehind = defineManyCheck({
   expected: () => 'a time just before that of receipt',
   received: (p: ClockBehind) => `always about ${roughSpan(p.behindMs)} before it`,
   message: (p: ClockBehind) =>
-    `say they happened about ${roughSpan(p.behindMs)} before they were received, always by the same span${p.device === '' ? '' : `, all from the device \`${p.device}\``}`,
+    `say they happened about ${roughSpan(p.behindMs)} before they were received, always by the same span${p.device === '' ? '' : `, all from the device \`${p.device}\``}${p.state === 'too early' ? `; it takes a day to tell a clock from a queue, and they have come for ${roughSpan(p.overMs)}` : ''}`,
   cause: (p: ClockBehind) =>
     p.device === ''
       ? 'The clocks of several devices are wrong: what waits in a queue is late by spans that differ.'
@@ -87,38 +95,62 @@ export const clockBehind = defineManyCheck({
       const ids = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
       if (!ids) continue;
       const wrong = new Map<number, number>();
+      const early = new Map<number, number>();
+      let overMs = Infinity;
       for (const [node, l] of lagsOf(table, kind.name))
-        if (
-          l.messages >= least &&
-          l.least >= tolerance * MINUTE_MS &&
-          l.most - l.least <= spread * MINUTE_MS &&
-          l.lastReceived - l.firstReceived >= DAY_MS
-        )
-          wrong.set(node, (l.least + l.most) / 2);
-      if (wrong.size === 0) continue;
-      const causes = new CausesBySource(table);
-      const devices = new Map<number, Set<number>>();
-      for (let row = 0; row < table.length; row++) {
-        const node = ids.get(row);
-        if (node < 0 || !wrong.has(node)) continue;
-        causes.of(row).add(row);
-        const source = table.source.get(row);
-        devices.set(source, (devices.get(source) ?? new Set<number>()).add(node));
-      }
-      causes.ofAll();
-      for (const found of causes.found()) {
-        const own = [...devices.get(table.sources.find(found.sourceId))!];
-        out.push({
-          params: {
-            device: own.length === 1 ? table.nodes[own[0]!]!.value : '',
-            behindMs: own.reduce((sum, n) => sum + wrong.get(n)!, 0) / own.length,
-          },
-          eventName: '',
-          field: `ids.${kind.name}`,
-          ...found,
-        });
-      }
+        if (l.messages >= least && l.least >= tolerance * MINUTE_MS && l.most - l.least <= spread * MINUTE_MS) {
+          const isEarly = l.lastReceived - l.firstReceived < DAY_MS;
+          (isEarly ? early : wrong).set(node, (l.least + l.most) / 2);
+          if (isEarly) overMs = Math.min(overMs, l.lastReceived - l.firstReceived);
+        }
+      for (const [state, found] of [
+        ['fault', wrong],
+        ['too early', early],
+      ] as const)
+        out.push(...foundIn(table, kind.name, ids, found, state, overMs));
     }
     return out;
   },
 });
+
+/** The messages of devices whose clocks run behind, by source. */
+const foundIn = (
+  table: MessageTable,
+  kind: string,
+  ids: IndexColumn,
+  wrong: ReadonlyMap<number, number>,
+  state: ClockBehind['state'],
+  overMs: number,
+): ManyFound<ClockBehind>[] => {
+  if (wrong.size === 0) return [];
+  const out: ManyFound<ClockBehind>[] = [];
+  const causes = new CausesBySource(table);
+  const devices = new Map<number, Set<number>>();
+  for (let row = 0; row < ids.length; row++) {
+    const node = ids.get(row);
+    if (node < 0 || !wrong.has(node)) continue;
+    causes.of(row).add(row);
+    const source = table.source.get(row);
+    devices.set(source, (devices.get(source) ?? new Set<number>()).add(node));
+  }
+  causes.ofAll();
+  for (const all of causes.found()) {
+    const source = table.sources.find(all.sourceId);
+    const own = [...devices.get(source)!];
+    const only = own.length === 1 ? own[0]! : -1;
+    const found = only < 0 ? all : { ...all, of: messagesOfNode(table, ids, only, source) };
+    out.push({
+      params: {
+        device: only < 0 ? '' : masked(table.nodes[only]!.value),
+        behindMs: own.reduce((sum, n) => sum + wrong.get(n)!, 0) / own.length,
+        overMs,
+        state,
+      },
+      eventName: '',
+      field: `ids.${kind}`,
+      ...found,
+      ...(state === 'too early' ? { severity: 'note' as const } : {}),
+    });
+  }
+  return out;
+};

@@ -1,4 +1,4 @@
-import { entries } from '../../plan/plan';
+import { entries, type PlanEvent } from '../../plan/plan';
 import type { MessageTable } from '../../table/message-table';
 import { CausesBySource, defineManyCheck, rowsByPerson, type ManyContext, type ManyFound } from '../check-many';
 
@@ -31,7 +31,7 @@ export const doubleFire = defineManyCheck({
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
       const causes = new CausesBySource(table);
-      for (const row of firedTwice(c, event.name, withinMs)) causes.of(row).add(row);
+      for (const row of firedTwice(c, event, withinMs)) causes.of(row).add(row);
       for (const row of rows) if (causes.bySource.has(table.source.get(row))) causes.of(row).of++;
       for (const found of causes.found())
         if (found.count >= least && found.count >= (found.of * share) / 100)
@@ -46,7 +46,7 @@ export const doubleFire = defineManyCheck({
  */
 export function* firedTwice(
   c: Pick<ManyContext, 'table' | 'personOfMessage' | 'persons'>,
-  eventName: string,
+  { name: eventName, counterpart }: Pick<PlanEvent, 'name' | 'counterpart'>,
   withinMs: number,
 ): Iterable<number> {
   const { table, persons } = c;
@@ -56,11 +56,12 @@ export function* firedTwice(
     for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
       const [before, row] = [order[i - 1]!, order[i]!];
       if (time[row]! - time[before]! > withinMs || table.source.get(row) !== table.source.get(before)) continue;
-      if (sameValues(table, before, row)) yield row;
+      if (sameValues(table, before, row, counterpart?.keyProperty)) yield row;
     }
 }
 
-const sameValues = (table: MessageTable, a: number, b: number): boolean => {
-  for (const { column } of table.properties.values()) if (column.get(a) !== column.get(b)) return false;
+/** The key that a server confirms by is made anew for each attempt, so it tells no two apart that are one. */
+const sameValues = (table: MessageTable, a: number, b: number, key: string | undefined): boolean => {
+  for (const [name, { column }] of table.properties) if (name !== key && column.get(a) !== column.get(b)) return false;
   return true;
 };

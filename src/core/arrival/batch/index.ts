@@ -2,11 +2,14 @@
 import { clockAhead } from './clock-ahead';
 import { clockBehind } from './clock-behind';
 import { doubleFire } from './double-fire';
+import { idReused } from './id-reused';
+import { implausibleTime } from './implausible-time';
 import { lateArrival } from './late-arrival';
 import { milestones } from './milestones';
 import { neverSeen } from './never-seen';
 import { noUserId } from './no-user-id';
 import { outOfScope } from './out-of-scope';
+import { overCommonId } from './over-common-id';
 import { parity } from './parity';
 import { repeated } from './repeated';
 import { sentAgain } from './sent-again';
@@ -17,6 +20,8 @@ import { tooOld } from './too-old';
 import { turnedAway } from './turned-away';
 import { unconfirmedAttempts } from './unconfirmed-attempts';
 import { unitSuspicion } from './unit-suspicion';
+import { userIdDropped } from './user-id-dropped';
+import { usersNeverLinked } from './users-never-linked';
 import { volumeChange } from './volume-change';
 
 export const manyChecks = [
@@ -36,7 +41,12 @@ export const manyChecks = [
   clockBehind,
   lateArrival,
   tooOld,
+  implausibleTime,
   sharedDevice,
+  userIdDropped,
+  usersNeverLinked,
+  overCommonId,
+  idReused,
   sentAgain,
   turnedAway,
 ] as const;

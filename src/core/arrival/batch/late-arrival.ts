@@ -29,6 +29,7 @@ export const lateArrival = defineManyCheck({
   title: 'Later than expected',
   why: 'The newest days look too low until the late ones are in.',
   severity: 'note',
+  shows: 'times',
   parameters: {
     times: { title: 'Times the expected lag from which it is late', unit: '', value: 2, least: 1, most: 1000 },
     least: { title: 'Messages of a source that it takes to judge', unit: 'messages', value: 100, least: 20, most: 1000000, whole: true },

@@ -1,6 +1,8 @@
-import { entries, settingsOf } from '../../plan/plan';
-import { cubeOf } from '../../table/cube';
+import { entries } from '../../plan/plan';
+import { messagesBySource } from '../../table/cube';
 import { defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+import { seenFrom } from '../seen';
+import { waitFor } from '../waiting';
 
 export interface NeverSeen {
   readonly eventName: string;
@@ -8,7 +10,8 @@ export interface NeverSeen {
   readonly state: 'waiting' | 'fault';
 }
 
-const HOUR_MS = 3_600_000;
+/** A source that sent fewer than this shows nothing by what it did not send. */
+const LEAST_OF_SOURCE = 20;
 
 export const neverSeen = defineManyCheck({
   id: 'never-seen',
@@ -23,36 +26,28 @@ export const neverSeen = defineManyCheck({
     `was never sent in the ${roughSpan(p.watchedMs)} since it was planned${p.state === 'waiting' ? '; it may still come' : ''}`,
   cause: (p: NeverSeen) => (p.state === 'waiting' ? 'It may not have happened yet.' : 'It was not built, or is sent under another name.'),
   mend: (p: NeverSeen) => `Build \`${p.eventName}\`, or set its build state to proposed.`,
-  find({ plan, table, now, watchedSince }) {
-    const { tooEarlyHours, escalationHours } = settingsOf(plan);
+  find(c) {
+    const { plan, table, now } = c;
     const out: ManyFound<NeverSeen>[] = [];
-    const watchedMs = now - watchedSince;
-    if (watchedMs < tooEarlyHours * HOUR_MS) return out;
-    const state = watchedMs >= escalationHours * HOUR_MS ? 'fault' : 'waiting';
     const sending = new Set(table.sources.values);
-    const sources = new Map<number, Set<number>>();
-    for (const { name, source } of cubeOf(table)) {
-      if (name < 0) continue;
-      const by = sources.get(name);
-      if (by) by.add(source);
-      else sources.set(name, new Set([source]));
-    }
-    for (const [, event] of entries(plan, 'event')) {
-      if (event.retired || event.name === '') continue;
-      const by = sources.get(table.names.find(event.name)) ?? new Set<number>();
+    for (const [eventId, event] of entries(plan, 'event')) {
       for (const s of event.sources) {
         // Of a source that sends nothing at all, its silence is the finding, not that of each event.
-        if (!s.required || s.build === 'proposed' || s.build === 'retired' || !sending.has(s.sourceId)) continue;
-        if (by.has(table.sources.find(s.sourceId))) continue;
+        if (!sending.has(s.sourceId) || seenFrom(table, event.name, s.sourceId)) continue;
+        const wait = waitFor(c, eventId, s.sourceId);
+        if (!wait || wait.state === 'too early') continue;
+        const { state, since } = wait;
+        // Where the source itself has hardly sent anything, nothing of it is missing yet.
+        if (state === 'fault' && (messagesBySource(table)[table.sources.find(s.sourceId)] ?? 0) < LEAST_OF_SOURCE) continue;
         out.push({
-          params: { eventName: event.name, watchedMs, state },
+          params: { eventName: event.name, watchedMs: wait.lastedMs, state },
           eventName: event.name,
           field: '',
           sourceId: s.sourceId,
           releases: [],
           count: 0,
           of: 0,
-          firstAt: watchedSince,
+          firstAt: since,
           lastAt: now,
           rows: [],
           ...(state === 'waiting' ? { severity: 'note' as const } : {}),

@@ -1,7 +1,8 @@
-import { entries, settingsOf } from '../../plan/plan';
+import { entries } from '../../plan/plan';
 import { cubeOf } from '../../table/cube';
 import { following } from '../../table/following';
 import { defineManyCheck, roughSpan, type ManyFound } from '../check-many';
+import { waitForSource } from '../waiting';
 
 export interface NoUserId {
   readonly watchedMs: number;
@@ -9,13 +10,11 @@ export interface NoUserId {
   readonly state: 'waiting' | 'fault';
 }
 
-const HOUR_MS = 3_600_000;
-
 /** By the source's index: whether a user ID ever came from it. */
 const withUserId = following(
   () => new Set<number>(),
   (seen, table, from, to) => {
-    const user = table.ids.get('user');
+    const user = table.ids.get(table.userKind);
     if (!user) return;
     for (let row = from; row < to; row++) if (user.get(row) >= 0) seen.add(table.source.get(row));
   },
@@ -40,18 +39,17 @@ export const noUserId = defineManyCheck({
   mend: () =>
     'First look whether figures count devices only: under that basis no user ID shows. Then send `ids.user` with all that comes after sign-in.',
   /** Sources that can carry the user ID once somebody is signed in, by the plan. */
-  find({ plan, table, now, watchedSince }, { least }) {
-    const { tooEarlyHours, escalationHours } = settingsOf(plan);
+  find(c, { least }) {
+    const { plan, table, now } = c;
     const out: ManyFound<NoUserId>[] = [];
-    const watchedMs = now - watchedSince;
-    if (watchedMs < tooEarlyHours * HOUR_MS) return out;
-    const state = watchedMs >= escalationHours * HOUR_MS ? 'fault' : 'waiting';
     for (const [sourceId, source] of entries(plan, 'source')) {
       const index = table.sources.find(sourceId);
-      if (index < 0 || !source.idKinds.afterSignIn.includes('user') || withUserId(table).has(index)) continue;
+      if (index < 0 || !source.idKinds.afterSignIn.includes(table.userKind) || withUserId(table).has(index)) continue;
       const own = [...cubeOf(table)].filter((c) => c.source === index);
       const messages = own.reduce((n, c) => n + c.messages, 0);
-      if (messages < least) continue;
+      const wait = waitForSource(c, sourceId);
+      if (messages < least || !wait || wait.state === 'too early') continue;
+      const { state, since, lastedMs: watchedMs } = wait;
       out.push({
         params: { watchedMs, messages, state },
         eventName: '',
@@ -60,7 +58,7 @@ export const noUserId = defineManyCheck({
         releases: [...new Set(own.map((c) => table.releases.values[c.release]!))],
         count: messages,
         of: messages,
-        firstAt: watchedSince,
+        firstAt: since,
         lastAt: now,
         rows: [],
         ...(state === 'waiting' ? { severity: 'note' as const } : {}),

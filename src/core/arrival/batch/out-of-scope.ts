@@ -1,4 +1,6 @@
 import { entries } from '../../plan/plan';
+import { isUnder } from '../../plan/page-path';
+import { masked } from '../personal-data';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface OutOfScope {
@@ -14,6 +16,7 @@ export const outOfScope = defineManyCheck({
   title: 'Out-of-scope page',
   why: 'What fires on pages where it has no business counts something else.',
   severity: 'caution',
+  shows: 'page',
   mender: () => 'source',
   expected: (p: OutOfScope) => `pages under \`${p.scope}\``,
   received: (p: OutOfScope) => `\`${p.page}\``,
@@ -25,7 +28,7 @@ export const outOfScope = defineManyCheck({
     const out: ManyFound<OutOfScope>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       if (event.scope === '') continue;
-      const outside = table.pages.values.map((page) => !page.startsWith(event.scope));
+      const outside = table.pages.values.map((page) => !isUnder(page, event.scope));
       const bySource = new Map<number, { cause: Cause; pages: Map<number, number> }>();
       for (const row of table.rowsOf(event.name)) {
         const source = table.source.get(row);
@@ -41,7 +44,7 @@ export const outOfScope = defineManyCheck({
         const [most] = [...pages].sort((a, b) => b[1] - a[1]);
         if (!most) continue;
         out.push({
-          params: { eventName: event.name, scope: event.scope, page: table.pages.values[most[0]]!, pages: pages.size },
+          params: { eventName: event.name, scope: event.scope, page: masked(table.pages.values[most[0]]!), pages: pages.size },
           eventName: event.name,
           field: '',
           sourceId: table.sources.values[source]!,

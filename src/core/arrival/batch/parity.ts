@@ -1,5 +1,7 @@
 import { entries, propertiesOf } from '../../plan/plan';
 import { following } from '../../table/following';
+import { typeWord } from '../../table/message-table';
+import { masked } from '../personal-data';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface Parity {
@@ -15,8 +17,6 @@ export interface Parity {
 /** More values than this are never compared, whatever a workspace sets. */
 const MOST_VALUES = 1000;
 const NAMED = 3;
-
-const typeName = (v: unknown): string => (typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : 'true or false');
 
 /** What one source sent as values of a property of an event. */
 interface Own {
@@ -46,7 +46,7 @@ const seenOf = following(
       let own = seen.sources.get(source);
       if (!own) seen.sources.set(source, (own = { of: 0, types: new Map(), values: new Map() }));
       own.of++;
-      const type = typeName(values.values[v]);
+      const type = typeWord(values.values[v]!);
       own.types.set(type, (own.types.get(type) ?? 0) + 1);
       if (seen.all.size > MOST_VALUES) continue;
       own.values.set(v, (own.values.get(v) ?? 0) + 1);
@@ -110,7 +110,7 @@ export const parity = defineManyCheck({
           const comparable = property.allowed.length === 0 && property.type === 'string' && all.size <= mostValues;
           const ownValues = comparable && ownTypes.length === 0 ? alone(own.values, (o) => o.values) : [];
           if (ownTypes.length === 0 && ownValues.length === 0) continue;
-          const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeName(values[v])) : ownValues.includes(v));
+          const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeWord(values[v]!)) : ownValues.includes(v));
           // Each of two sources that differ sees the other: told once, of the smaller one.
           if (own.of > size) continue;
           const cause = new Cause(table);
@@ -124,14 +124,14 @@ export const parity = defineManyCheck({
               eventName: event.name,
               property: property.name,
               what: ownTypes.length > 0 ? 'type' : 'values',
-              own: ownTypes.length > 0 ? ownTypes : ownValues.slice(0, NAMED).map((v) => String(values[v])),
+              own: ownTypes.length > 0 ? ownTypes : ownValues.slice(0, NAMED).map((v) => masked(String(values[v]))),
               others:
                 ownTypes.length > 0
                   ? [...new Set(others.flatMap((o) => [...o.types.keys()]))]
                   : [...all.keys()]
                       .filter((v) => !ownValues.includes(v))
                       .slice(0, NAMED)
-                      .map((v) => String(values[v])),
+                      .map((v) => masked(String(values[v]))),
             },
             eventName: event.name,
             field: `properties.${property.name}`,

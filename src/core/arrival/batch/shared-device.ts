@@ -17,6 +17,7 @@ export const sharedDevice = defineManyCheck({
   title: 'Shared device',
   why: 'If its identifier links, everybody who used it becomes one person.',
   severity: 'stop',
+  shows: 'ids',
   parameters: {
     users: { title: 'User IDs on one device that may be a family', unit: '', value: 3, least: 1, most: 1000, whole: true },
     window: { title: 'Within this time', unit: 'h', value: 24, least: 0.1, most: 8784 },
@@ -31,7 +32,7 @@ export const sharedDevice = defineManyCheck({
   find({ plan, table }, { users: mostUsers, window }) {
     const windowMs = window * HOUR_MS;
     const out: ManyFound<SharedDevice>[] = [];
-    const user = table.ids.get('user');
+    const user = table.ids.get(table.userKind);
     if (!user) return out;
     for (const [, kind] of entries(plan, 'identifierKind')) {
       const column = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);

@@ -1,4 +1,5 @@
 import { following } from '../../table/following';
+import { IMPLAUSIBLE_BEHIND_MS } from './implausible-time';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface TooOld {
@@ -14,7 +15,10 @@ const oldRows = following<number[]>(
   () => [],
   (rows, { time, received }, from, to, key) => {
     const limitMs = Number(key);
-    for (let row = from; row < to; row++) if (received.get(row) - time.get(row) > limitMs) rows.push(row);
+    for (let row = from; row < to; row++) {
+      const by = received.get(row) - time.get(row);
+      if (by > limitMs && by <= IMPLAUSIBLE_BEHIND_MS) rows.push(row);
+    }
   },
 );
 
@@ -24,6 +28,7 @@ export const tooOld = defineManyCheck({
   title: 'Too old on arrival',
   why: 'It changes figures that were read and decided on long ago, or its clock is wrong.',
   severity: 'caution',
+  shows: 'times',
   parameters: {
     limit: { title: 'What waited longer says nothing about the days that are looked at', unit: 'd', value: 90, least: 1, most: 3660 },
     least: { title: 'So few are not worth a word', unit: 'messages', value: 3, least: 1, most: 1000000, whole: true },

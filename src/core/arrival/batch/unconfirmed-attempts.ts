@@ -1,8 +1,9 @@
 import { Dictionary } from '../../table/column';
 import type { MessageTable } from '../../table/message-table';
-import { entries, type Plan } from '../../plan/plan';
+import { entries, settingsOf, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
 import { wilson } from '../../stats/wilson';
+import { valuesOf } from '../check';
 import { countDay, defineManyCheck, MOST_ROWS, type ManyFound } from '../check-many';
 
 export interface Unconfirmed {
@@ -19,6 +20,8 @@ export interface UnconfirmedGroup {
   /** Client messages whose window is over, and those among them without a confirmation. */
   readonly judged: number;
   readonly unconfirmed: number;
+  /** The unconfirmed ones as moments: what one device sends within a second is one attempt, not several. */
+  readonly attempts: number;
   /** Client messages whose window is still open: too soon to judge. */
   readonly waiting: number;
   /** Rows of the table that are unconfirmed, in the order of arrival. */
@@ -35,7 +38,8 @@ export const unconfirmedAttempts = defineManyCheck({
   severity: 'stop',
   parameters: {
     share: { title: 'Share without a confirmation from which a release is blamed', unit: '%', value: 5, least: 0, most: 100 },
-    least: { title: 'Messages without one that it takes', unit: 'messages', value: 2, least: 1, most: 1000000, whole: true },
+    least: { title: 'Attempts without one that it takes', unit: 'attempts', value: 3, least: 1, most: 1000000, whole: true },
+    lost: { title: 'Share of confirmations that gets lost on the way, all releases together', unit: '%', value: 0.5, least: 0, most: 100 },
   },
   mender: () => 'source',
   expected: (p: Unconfirmed) => `a \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
@@ -43,9 +47,9 @@ export const unconfirmedAttempts = defineManyCheck({
   message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
   cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
-  find({ plan, table, now }, { share, least }) {
+  find({ plan, table, now }) {
     const joined = new Map<string, Map<string, ManyFound<Unconfirmed>>>();
-    for (const g of prematureAmong(reconcile(plan, table, now), share / 100, least)) {
+    for (const g of prematureIn(plan, reconcile(plan, table, now))) {
       const { eventName } = g.params;
       const bySource = joined.get(eventName) ?? new Map<string, ManyFound<Unconfirmed>>();
       joined.set(eventName, bySource);
@@ -72,12 +76,11 @@ export const unconfirmedAttempts = defineManyCheck({
 
 const shortSpan = (ms: number): string => (ms < 60_000 ? `${ms / 1000} s` : spanText(ms));
 
-/** Share of unconfirmed messages from which the check speaks; a lost confirmation now and then is not a premature trigger. */
-const SHARE = 0.05;
-const LEAST = 2;
-/** What gets lost on the way to a server is less than this. */
-const FAINT_SHARE = 0.005;
+/** Attempts that it takes where no release stands out. */
 const FAINT_LEAST = 5;
+const ATTEMPT_MS = 1000;
+/** More than the releases that any table has. */
+const RELEASES = 2 ** 26;
 
 /** When an event came under each value of a property, by the value's index. Messages without it are left out. */
 export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly number[]> => {
@@ -107,12 +110,31 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
     const key = table.properties.get(c.keyProperty);
     const confirmedAt = timesByKey(table, c.eventName, c.keyProperty);
     const groups = new Dictionary<number>();
-    const found: { judged: number; unconfirmed: number; waiting: number; rows: number[]; firstAt: number; lastAt: number; row: number }[] =
-      [];
+    const found: {
+      judged: number;
+      unconfirmed: number;
+      attempts: number;
+      waiting: number;
+      rows: number[];
+      firstAt: number;
+      lastAt: number;
+      row: number;
+    }[] = [];
+    /** By who sent it: when the last attempt of theirs was. */
+    const lastAttempt = new Map<number, number>();
     for (let row = 0; row < table.length; row++) {
       if (table.name.get(row) !== client) continue;
-      const g = groups.intern(table.source.get(row) * 1_000_000 + table.release.get(row));
-      const group = (found[g] ??= { judged: 0, unconfirmed: 0, waiting: 0, rows: [], firstAt: Infinity, lastAt: -Infinity, row });
+      const g = groups.intern(table.source.get(row) * RELEASES + table.release.get(row));
+      const group = (found[g] ??= {
+        judged: 0,
+        unconfirmed: 0,
+        attempts: 0,
+        waiting: 0,
+        rows: [],
+        firstAt: Infinity,
+        lastAt: -Infinity,
+        row,
+      });
       const at = table.time.get(row);
       const k = key?.column.get(row) ?? -1;
       if ((confirmedAt.get(k) ?? []).some((t) => Math.abs(t - at) <= c.windowMs)) group.judged++;
@@ -120,6 +142,9 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
       else {
         group.judged++;
         group.unconfirmed++;
+        const who = senderOf(table, row);
+        if (who < 0 || Math.abs(at - (lastAttempt.get(who) ?? -Infinity)) > ATTEMPT_MS) group.attempts++;
+        if (who >= 0) lastAttempt.set(who, at);
         group.rows.push(row);
         group.firstAt = Math.min(group.firstAt, at);
         group.lastAt = Math.max(group.lastAt, at);
@@ -137,17 +162,30 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
   return out;
 };
 
-/** The groups that are a premature trigger, rather than a lost confirmation now and then: a release with a share of its own, or the
- *  releases of a source that lack any, taken together, where even the low end of the interval is more than what gets lost.
+/** The first identifier of a message; −1 for none. */
+const senderOf = (table: MessageTable, row: number): number => {
+  for (const column of table.ids.values()) if (column.get(row) >= 0) return column.get(row);
+  return -1;
+};
+
+/** The groups that are a premature trigger, rather than a lost confirmation now and then: a release whose share without one is surely
+ *  above what the workspace allows, or the releases of a source that lack any, taken together, where even the low end of the interval is
+ *  more than what gets lost. The numbers are those that the workspace set.
  *  Shape: a part of the groups, in their order. Source: Wilson 1927 for the interval; the shares are common practice.
  */
-export const prematureAmong = (groups: readonly UnconfirmedGroup[], share = SHARE, least = LEAST): UnconfirmedGroup[] => {
-  const plain = (g: UnconfirmedGroup): boolean => g.unconfirmed >= least && g.unconfirmed > g.judged * share;
+export const prematureIn = (plan: Plan, groups: readonly UnconfirmedGroup[]): UnconfirmedGroup[] => {
+  const set = settingsOf(plan).rules[unconfirmedAttempts.id];
+  if (set?.off) return [];
+  const { share, least, lost } = valuesOf(unconfirmedAttempts.parameters, set);
+  const low = (hits: number, trials: number): number => wilson(hits, trials)?.low ?? 0;
+  const plain = (g: UnconfirmedGroup): boolean =>
+    g.attempts >= least && low(g.attempts, g.judged - g.unconfirmed + g.attempts) > share / 100;
   const faint = (g: UnconfirmedGroup): boolean => {
     if (g.unconfirmed === 0) return false;
-    const pooled = groups.filter((x) => x.params.eventName === g.params.eventName && x.sourceId === g.sourceId && x.unconfirmed > 0);
-    const [hits, trials] = [pooled.reduce((n, x) => n + x.unconfirmed, 0), pooled.reduce((n, x) => n + x.judged, 0)];
-    return hits >= FAINT_LEAST && wilson(hits, trials)!.low >= FAINT_SHARE;
+    const own = groups.filter((x) => x.params.eventName === g.params.eventName && x.sourceId === g.sourceId && x.unconfirmed > 0);
+    const hits = own.reduce((n, x) => n + x.attempts, 0);
+    const trials = own.reduce((n, x) => n + x.judged - x.unconfirmed + x.attempts, 0);
+    return hits >= FAINT_LEAST && low(hits, trials) > lost / 100;
   };
   return groups.filter((g) => plain(g) || faint(g));
 };

@@ -1,179 +1,319 @@
-import { entries, propertiesOf } from '../../plan/plan';
+import { entries, propertiesOf, settingsOf, type Property } from '../../plan/plan';
 import { isNumeric } from '../../plan/property-type';
-import { distributionDistance } from '../../stats/distribution-distance';
+import { chanceDistance, mixtureOf, pooled, quantileIn, sampleOf, shareWithin, type Sample } from '../../stats/mixture';
 import { following } from '../../table/following';
+import type { MessageTable } from '../../table/message-table';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+import { readingsOf, unitWords, type UnitReading } from '../unit-readings';
 
 export interface UnitSuspicion {
   readonly eventName: string;
   readonly property: string;
-  readonly unit: string;
-  /** How many times the values of the others the values are. */
+  /** In words; empty where the plan has none. */
+  readonly planned: string;
+  readonly sent: string;
   readonly factor: number;
-  /** What such a factor mostly is. */
-  readonly reading: string;
-  /** Only some of its values are. */
-  readonly part: boolean;
+  /** Share of its values that are, 0..1. */
+  readonly share: number;
+  /** What tells which is right. */
+  readonly ground: 'plan' | 'past' | 'majority' | 'none';
 }
 
-/** Factors between units that are taken for one another. */
-const FACTORS: readonly (readonly [number, string])[] = [
-  [60, 'seconds for minutes, or minutes for hours'],
-  [3600, 'seconds for hours'],
-  [24, 'hours for days'],
-  [86_400, 'seconds for days'],
-  [1440, 'minutes for days'],
-  [7, 'days for weeks'],
-  [100, 'hundredths: minor units of a currency, per cent, or centimetres'],
-  [1000, 'thousandths: milliseconds, grams or metres'],
-  [1.609344, 'kilometres for miles'],
-  [2.20462262, 'pounds for kilograms'],
-  [3.2808399, 'feet for metres'],
-];
-/** Converted, they must lie as those of the others do: the distance that one in a hundred pairs of samples of the same exceeds. */
-const MOST_APART = 1.63;
-const MOST_APART_EVER = 0.25;
-
-/** The numbers that a release of a source sent, by their index in the column, with how often. */
+/** The numbers that a release of a source sent, by value, with how often. */
 interface Sent {
   readonly source: number;
   readonly release: number;
-  readonly sent: Map<number, number>;
+  readonly firstRow: number;
+  readonly numbers: Map<number, number>;
 }
 
-/** By the index of the event's name; the key is the property's name. */
+/** By the index of the event's name, of the source and of the release; the key is the property's name. */
 const sentOf = following(
-  () => new Map<number, Map<string, Sent>>(),
+  () => new Map<number, Map<number, Map<number, Sent>>>(),
   (state, table, from, to, key) => {
     const { column, values } = table.properties.get(key)!;
     for (let row = from; row < to; row++) {
-      const v = column.get(row);
+      const value = values.values[column.get(row)];
       const name = table.name.get(row);
-      if (v < 0 || name < 0 || typeof values.values[v] !== 'number') continue;
-      let groups = state.get(name);
-      if (!groups) state.set(name, (groups = new Map()));
-      const source = table.source.get(row);
-      const release = table.release.get(row);
-      const group = `${source} ${release}`;
-      let own = groups.get(group);
-      if (!own) groups.set(group, (own = { source, release, sent: new Map() }));
-      own.sent.set(v, (own.sent.get(v) ?? 0) + 1);
+      if (name < 0 || typeof value !== 'number') continue;
+      let ofName = state.get(name);
+      if (!ofName) state.set(name, (ofName = new Map()));
+      const [source, release] = [table.source.get(row), table.release.get(row)];
+      let ofSource = ofName.get(source);
+      if (!ofSource) ofName.set(source, (ofSource = new Map()));
+      let own = ofSource.get(release);
+      if (!own) ofSource.set(release, (own = { source, release, firstRow: row, numbers: new Map() }));
+      own.numbers.set(value, (own.numbers.get(value) ?? 0) + 1);
     }
   },
 );
 
+interface Group extends Sent {
+  readonly sample: Sample;
+}
+
+/** Groups whose numbers lie alike. */
+interface Cluster {
+  groups: Group[];
+  sample: Sample;
+}
+
+/** Distributions nearer than this are of one unit, however many values tell them apart. */
+const ALIKE = 0.12;
+/** A mixture must explain what it is said to be so well. */
+const WELL_EXPLAINED = 0.1;
+/** Values beyond the usual ones by this factor are looked at singly. */
+const BEYOND = 1.5;
+const LEAST_ODD = 8;
+const LEAST_SHARE = 0.025;
+/** Samples of a plan say where values lie to within this factor. */
+const SAMPLE_SLACK = 4;
+/** Between the plan's fit of two readings there must be so much of a difference. */
+const PLAN_DIFFERENCE = 0.25;
+
+const clustersOf = (groups: readonly Group[]): Cluster[] => {
+  const clusters: Cluster[] = [];
+  for (const g of [...groups].sort((a, b) => b.sample.size - a.sample.size)) {
+    const near = clusters
+      .map((c) => ({ c, apart: mixtureOf(g.sample, c.sample, 1).apart }))
+      .filter(({ c, apart }) => apart <= Math.max(ALIKE, chanceDistance(g.sample.size, c.sample.size)))
+      .sort((a, b) => a.apart - b.apart)[0]?.c;
+    if (near) {
+      near.groups.push(g);
+      near.sample = pooled(near.groups.map((x) => x.sample));
+    } else clusters.push({ groups: [g], sample: g.sample });
+  }
+  return clusters;
+};
+
+/** Where the plan says that values lie: its range, else about its samples; `undefined` where it says neither. */
+const plannedBounds = ({ min, max, samples }: Property): { readonly low: number; readonly high: number } | undefined => {
+  if (max !== undefined) return { low: min ?? -Infinity, high: max };
+  const numbers = samples.map(Number).filter((n) => Number.isFinite(n) && n > 0);
+  if (numbers.length < 2) return undefined;
+  return { low: Math.max(min ?? -Infinity, Math.min(...numbers) / SAMPLE_SLACK), high: Math.max(...numbers) * SAMPLE_SLACK };
+};
+
+interface Suspect {
+  readonly group: Group;
+  readonly reading: UnitReading;
+  readonly share: number;
+  readonly ground: UnitSuspicion['ground'];
+  /** Which of its values are in the other unit. */
+  readonly isOdd: (value: number) => boolean;
+}
+
+/** Which of two clusters is right, and by what: the plan, what the same sources sent before, or where more sources and releases agree. */
+const judge = (
+  a: Cluster,
+  b: Cluster,
+  bounds: ReturnType<typeof plannedBounds>,
+): { readonly right: Cluster | undefined; readonly ground: UnitSuspicion['ground'] } => {
+  if (bounds) {
+    const [x, y] = [shareWithin(a.sample, bounds.low, bounds.high), shareWithin(b.sample, bounds.low, bounds.high)];
+    if (Math.abs(x - y) >= PLAN_DIFFERENCE) return { right: x > y ? a : b, ground: 'plan' };
+  }
+  // Releases of the same sources: those that came first are their past.
+  const sourcesOf = (c: Cluster): Set<number> => new Set(c.groups.map((g) => g.source));
+  const [own, others] = [sourcesOf(a), sourcesOf(b)];
+  const isLaterThan = (late: Cluster, early: Cluster): boolean =>
+    late.groups.every((g) => early.groups.some((e) => e.source === g.source && e.firstRow < g.firstRow));
+  const shares = [...own].some((s) => others.has(s));
+  if (shares && isLaterThan(b, a) && !isLaterThan(a, b)) return { right: a, ground: 'past' };
+  if (shares && isLaterThan(a, b) && !isLaterThan(b, a)) return { right: b, ground: 'past' };
+  if (own.size !== others.size) return { right: own.size > others.size ? a : b, ground: 'majority' };
+  if (a.groups.length !== b.groups.length && own.size > 1) return { right: a.groups.length > b.groups.length ? a : b, ground: 'majority' };
+  return { right: undefined, ground: 'none' };
+};
+
+/** How a cluster reads as a multiple of another one, in whole or in part; the best reading, `undefined` for none. */
+const readingOf = (c: Cluster, reference: Cluster, readings: readonly UnitReading[]) =>
+  readings
+    .map((reading) => ({ reading, ...mixtureOf(c.sample, reference.sample, reading.factor) }))
+    .filter(
+      (m) =>
+        m.share >= LEAST_SHARE &&
+        m.distance <= Math.max(WELL_EXPLAINED, chanceDistance(c.sample.size, reference.sample.size)) &&
+        m.distance <= m.apart * 0.5,
+    )
+    .sort((x, y) => x.distance - y.distance)[0];
+
+/** Single values of a group that lie beyond all usual ones, and are usual when read in another unit. */
+const oddWithin = (
+  group: Group,
+  low: number,
+  high: number,
+  readings: readonly UnitReading[],
+  ground: Suspect['ground'],
+): Suspect | undefined => {
+  if (!(high > 0)) return undefined;
+  const isBeyond = (v: number): boolean => v > high * BEYOND || (low > 0 && v < low / BEYOND);
+  const odd = sampleOf(new Map([...group.numbers].filter(([v]) => isBeyond(v))));
+  if (odd.size < Math.max(LEAST_ODD, group.sample.size * LEAST_SHARE)) return undefined;
+  const rest = sampleOf(new Map([...group.numbers].filter(([v]) => !isBeyond(v))));
+  const best = readings
+    .map((reading) => ({
+      reading,
+      within: shareWithin(odd, low, high, reading.factor),
+      apart: rest.size === 0 ? 0 : mixtureOf(odd, rest, reading.factor),
+    }))
+    .filter((x) => x.within >= 0.9)
+    .map((x) => ({ ...x, off: typeof x.apart === 'number' ? 0 : distanceAsMultiple(odd, rest, x.reading.factor) }))
+    .sort((x, y) => x.off - y.off)[0];
+  if (!best || best.off > Math.max(0.35, chanceDistance(odd.size, Math.max(1, rest.size)))) return undefined;
+  return { group, reading: best.reading, share: odd.size / group.sample.size, ground, isOdd: isBeyond };
+};
+
+/** How far values lie from being a multiple of others. */
+const distanceAsMultiple = (odd: Sample, rest: Sample, factor: number): number => {
+  const scaled = sampleOf(new Map(odd.values.map((v, i) => [v / factor, odd.counts[i]!])));
+  return mixtureOf(scaled, rest, 1).apart;
+};
+
+const suspectsIn = (groups: readonly Group[], property: Property, readings: readonly UnitReading[]): Suspect[] => {
+  const bounds = plannedBounds(property);
+  const clusters = clustersOf(groups);
+  const found = new Map<Group, Suspect>();
+  const accuse = (c: Cluster, reading: UnitReading, share: number, ground: Suspect['ground'], reference: Sample): void => {
+    const low = quantileIn(reference, 0)!;
+    const high = quantileIn(reference, 1)!;
+    for (const group of c.groups)
+      if (!found.has(group))
+        found.set(group, {
+          group,
+          reading,
+          share,
+          ground,
+          isOdd:
+            share > 0.97
+              ? () => true
+              : (v) => v / reading.factor >= low * 0.999 && v / reading.factor <= high * 1.001 && (v > high || v < low),
+        });
+  };
+  for (const [i, a] of clusters.entries())
+    for (const b of clusters.slice(i + 1)) {
+      const { right, ground } = judge(a, b, bounds);
+      const [reference, other] = right === b ? [b, a] : [a, b];
+      const reading = readingOf(other, reference, readings);
+      if (reading) accuse(other, reading.reading, reading.share, ground, reference.sample);
+    }
+  // What the plan itself says of a whole cluster, when there is none to compare it with.
+  if (bounds)
+    for (const c of clusters) {
+      if (c.groups.some((g) => found.has(g)) || shareWithin(c.sample, bounds.low, bounds.high) > 0.3) continue;
+      const fitting = readings.filter((r) => shareWithin(c.sample, bounds.low, bounds.high, r.factor) >= 0.9);
+      const [reading, ...others] = fitting;
+      if (reading && others.length === 0)
+        accuse(
+          c,
+          reading,
+          1,
+          'plan',
+          sampleOf(
+            new Map([
+              [bounds.low, 1],
+              [bounds.high, 1],
+            ]),
+          ),
+        );
+    }
+  for (const c of clusters)
+    for (const group of c.groups) {
+      if (found.has(group)) continue;
+      const others = c.groups.filter((g) => g !== group).map((g) => g.sample);
+      const reference = pooled(others);
+      const suspect =
+        (property.max !== undefined ? oddWithin(group, property.min ?? 0, property.max, readings, 'plan') : undefined) ??
+        (reference.size >= group.sample.size / 4 && reference.size >= LEAST_ODD
+          ? oddWithin(group, quantileIn(reference, 0.01)!, quantileIn(reference, 0.99)!, readings, 'majority')
+          : undefined);
+      if (suspect) found.set(group, suspect);
+    }
+  return [...found.values()];
+};
+
 export const unitSuspicion = defineManyCheck({
   id: 'unit-suspicion',
   on: 'many',
-  title: 'Another unit, it seems',
+  title: 'Unit looks wrong',
   why: 'Sums and averages over sources mix two units, and no single value looks wrong.',
   severity: 'stop',
   parameters: {
     least: {
-      title: 'Values of a release, and of the others, that it takes to judge',
+      title: 'Values of a release that it takes to judge',
       unit: 'values',
       value: 20,
       least: 5,
       most: 1000000,
       whole: true,
     },
-    apart: { title: 'Share of values that must lie elsewhere than those of the others', unit: '%', value: 50, least: 5, most: 100 },
   },
-  mender: () => 'source',
-  expected: (p: UnitSuspicion) => (p.unit === '' ? 'values as the others send them' : `values in ${p.unit}`),
-  received: (p: UnitSuspicion) => `about ${factorText(p.factor)} them: ${p.reading}`,
+  mender: (p: UnitSuspicion) => (p.ground === 'none' ? 'plan' : 'source'),
+  expected: (p: UnitSuspicion) => (p.planned === '' ? 'values as the others send them' : `values in ${p.planned}`),
+  received: (p: UnitSuspicion) => (p.ground === 'none' ? 'two units side by side' : `${partText(p)}values in ${p.sent}`),
   message: (p: UnitSuspicion) =>
-    `${p.part ? 'sometimes sends' : 'sends'} \`${p.property}\` about ${factorText(p.factor)} what the others send: ${p.reading}${p.unit === '' ? '' : `, where the plan says ${p.unit}`}`,
+    p.ground === 'none'
+      ? `comes with \`${p.property}\` in two units: the values of one source are about ${factorText(p.factor)} those of another, as if in ${p.sent}${p.planned === '' ? '' : ` and in ${p.planned}`}; nothing tells which is right`
+      : `comes with \`${p.property}\` in ${p.sent}${p.planned === '' ? '' : `, where the plan says ${p.planned}`}${p.share > 0.97 ? '' : `, in about ${Math.max(1, Math.round(p.share * 100))} % of its messages`}`,
   cause: (p: UnitSuspicion) =>
-    p.part
-      ? 'Somewhere in a release it is measured in another unit than the plan asks for.'
-      : 'A release measures in another unit than the plan asks for.',
-  mend: (p: UnitSuspicion) => `Convert \`${p.property}\`${p.unit === '' ? '' : ` to ${p.unit}`} before sending.`,
-  /** For each numeric property of an event: the values of a release of a source against those of all other messages, as they are and
-   *  divided by each factor, by the two-sample statistic of Kolmogorov and Smirnov. Source: Smirnov 1948, Ann. Math. Stat. 19, for the
-   *  bound 1.63 √((n + m) / nm) of the one-per-cent level; the factors are common practice.
+    ({
+      plan: `Its values fit what the plan says of \`${p.property}\` only when they are read in ${p.sent}.`,
+      past: 'Earlier releases of the same source sent other values; this one began to measure in another unit.',
+      majority: 'More sources and releases agree on the other values.',
+      none: 'Neither the plan nor the past of a source nor a majority says which of them is right.',
+    })[p.ground],
+  mend: (p: UnitSuspicion) =>
+    p.ground === 'none'
+      ? `Write unit, range and samples of \`${p.property}\` in the plan, and ask the owners of both sources.`
+      : `Convert \`${p.property}\`${p.planned === '' ? '' : ` to ${p.planned}`} before sending.`,
+  /** For each numeric property of an event the values of each release of each source: those that lie alike are put together, and of what
+   *  lies elsewhere it is asked whether it is a multiple of the others, in whole or in part, by a factor between two units of its
+   *  dimension. Which is right the plan says first, then what the source sent before, then the majority. Source: stats/mixture.
    */
-  find({ plan, table }, { least, apart }) {
+  find({ plan, table }, { least }) {
     const out: ManyFound<UnitSuspicion>[] = [];
-    for (const [, event] of entries(plan, 'event')) {
-      const rows = table.rowsOf(event.name);
-      if (rows.length < 2 * least) continue;
+    const { currency } = settingsOf(plan);
+    for (const [, event] of entries(plan, 'event'))
       for (const { property } of propertiesOf(plan, event)) {
-        const column = table.properties.get(property.name);
-        if (!column || !isNumeric(property.type)) continue;
-        const dictionary = column.values.values;
-        const numeric = dictionary
-          .flatMap((v, i) => (typeof v === 'number' ? [i] : []))
-          .sort((a, b) => Number(dictionary[a]) - Number(dictionary[b]));
-        const values = numeric.map((i) => Number(dictionary[i]));
-        const place = new Int32Array(dictionary.length).fill(-1);
-        numeric.forEach((i, at) => (place[i] = at));
-        const all = new Float64Array(values.length);
-        const groups = [...(sentOf(table, property.name).get(table.names.find(event.name))?.values() ?? [])].map(
-          ({ source, release, sent }) => {
-            const counts = new Float64Array(values.length);
-            let size = 0;
-            for (const [v, n] of sent) {
-              counts[place[v]!] = n;
-              all[place[v]!]! += n;
-              size += n;
-            }
-            return { source, release, counts, count: size };
-          },
-        );
-        for (const { source, release, counts, count } of groups) {
-          const rest = all.map((n, i) => n - counts[i]!);
-          // Against a majority: the one release that is right among many that are wrong is not to be blamed.
-          const others = rest.reduce((n, x) => n + x, 0);
-          if (count < least || others < Math.max(least, count)) continue;
-          const part = distributionDistance(values, counts, rest, 1) < apart / 100;
-          // Where most are as they should be, those that lie beyond all others may still be of another unit.
-          const [lowest, highest] = part ? ends(values, rest) : [NaN, NaN];
-          const odd = part ? counts.map((n, i) => (values[i]! < lowest || values[i]! > highest ? n : 0)) : counts;
-          const size = odd.reduce((n, x) => n + x, 0);
-          if (size < least) continue;
-          const bound = Math.min(MOST_APART_EVER, MOST_APART * Math.sqrt((size + others) / (size * others)));
-          const [factor] = FACTORS.flatMap(([f, reading]) => [
-            { f, reading },
-            { f: 1 / f, reading },
-          ])
-            .map((x) => ({ ...x, distance: distributionDistance(values, odd, rest, x.f) }))
-            .filter((x) => x.distance <= bound)
-            .sort((x, y) => x.distance - y.distance);
-          if (!factor) continue;
-          const cause = new Cause(table);
-          cause.of = count;
-          for (const row of rows) {
-            const v = column.column.get(row);
-            if (v < 0 || place[v]! < 0 || table.source.get(row) !== source || table.release.get(row) !== release) continue;
-            if (!part || odd[place[v]!]! > 0) cause.add(row);
-          }
-          out.push({
-            params: {
-              eventName: event.name,
-              property: property.name,
-              unit: property.unit,
-              factor: factor.f,
-              reading: factor.reading,
-              part,
-            },
-            eventName: event.name,
-            field: `properties.${property.name}`,
-            sourceId: table.sources.values[source]!,
-            ...cause.found(),
-          });
-        }
+        if (!isNumeric(property.type) || !table.properties.has(property.name)) continue;
+        const readings = readingsOf(property.unit, currency);
+        if (readings.length === 0) continue;
+        const all = [...(sentOf(table, property.name).get(table.names.find(event.name))?.values() ?? [])].flatMap((m) => [...m.values()]);
+        const groups = all.map((s): Group => ({ ...s, sample: sampleOf(s.numbers) })).filter((g) => g.sample.size >= least);
+        for (const s of suspectsIn(groups, property, readings)) out.push(foundOf(table, event.name, property, s));
       }
-    }
     return out;
   },
 });
 
-/** The lowest and the highest value that occurs. */
-const ends = (values: readonly number[], counts: Float64Array): readonly [number, number] => [
-  values[counts.findIndex((n) => n > 0)]!,
-  values[counts.findLastIndex((n) => n > 0)]!,
-];
+const foundOf = (table: MessageTable, eventName: string, property: Property, s: Suspect): ManyFound<UnitSuspicion> => {
+  const { column, values } = table.properties.get(property.name)!;
+  const cause = new Cause(table);
+  cause.of = s.group.sample.size;
+  for (const row of table.rowsOf(eventName)) {
+    if (table.source.get(row) !== s.group.source || table.release.get(row) !== s.group.release) continue;
+    const value = values.values[column.get(row)];
+    if (typeof value === 'number' && s.isOdd(value)) cause.add(row);
+  }
+  return {
+    params: {
+      eventName,
+      property: property.name,
+      planned: unitWords(property.unit),
+      sent: s.reading.sent,
+      factor: s.reading.factor,
+      share: s.share,
+      ground: s.ground,
+    },
+    eventName,
+    field: `properties.${property.name}`,
+    sourceId: table.sources.values[s.group.source]!,
+    ...(s.ground === 'none' ? { severity: 'caution' as const } : {}),
+    ...cause.found(),
+  };
+};
+
+const partText = (p: UnitSuspicion): string => (p.share > 0.97 ? '' : `in part `);
 
 const factorText = (f: number): string =>
   f >= 1

@@ -1,108 +1,101 @@
-import { periodsBetween } from '../../questions/calendar';
-import { entries, settingsOf } from '../../plan/plan';
-import { robustBand } from '../../stats/robust';
-import { addByPeriod, firstOf, slotsOf, slotsOfEvent } from '../../table/cube';
+import { entries } from '../../plan/plan';
 import { defineManyCheck, type ManyFound } from '../check-many';
+import { volumeParameters, type OffStretch } from '../daily-volume';
+import { sourceVolumes, volumesOf, type SeriesVolume } from '../volume-series';
 
 export interface VolumeChange {
   readonly eventName: string;
   readonly direction: 'fewer' | 'more';
-  /** Messages of the day that is farthest out, and what was usual. */
+  /** Messages of the stretch of days that is farthest out, how many days it has, and what was to be expected. */
   readonly messages: number;
-  readonly usual: number;
   readonly days: number;
+  readonly usual: number;
+  /** All days that are off. */
+  readonly allDays: number;
 }
 
-/** Robust standard deviations from the median; wider where they come from few days. */
-const widthOf = (width: number, days: number): number => width * (1 + 4 / days);
+/** Of a stretch that the whole source shares, so much of the change must be the event's own. */
+const OWN_SHARE = 0.5;
 
 export const volumeChange = defineManyCheck({
   id: 'volume-change',
   on: 'many',
   title: 'Volume off its weekday',
-  why: 'A loss of half of the messages is no half of the persons.',
+  why: 'A loss of half of the messages is no half of the people.',
   severity: 'caution',
-  parameters: {
-    weeks: { title: 'Weeks of the same weekday looked back on', unit: '', value: 8, least: 4, most: 52, whole: true },
-    width: {
-      title: 'Robust standard deviations from the median, for many weeks; for few it is wider',
-      unit: '',
-      value: 6,
-      least: 2,
-      most: 20,
-    },
-    least: {
-      title: 'Messages a day below which chance is greater than any band',
-      unit: '',
-      value: 30,
-      least: 1,
-      most: 1000000,
-      whole: true,
-    },
-  },
+  parameters: volumeParameters,
   mender: () => 'source',
-  expected: (p: VolumeChange) => `about ${Math.round(p.usual)} messages on such a day`,
-  received: (p: VolumeChange) => `${p.messages} on the farthest day`,
+  expected: (p: VolumeChange) => `about ${counted(p.usual)} messages on ${p.days === 1 ? 'such a day' : `such ${p.days} days`}`,
+  received: (p: VolumeChange) => counted(p.messages),
   message: (p: VolumeChange) =>
-    `came ${p.direction === 'fewer' ? 'less' : 'more'} often than usual on ${p.days === 1 ? 'one day' : `${p.days} days`}: ${p.messages} messages on the farthest, where ${Math.round(p.usual)} were usual for the weekday`,
-  cause: () => 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
-  mend: () => 'Compare the day with the releases; note it if it is real.',
-  /** Each whole day against the same weekday of the weeks before it, as a share of all messages of the source, so that the
-   *  source's own growth is no finding: median ± so many robust standard deviations. Source: stats/robust.
+    `came ${p.direction === 'fewer' ? 'less' : 'more'} often than expected${p.allDays > p.days ? ` on ${p.allDays} days` : ''}: ${counted(p.messages)} messages ${p.days === 1 ? 'on one day' : `in ${p.days} days`}, where about ${counted(p.usual)} were to be expected for ${p.days === 1 ? 'the weekday' : 'their weekdays'}`,
+  cause: (p: VolumeChange) =>
+    p.eventName === ''
+      ? 'The whole source sent more or less: messages were lost or doubled, or something happened in the world.'
+      : 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
+  mend: () => 'Compare the days with the releases; acknowledge it if it is real.',
+  /** Stretches of one to fourteen whole days against a model of the eight weeks before them: level, weekday and growth, with as much
+   *  more variance than chance as those weeks show. What all events of a source share is told once, of the source. Source: daily-volume.
    */
-  find({ plan, table, now }, { weeks, width, least }) {
-    const { timeZone, weekStartsOn } = settingsOf(plan);
+  find({ plan, table, now }) {
     const out: ManyFound<VolumeChange>[] = [];
-    if (table.length === 0) return out;
-    const days = periodsBetween('day', firstOf(slotsOf(table)), now, timeZone, weekStartsOn);
-    const totals = table.sources.values.map(() => new Float64Array(days.count));
-    for (const slots of slotsOf(table)) addByPeriod(slots, days.find, totals[slots.source]!);
-    for (const [, event] of entries(plan, 'event')) {
-      const bySource = new Map<number, Float64Array>();
-      for (const slots of slotsOfEvent(table, table.names.find(event.name))) {
-        const counts = new Float64Array(days.count);
-        addByPeriod(slots, days.find, counts);
-        bySource.set(slots.source, counts);
-      }
-      for (const [source, counts] of bySource) {
-        const total = totals[source]!;
-        let farthest: { at: number; messages: number; usual: number; off: number } | undefined;
-        const off: number[] = [];
-        for (let d = 7 * 4; d < days.count - 1; d++) {
-          const before = Array.from({ length: weeks }, (_, w) => d - 7 * (w + 1)).filter((x) => x > 0 && total[x]! > 0);
-          // What the same weekdays would have been, had the source sent as much as on this day.
-          const band = robustBand(
-            before.map((x) => (counts[x]! / total[x]!) * total[d]!),
-            widthOf(width, before.length),
-          );
-          if (!band || band.median < least) continue;
-          const n = counts[d]!;
-          if (n === 0 || (n >= band.low && n <= band.high)) continue;
-          off.push(d);
-          const by = Math.abs(n - band.median) / band.median;
-          if (!farthest || by > farthest.off) farthest = { at: d, messages: n, usual: band.median, off: by };
-        }
+    const add = (eventName: string, { source, periods, counts, volume }: SeriesVolume, off: readonly OffStretch[]): void => {
+      for (const direction of ['fewer', 'more'] as const) {
+        const own = off.filter((o) => o.direction === direction);
+        const [farthest] = [...own].sort((a, b) => Math.abs(b.deviation) - Math.abs(a.deviation));
         if (!farthest) continue;
+        const days = volume.days.flatMap((d, i) => (own.some((o) => i >= o.from && i < o.to) && d.off === direction ? [i] : []));
+        const first = Math.min(...own.map((o) => o.from));
+        const last = Math.max(...own.map((o) => o.to));
         out.push({
           params: {
-            eventName: event.name,
-            direction: farthest.messages < farthest.usual ? 'fewer' : 'more',
+            eventName,
+            direction,
             messages: farthest.messages,
-            usual: farthest.usual,
-            days: off.length,
+            days: farthest.to - farthest.from,
+            usual: farthest.expected,
+            allDays: days.length,
           },
-          eventName: event.name,
-          field: '',
+          eventName,
+          field: direction,
           sourceId: table.sources.values[source]!,
           releases: [],
-          count: off.reduce((n, d) => n + counts[d]!, 0),
+          count: days.reduce((n, d) => n + counts[d]!, 0),
           of: counts.reduce((n, x) => n + x, 0),
-          firstAt: days.starts[off[0]!]!,
-          lastAt: days.starts[off.at(-1)! + 1] ?? now,
+          firstAt: periods.starts[first]!,
+          lastAt: Math.min(now, periods.starts[last] ?? now),
           rows: [],
         });
       }
+    };
+    const whole = new Map<number, SeriesVolume>();
+    for (const s of sourceVolumes(plan, table, now)) {
+      whole.set(s.source, s);
+      add('', s, s.volume.off);
     }
+    for (const [, event] of entries(plan, 'event'))
+      for (const s of volumesOf(plan, table, now, event.name)) {
+        const all = whole.get(s.source);
+        add(
+          event.name,
+          s,
+          s.volume.off.filter((o) => !all || isOwn(o, all)),
+        );
+      }
     return out;
   },
 });
+
+/** Whether a stretch is the event's own, rather than what its whole source did in these days. */
+const isOwn = (o: OffStretch, { volume, counts }: SeriesVolume): boolean => {
+  let [came, expected] = [0, 0];
+  for (let d = o.from; d < o.to; d++) {
+    came += counts[d]!;
+    expected += volume.days[d]?.expected?.usual ?? counts[d]!;
+  }
+  if (!volume.off.some((x) => x.direction === o.direction && x.from < o.to && x.to > o.from) || expected === 0) return true;
+  const change = o.messages / o.expected - 1;
+  return Math.abs(change - (came / expected - 1)) > OWN_SHARE * Math.abs(change);
+};
+
+const counted = (n: number): string => Math.round(n).toLocaleString('en-GB');

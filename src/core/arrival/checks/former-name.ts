@@ -3,18 +3,24 @@ import { defineMessageCheck } from '../check';
 export interface FormerName {
   readonly name: string;
   readonly now: string;
+  /** Of a property, rather than of the event. */
+  readonly property?: boolean;
 }
 
 export const formerName = defineMessageCheck({
   id: 'former-name',
   on: 'message',
   title: 'Former name still in use',
-  why: 'Figures are built on the new name, so what comes under the old one is not counted.',
+  why: 'It counts with the present name here; other places that the messages go to know only the name that was sent.',
   severity: 'caution',
+  shows: 'name',
   mender: () => 'source',
   expected: (p: FormerName) => `\`${p.now}\``,
   received: (p: FormerName) => `\`${p.name}\``,
-  message: (p: FormerName) => `is a former name of \`${p.now}\` and still arrives`,
+  message: (p: FormerName) =>
+    p.property
+      ? `comes with \`${p.name}\`, a former name of \`${p.now}\`; it counts with it`
+      : `still arrives under its former name \`${p.name}\`; it counts with it`,
   cause: () => 'A release from before the rename is still in use.',
-  mend: (p: FormerName) => `Send it as \`${p.now}\`; until then, count both.`,
+  mend: (p: FormerName) => `Send it as \`${p.now}\`. No figure here needs fixing.`,
 });

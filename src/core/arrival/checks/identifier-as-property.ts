@@ -11,6 +11,7 @@ export const identifierAsProperty = defineMessageCheck({
   title: 'Identifier sent as a property',
   why: 'An identifier among the properties does not identify: the message stays with whoever its other identifiers belong to.',
   severity: 'caution',
+  shows: 'ids',
   mender: () => 'source',
   expected: (p: IdentifierAsProperty) => `the value in \`ids.${p.kind}\``,
   received: (p: IdentifierAsProperty) => `it in \`properties.${p.property}\``,

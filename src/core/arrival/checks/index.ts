@@ -12,6 +12,7 @@ import { placeholderValue } from './placeholder-value';
 import { propertyMissing } from './property-missing';
 import { swappedUserProperty } from './swapped-user-property';
 import { unknownEvent } from './unknown-event';
+import { unplannedIdentifier } from './unplanned-identifier';
 import { unplannedProperty } from './unplanned-property';
 import { unplannedUserProperty } from './unplanned-user-property';
 import { valueNotAllowed } from './value-not-allowed';
@@ -27,6 +28,7 @@ export const messageChecks = [
   malformedIdentifier,
   personalIdentifier,
   identifierAsProperty,
+  unplannedIdentifier,
   swappedUserProperty,
   unplannedUserProperty,
 ] as const;

@@ -12,6 +12,7 @@ export const malformedIdentifier = defineMessageCheck({
   title: 'Malformed identifier',
   why: 'An identifier in another form joins to nothing, and its person is counted twice.',
   severity: 'stop',
+  shows: 'ids',
   mender: () => 'source',
   expected: (p: MalformedIdentifier) => `a ${p.kind} ID of the pattern ${p.pattern}`,
   received: (p: MalformedIdentifier) => shown(p.value),

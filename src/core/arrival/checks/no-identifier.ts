@@ -11,6 +11,7 @@ export const noIdentifier = defineMessageCheck({
   title: 'No identifier',
   why: 'A message of nobody is in no figure that counts persons.',
   severity: 'stop',
+  shows: 'ids',
   mender: () => 'source',
   expected: (p: NoIdentifier) => `one of ${p.kinds.join(', ')}`,
   received: () => 'none of them',

@@ -1,10 +1,13 @@
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
-import { personalDataIn, type PersonalData } from '../personal-data';
+import { personalPlaceIn, type PersonalData } from '../personal-data';
 
 export interface PersonalDataFound {
+  /** Where it stands: a property with its place inside, or the page. */
   readonly property: string;
   readonly kind: PersonalData;
+  /** What it is a part of. */
+  readonly of?: 'property' | 'user property' | 'page';
 }
 
 export const personalData = defineValueCheck({
@@ -17,16 +20,28 @@ export const personalData = defineValueCheck({
   expected: () => 'text without personal data',
   received: (p: PersonalDataFound) => aOrAn(p.kind),
   // The value itself is left out of the finding: a finding is read by more people than the message.
-  message: (p: PersonalDataFound) => `came with ${aOrAn(p.kind)} in \`${p.property}\``,
+  message: (p: PersonalDataFound) =>
+    p.of === 'page'
+      ? `came with ${aOrAn(p.kind)} in the address of its page`
+      : `came with ${aOrAn(p.kind)} in ${p.of === 'user property' ? 'the user property ' : ''}\`${p.property}\``,
   cause: () => 'People type it into a free text, or the source sends a field that it should not.',
-  mend: (p: PersonalDataFound) => `Cut it out before sending, or stop sending \`${p.property}\`; then erase what arrived.`,
+  mend: (p: PersonalDataFound) =>
+    p.of === 'page'
+      ? 'Cut the query off the address before sending; then erase what arrived.'
+      : `Cut it out before sending, or stop sending \`${p.property}\`; then erase what arrived.`,
   compile({ name, type, allowed, personalData: own }: Property) {
-    if (type !== 'string' || allowed.length > 0 || own === 'personal' || own === 'sensitive') return undefined;
+    if (own === 'personal' || own === 'sensitive') return undefined;
+    // What is on a list, or a number, was looked at before; any other value may hold a text somewhere.
+    if (type === 'boolean' || type === 'number' || type === 'integer' || (type === 'string' && allowed.length > 0)) return undefined;
     return (v): PersonalDataFound | undefined => {
-      const kind = typeof v === 'string' ? personalDataIn(v) : undefined;
-      return kind === undefined ? undefined : { property: name, kind };
+      const found = personalPlaceIn(v);
+      return found && { property: placeText(name, found.path), kind: found.kind };
     };
   },
 });
+
+/** A place inside a property, such as `items[2].note`; names that are no plain words are left to their place. */
+export const placeText = (name: string, path: readonly (string | number)[]): string =>
+  name + path.map((p) => (typeof p === 'number' ? `[${p}]` : /^\w{1,60}$/.test(p) ? `.${p}` : '.…')).join('');
 
 export const aOrAn = (words: string): string => `${/^[aeiou]/.test(words) ? 'an' : 'a'} ${words}`;

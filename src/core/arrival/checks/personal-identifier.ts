@@ -13,6 +13,7 @@ export const personalIdentifier = defineMessageCheck({
   title: 'Personal data as an identifier',
   why: 'It may change, so one person becomes two; and it spreads to every place that keeps an identifier.',
   severity: 'stop',
+  shows: 'ids',
   mender: () => 'source',
   expected: (p: PersonalIdentifier) => `a ${p.kind} ID that says nothing of the person`,
   received: (p: PersonalIdentifier) => aOrAn(p.data),

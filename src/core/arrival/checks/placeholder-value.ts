@@ -7,6 +7,8 @@ export interface PlaceholderValue {
   readonly value: string;
   /** It stands where an identifier should. */
   readonly identifier: boolean;
+  /** It is the plan's own sample value. */
+  readonly sample?: boolean;
 }
 
 export const placeholderValue = defineValueCheck({
@@ -15,21 +17,30 @@ export const placeholderValue = defineValueCheck({
   title: 'Placeholder instead of a value',
   why: 'A placeholder looks like data: as an identifier it makes thousands of people one person.',
   severity: 'stop',
+  variant: (p: PlaceholderValue) => p.value,
   mender: () => 'source',
   expected: () => 'a value, or nothing at all',
   received: (p: PlaceholderValue) => `“${p.value}”`,
   message: (p: PlaceholderValue) =>
-    p.identifier
-      ? `came with the placeholder “${p.value}” as its ${p.property} ID`
-      : `came with the placeholder “${p.value}” in \`${p.property}\``,
+    p.sample
+      ? `came with “${p.value}” as its ${p.property} ID, which is the sample in the plan`
+      : p.identifier
+        ? `came with the placeholder “${p.value}” as its ${p.property} ID`
+        : `came with the placeholder “${p.value}” in \`${p.property}\``,
   cause: (p: PlaceholderValue) =>
-    /[{$<%]/.test(p.value) ? 'A template was sent before it was filled in.' : 'The value was not there yet when the message was made.',
+    p.sample
+      ? 'The example was copied from the plan and never replaced.'
+      : /[{$<%#[_:]/.test(p.value)
+        ? 'A template was sent before it was filled in.'
+        : 'The value was not there yet when the message was made.',
   mend: (p: PlaceholderValue) =>
     p.identifier ? `Leave the ${p.property} ID out until it is known.` : `Fill in \`${p.property}\` before sending, or leave it out.`,
   compile(property: Property) {
     if (property.type !== 'string') return undefined;
     const allowed = new Set(property.allowed);
     return (v): PlaceholderValue | undefined =>
-      typeof v === 'string' && isPlaceholder(v) && !allowed.has(v) ? { property: property.name, value: v, identifier: false } : undefined;
+      typeof v === 'string' && isPlaceholder(v) && !allowed.has(v)
+        ? { property: property.name, value: v.slice(0, 60), identifier: false }
+        : undefined;
   },
 });

@@ -12,6 +12,7 @@ export const swappedUserProperty = defineMessageCheck({
   title: 'Name and value swapped',
   why: 'The property stays empty, and each of its values becomes a property of its own.',
   severity: 'stop',
+  shows: 'user properties',
   mender: () => 'source',
   expected: (p: SwappedUserProperty) => `\`${p.meant}\` = “${p.sent}”`,
   received: (p: SwappedUserProperty) => `\`${p.sent}\` = ${shown(p.value)}`,

@@ -20,6 +20,7 @@ export const unknownEvent = defineMessageCheck({
   title: 'Unknown event',
   why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it.',
   severity: 'stop',
+  shows: 'name',
   mender: (p: UnknownEvent) => (p.nearest === undefined ? 'plan' : 'source'),
   expected: (p: UnknownEvent) => (p.nearest === undefined ? 'an event of the plan' : `\`${p.nearest}\``),
   received: (p: UnknownEvent) => `\`${p.name}\``,

@@ -7,6 +7,7 @@ export const unplannedUserProperty = defineMessageCheck({
   title: 'Sent, not usable',
   why: 'A user property that is not planned cannot be grouped by.',
   severity: 'caution',
+  shows: 'user properties',
   mender: (p: UnplannedProperty) => (p.nearest === undefined ? 'plan' : 'source'),
   expected: (p: UnplannedProperty) => (p.nearest === undefined ? 'a user property of the plan' : `\`${p.nearest}\``),
   received: (p: UnplannedProperty) => `\`${p.property}\``,

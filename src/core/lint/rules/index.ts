@@ -1,6 +1,8 @@
 /** The registry: a plain list, in the order in which findings are shown within a severity. */
 import { attemptNamedAsOutcome } from './attempt-named-as-outcome';
 import { comparedByUserProperty } from './compared-by-user-property';
+import { conditionCannotHold } from './condition-cannot-hold';
+import { conditionOfAnotherType } from './condition-of-another-type';
 import { conversionTooGeneral } from './conversion-too-general';
 import { descriptionMissing } from './description-missing';
 import { eventForNoQuestion } from './event-for-no-question';
@@ -58,6 +60,7 @@ export const rules = [
   userIdPersonal,
   sourceNotLinked,
   limitExceeded,
+  conditionCannotHold,
   nearDuplicateNames,
   nameCase,
   nameWordOrder,
@@ -88,6 +91,7 @@ export const rules = [
   sourceWithoutUserId,
   firstEventWithoutId,
   limitNear,
+  conditionOfAnotherType,
   questionNotAnswerable,
   questionTermUndefined,
   questionWithoutFormula,

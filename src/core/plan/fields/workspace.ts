@@ -101,6 +101,14 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     1440,
     'After so long without an event of the same person on the same source.',
   ),
+  number(
+    'clockToleranceSeconds',
+    'Clocks may differ by',
+    'seconds',
+    0,
+    3600,
+    'Messages of different sources that are reversed by no more than this count as in order. Order within one source is strict.',
+  ),
 ];
 
 const rowOf = (id: Id): Row | undefined => WORKSPACE_ROWS.find((r) => r.id === id);
@@ -121,7 +129,13 @@ const writeProvenance = (plan: Plan, id: Id, change: { source?: string; asOf?: s
 
 const DEFAULT_SOURCE = 'common practice';
 /** Of these it is said where the shipped figure comes from. */
-const SHIPPED: ReadonlySet<string> = new Set(['tooEarlyHours', 'settlingHours', 'escalationHours', 'sessionGapMinutes']);
+const SHIPPED: ReadonlySet<string> = new Set([
+  'tooEarlyHours',
+  'settlingHours',
+  'escalationHours',
+  'sessionGapMinutes',
+  'clockToleranceSeconds',
+]);
 
 export const workspaceFields: readonly Field[] = [
   { key: 'title', title: 'Setting', width: 180, editor: 'text', read: (_, id) => rowOf(id)?.title ?? '', write: undefined },

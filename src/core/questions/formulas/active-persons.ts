@@ -3,21 +3,31 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, SeriesPoint } from '../figure';
 import { PERIODS, type ActivePersons } from '../formula';
-import { addPersons, cuts, firstTime, personCount, selectAny } from '../select';
+import { addPersons, cuts, firstTime, outsideOf, personCount, selectAny } from '../select';
 import { choicePart, eventList, numberPart, words, type Part } from '../sentence';
 
 /** Distinct persons with at least one of the events, per calendar period of the workspace's time zone; with `rollingDays` for each
  *  day over the so many calendar days that end with it.
- *  Shape: one point for each period from the first message of the events to now; future messages are left out. A rolling point
+ *  Shape: one point for each period from the first message of the events to now, of more than `MOST_PERIODS` the last; what is dated
+ *  before or after them is counted as `outside`. A rolling point
  *  is complete when its day is over and so many days have been looked at.
  *  Missing values: a message without a usable identifier counts as a message, never as a person.
  *  Source: own definition; calendar periods by the workspace's zone.
  */
 const compute = (f: ActivePersons, c: FigureContext): FigureOf<'active persons'> => {
   const views = selectAny(c, f.events);
-  const first = firstTime(views);
+  const first = firstTime(c, views);
   const rolling = f.rollingDays === undefined ? {} : { rollingDays: f.rollingDays };
-  if (first === undefined) return { type: 'active persons', points: [], latest: undefined, messages: 0, unattributed: 0, ...rolling };
+  if (first === undefined)
+    return {
+      type: 'active persons',
+      points: [],
+      latest: undefined,
+      messages: 0,
+      unattributed: 0,
+      outside: outsideOf(c, views, -Infinity),
+      ...rolling,
+    };
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween(f.rollingDays ? 'day' : f.period, first, c.now, timeZone, weekStartsOn);
   const capacity = personCount(c);
@@ -48,8 +58,9 @@ const compute = (f: ActivePersons, c: FigureContext): FigureOf<'active persons'>
     type: 'active persons',
     points,
     latest: points.findLast((p) => p.complete),
-    messages: views.reduce((n, v) => n + v.rows.length, 0),
+    messages: messages.reduce((n, x) => n + x, 0),
     unattributed,
+    outside: outsideOf(c, views, periods.starts[0]!),
     ...rolling,
   };
 };

@@ -3,7 +3,7 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { AveragePoint, FigureContext, FigureOf } from '../figure';
 import { PERIODS, type AveragePerPerson } from '../formula';
-import { addPersons, cuts, firstTime, personCount, select, selectAny } from '../select';
+import { addPersons, cuts, firstTime, outsideOf, personCount, select, selectAny } from '../select';
 import { choicePart, eventList, eventPart, words } from '../sentence';
 
 /** Messages of an event over distinct persons, per calendar period; the denominator is a stated choice: persons with the event, or
@@ -14,8 +14,16 @@ import { choicePart, eventList, eventPart, words } from '../sentence';
 const compute = (f: AveragePerPerson, c: FigureContext): FigureOf<'average per person'> => {
   const own = select(c, f.event);
   const base = f.per === 'active persons' ? selectAny(c, f.active, -Infinity, false) : [own];
-  const first = firstTime([own, ...base]);
-  if (first === undefined) return { type: 'average per person', points: [], latest: undefined, messages: 0, unattributed: 0 };
+  const first = firstTime(c, [own, ...base]);
+  if (first === undefined)
+    return {
+      type: 'average per person',
+      points: [],
+      latest: undefined,
+      messages: 0,
+      unattributed: 0,
+      outside: outsideOf(c, [own], -Infinity),
+    };
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
   const capacity = personCount(c);
@@ -36,7 +44,14 @@ const compute = (f: AveragePerPerson, c: FigureContext): FigureOf<'average per p
     const n = persons[k]?.size ?? 0;
     return { ...periods.span(k, c.now), persons: n, messages: messages[k]!, value: n === 0 ? undefined : messages[k]! / n };
   });
-  return { type: 'average per person', points, latest: points.findLast((p) => p.complete), messages: own.rows.length, unattributed };
+  return {
+    type: 'average per person',
+    points,
+    latest: points.findLast((p) => p.complete),
+    messages: at[periods.count]! - at[0]!,
+    unattributed,
+    outside: outsideOf(c, [own], periods.starts[0]!),
+  };
 };
 
 const PER = ['persons with it', 'active persons'] as const;

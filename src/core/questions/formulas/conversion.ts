@@ -1,9 +1,10 @@
 import { wilson } from '../../stats/wilson';
+import { cubeOf } from '../../table/cube';
 import type { EventView } from '../../table/event-view';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf } from '../figure';
 import { DAY_MS, EMPTY_STEP, spanText, type Conversion } from '../formula';
-import { personCount, select, stretchOf, unattributedIn } from '../select';
+import { outsideOf, personCount, select, stretchOf, unattributedIn } from '../select';
 import { walkInAnyOrder, walkInOrder, type StepList } from '../step-walk';
 import { choicePart, eventList, eventPart, numberPart, words } from '../sentence';
 
@@ -30,8 +31,9 @@ const hitsOf = (f: Conversion, c: FigureContext, since: number): StepList[] => {
 };
 
 /** Persons who did the first step in the last `overDays` days, and of these who did the further steps within the window that begins
- *  at that first step, in this order or, where asked, in any. Any first step of a person may be the one that leads on.
- *  Shape: persons per step never grow from step to step. Units: shares 0..1.
+ *  at that first step, in this order or, where asked, in any. Any first step of a person may be the one that leads on. Messages of
+ *  different sources that are reversed by no more than the workspace's tolerance count as in order.
+ *  Shape: persons per step never grow from step to step; messages of a further step are those within the window of a first one. Units: shares 0..1.
  *  Missing values: messages without a person are counted apart as `unattributed`. Without a first step the share is undefined.
  *  Source: own definition; interval by Wilson (stats/wilson).
  */
@@ -41,9 +43,16 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
   const unattributed = lists.reduce((n, l) => n + unattributedIn(l.view, l.from, l.to), 0);
   const walk = f.anyOrder ? walkInAnyOrder : walkInOrder;
   const steps = f.steps.length;
-  const { reached, lastFirst } = walk({ lists, steps, windowMs: f.windowMs, persons: personCount(c) });
+  const toleranceMs = c.settings.clockToleranceSeconds * 1000;
+  const { reached, lastFirst, messages, byTolerance } = walk({
+    lists,
+    steps,
+    windowMs: f.windowMs,
+    persons: personCount(c),
+    toleranceMs: severalSources(c, f) ? toleranceMs : 0,
+    sourceOf: (row) => c.table.source.get(row),
+  });
   const persons = new Array<number>(steps).fill(0);
-  const messages = f.steps.map((_, i) => lists.reduce((n, l) => n + countBit(l, 1 << i), 0));
   let open = 0;
   for (let p = 0; p < reached.length; p++) {
     const done = reached[p]!;
@@ -58,15 +67,23 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
     share: first === 0 ? undefined : last / first,
     interval: wilson(last, first),
     open,
+    byTolerance,
+    toleranceMs,
     unattributed,
+    outside: outsideOf(
+      c,
+      lists.map((l) => l.view),
+      -Infinity,
+    ),
   };
 };
 
-const countBit = ({ from, to, bits }: StepList, bit: number): number => {
-  if (typeof bits === 'number') return bits & bit ? to - from : 0;
-  let n = 0;
-  for (const b of bits) if (b & bit) n++;
-  return n;
+/** Whether the events of the steps come from more than one source: else no two clocks can differ. */
+const severalSources = (c: FigureContext, f: Conversion): boolean => {
+  const names = new Set(f.steps.map((s) => c.table.names.find(s.eventName)));
+  const sources = new Set<number>();
+  for (const cell of cubeOf(c.table)) if (names.has(cell.name)) sources.add(cell.source);
+  return sources.size > 1;
 };
 
 const HOUR_MS = 3_600_000;

@@ -2,11 +2,11 @@ import type { EventView } from '../../table/event-view';
 import { compileConditions, truthOf } from '../../table/matcher';
 import { wilson } from '../../stats/wilson';
 import { Bitset } from '../../table/bitset';
-import { periodsBetween } from '../calendar';
+import { MOST_PERIODS, periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RatePoint } from '../figure';
 import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type Condition, type RateOfValue } from '../formula';
-import { addJudged, cuts, personCount, personsOfStretch, select, unattributedIn, userValuesIn, valuesIn } from '../select';
+import { addJudged, cuts, outsideOf, personCount, personsOfStretch, select, unattributedIn, userValuesIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 /** For each message of a view an index; `truth`, one place further on, says whether it fulfils a condition: 1 or 0. */
@@ -23,7 +23,8 @@ const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index
  *  Source: own definition; interval by Wilson (stats/wilson).
  */
 const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> => {
-  const since = c.now - f.overDays * DAY_MS;
+  const weeks = MOST_PERIODS.week - 1;
+  const since = c.now - Math.min(f.overDays, weeks * 7) * DAY_MS;
   const own = select(c, f.event, since);
   const { index, truth } = judgedIn(c, own, f.condition);
   const { timeZone, weekStartsOn } = c.settings;
@@ -70,6 +71,7 @@ const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> 
     interval: wilson(n, total),
     points,
     unattributed: byPerson ? unattributed : unattributedIn(own),
+    outside: outsideOf(c, [own], -Infinity),
   };
 };
 

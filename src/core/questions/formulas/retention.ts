@@ -3,11 +3,13 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { Cohort, FigureContext, FigureOf } from '../figure';
 import { DAY_MS, EMPTY_STEP, type Retention } from '../formula';
-import { byPerson, personCount, select, stretchOf } from '../select';
+import { byPerson, outsideOf, personCount, select, stretchOf } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 const MOST_COLUMNS = 8;
 const DAYS_PER_COHORT_ROW = 7;
+/** Ten years of days: beyond, cohorts are not looked at. */
+const MOST_DAYS = 3660;
 
 /** Days of the table's columns: evenly spread, the asked day last. */
 export const columnDays = (day: number): number[] => {
@@ -46,11 +48,11 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
     if (p < 0) unattributed++;
     else if (firstAt[p] === Infinity) firstAt[p] = starts.time[i]!;
   }
-  const earliest = starts.time[0] ?? c.now;
   const { timeZone, weekStartsOn } = c.settings;
-  const calendar = periodsBetween('day', Math.min(earliest, c.now - f.overDays * DAY_MS), c.now, timeZone, weekStartsOn);
+  const begin = Math.max(c.now - f.overDays * DAY_MS, c.now - MOST_DAYS * DAY_MS);
+  const calendar = periodsBetween('day', begin, c.now, timeZone, weekStartsOn, MOST_DAYS + 2);
   const today = calendar.find(c.now);
-  const cohortFrom = calendar.find(Math.max(calendar.starts[0]!, c.now - f.overDays * DAY_MS));
+  const cohortFrom = calendar.find(begin);
   const startDay = new Int32Array(count).fill(-1);
   for (let p = 0; p < count; p++) if (firstAt[p]! < Infinity) startDay[p] = calendar.find(firstAt[p]!);
   // Each person's returns by time: those on a day, or after it, are found without looking at the others.
@@ -109,6 +111,7 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
     interval: wilson(came, size),
     young,
     unattributed,
+    outside: outsideOf(c, [starts], -Infinity),
   };
 };
 

@@ -2,7 +2,7 @@ import { wilson } from '../../stats/wilson';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf } from '../figure';
 import { DAY_MS, EMPTY_STEP, type ShareWhoAlsoDid } from '../formula';
-import { personsOf, select } from '../select';
+import { outsideOf, personsOf, select } from '../select';
 import { eventPart, numberPart, words } from '../sentence';
 
 /** Persons with both events over persons with the first, in any order, within the last `overDays` days.
@@ -11,8 +11,9 @@ import { eventPart, numberPart, words } from '../sentence';
  */
 const compute = (f: ShareWhoAlsoDid, c: FigureContext): FigureOf<'share who also did'> => {
   const since = c.now - f.overDays * DAY_MS;
-  const a = personsOf(c, [select(c, f.first, since)]);
-  const b = personsOf(c, [select(c, f.also, since, false)]);
+  const [firsts, others] = [select(c, f.first, since), select(c, f.also, since, false)];
+  const a = personsOf(c, [firsts]);
+  const b = personsOf(c, [others]);
   const both = a.persons.shared(b.persons);
   const first = a.persons.size;
   return {
@@ -23,6 +24,7 @@ const compute = (f: ShareWhoAlsoDid, c: FigureContext): FigureOf<'share who also
     share: first === 0 ? undefined : both / first,
     interval: wilson(both, first),
     unattributed: a.unattributed + b.unattributed,
+    outside: outsideOf(c, [firsts, others], -Infinity),
   };
 };
 

@@ -1,9 +1,10 @@
 import { groupRows } from '../../table/sessions';
 import { Bitset } from '../../table/bitset';
+import { isScalar, shownValue } from '../../table/message-table';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, RankedValue } from '../figure';
 import { DAY_MS, EMPTY_STEP, type TopValues } from '../formula';
-import { personCount, select, unattributedIn, valuesIn } from '../select';
+import { outsideOf, personCount, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
 
 const SHOWN = 25;
@@ -55,7 +56,8 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const { table } = c;
   const column = table.properties.get(f.property);
   const unattributed = unattributedIn(own);
-  if (!column) return { type: 'top values', ranked: [], distinct: 0, total: 0, absent: rows.length, unattributed };
+  const outside = outsideOf(c, [own], -Infinity);
+  if (!column) return { type: 'top values', ranked: [], distinct: 0, total: 0, absent: rows.length, nested: 0, unattributed, outside };
   const given = valuesIn(c, own, f.property)!;
   const values = column.values.values;
   const summed = f.measure === 'sum' ? table.properties.get(f.sumOf ?? '') : undefined;
@@ -64,17 +66,21 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const messages = new Float64Array(values.length);
   const sums = new Float64Array(values.length);
   let absent = 0;
+  let nested = 0;
+  const ranks = Uint8Array.from(values, (v) => (isScalar(v) ? 1 : 0));
+  const scalars = given.map((v) => (v >= 0 && ranks[v] === 0 ? -1 : v));
   for (let i = 0; i < rows.length; i++) {
-    const v = given[i]!;
+    const v = scalars[i]!;
     if (v < 0) {
-      absent++;
+      if (given[i]! < 0) absent++;
+      else nested++;
       continue;
     }
     messages[v]!++;
     const s = summedGiven ? summedGiven[i]! : -1;
     if (s >= 0) sums[v]! += numbers[s]!;
   }
-  const { persons, everybody } = personsByValue(given, person, values.length, personCount(c));
+  const { persons, everybody } = personsByValue(scalars, person, values.length, personCount(c));
   const all = values.flatMap((_, value) =>
     messages[value] === 0 ? [] : [{ value, messages: messages[value]!, persons: persons[value]!, sum: sums[value]! }],
   );
@@ -85,13 +91,13 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
     .sort((a, b) => amountOf(b) - amountOf(a) || a.value - b.value)
     .slice(0, SHOWN)
     .map((x): RankedValue => ({
-      value: values[x.value]!,
+      value: shownValue(values[x.value]!),
       amount: amountOf(x),
       share: total === 0 ? 0 : amountOf(x) / total,
       messages: x.messages,
       persons: x.persons,
     }));
-  return { type: 'top values', ranked, distinct: all.length, total, absent, unattributed };
+  return { type: 'top values', ranked, distinct: all.length, total, absent, nested, unattributed, outside };
 };
 
 const MEASURES = ['messages', 'persons', 'sum'] as const;

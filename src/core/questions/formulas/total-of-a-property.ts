@@ -3,10 +3,10 @@ import { periodsBetween } from '../calendar';
 import type { FormulaDefinition } from '../definition';
 import type { FigureContext, FigureOf, NumberSummary, TotalPoint } from '../figure';
 import { EMPTY_STEP, PERIODS, type TotalOfProperty } from '../formula';
-import { cuts, firstTime, select, unattributedIn, valuesIn } from '../select';
+import { cuts, firstTime, outsideOf, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, words } from '../sentence';
 
-const NOTHING: NumberSummary = { n: 0, sum: 0, mean: undefined, median: undefined, p95: undefined };
+const NOTHING: NumberSummary = { n: 0, sum: undefined, mean: undefined, median: undefined, p95: undefined };
 
 const summary = (values: ArrayLike<number>, counts: ArrayLike<number>): NumberSummary => {
   let n = 0;
@@ -28,11 +28,19 @@ const summary = (values: ArrayLike<number>, counts: ArrayLike<number>): NumberSu
 const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a property'> => {
   const own = select(c, f.event);
   const { rows } = own;
-  const first = firstTime([own]);
+  const first = firstTime(c, [own]);
   const column = c.table.properties.get(f.property);
   const unattributed = unattributedIn(own);
   if (first === undefined || !column)
-    return { type: 'total of a property', points: [], latest: undefined, all: NOTHING, notANumber: rows.length, unattributed };
+    return {
+      type: 'total of a property',
+      points: [],
+      latest: undefined,
+      all: NOTHING,
+      notANumber: rows.length,
+      unattributed,
+      outside: outsideOf(c, [own], -Infinity),
+    };
   // Distinct numbers in ascending order, and for each value of the column its place among them.
   const dictionary = column.values.values;
   const numeric = dictionary
@@ -66,6 +74,7 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
     all: summary(values, all),
     notANumber,
     unattributed,
+    outside: outsideOf(c, [own], periods.starts[0]!),
   };
 };
 

@@ -1,0 +1,28 @@
+import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface IdReused {
+  readonly messages: number;
+}
+
+export const idReused = defineManyCheck({
+  id: 'id-reused',
+  on: 'many',
+  title: 'ID used again for other content',
+  why: 'A message ID says which message it is. Where two messages share one, a place that goes by IDs keeps only the first.',
+  severity: 'caution',
+  mender: () => 'source',
+  expected: () => 'an ID of its own for each message',
+  received: () => 'an ID that an earlier message with other content has',
+  message: (p: IdReused) =>
+    `came under an ID that an earlier message with other content has, ${p.messages.toLocaleString('en-GB')} of them; all are kept and counted`,
+  cause: () => 'The ID is made of too little, such as a counter that begins anew, or a fixed text.',
+  mend: () => 'Make a new ID for each message, such as a UUID of version 7, and keep it only when the same message is sent again.',
+  find({ table }) {
+    const out: ManyFound<IdReused>[] = [];
+    const causes = new CausesBySource(table);
+    for (const row of table.reused) causes.of(row).add(row);
+    causes.ofAll();
+    for (const found of causes.found()) out.push({ params: { messages: found.count }, eventName: '', field: '', ...found });
+    return out;
+  },
+});

@@ -1,0 +1,76 @@
+import { entries } from '../../plan/plan';
+import { personRulesOf, unusableTest } from '../../identity/person-rules';
+import { usersPerNode } from '../../identity/stretches';
+import { masked } from '../personal-data';
+import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface OverCommonId {
+  readonly kind: string;
+  readonly value: string;
+  readonly messages: number;
+  /** Messages that most identifiers of its kind have at most. */
+  readonly usual: number;
+}
+
+export const overCommonId = defineManyCheck({
+  id: 'over-common-id',
+  on: 'many',
+  title: 'Identifier that is everywhere',
+  why: 'An identifier on an absurd share of messages is a placeholder, a robot or a test: it makes many people one.',
+  severity: 'caution',
+  shows: 'ids',
+  parameters: {
+    least: { title: 'Messages with it that it takes', unit: 'messages', value: 200, least: 10, most: 10_000_000, whole: true },
+    share: { title: 'Share of all messages with its kind that it takes', unit: '%', value: 2, least: 0.1, most: 100 },
+    times: { title: 'Times the messages of the busiest hundredth of its kind', unit: '', value: 10, least: 2, most: 10_000 },
+  },
+  variant: (p: OverCommonId) => p.value,
+  mender: () => 'source',
+  expected: (p: OverCommonId) => `at most about ${p.usual.toLocaleString('en-GB')} messages with one ${p.kind} ID`,
+  received: (p: OverCommonId) => p.messages.toLocaleString('en-GB'),
+  message: (p: OverCommonId) =>
+    `carry “${p.value}” as their ${p.kind} ID, ${p.messages.toLocaleString('en-GB')} of them, where ninety-nine of a hundred have at most ${p.usual.toLocaleString('en-GB')}`,
+  cause: () => 'It stands for nobody in particular, or is a robot or a test.',
+  mend: (p: OverCommonId) => `Find out what sends “${p.value}”; block it in the identity rules, or mark its traffic.`,
+  /** Against the busiest hundredth of its kind, so that neither few people nor busy ones are taken for it. What the rules leave out anyway, and
+   *  devices that several people use, have findings of their own. Source: own definition.
+   */
+  find({ plan, table }, { least, share, times }) {
+    const out: ManyFound<OverCommonId>[] = [];
+    const unusable = unusableTest(personRulesOf(plan));
+    const usable = Uint8Array.from(table.nodes, (n) => (unusable(n) === undefined ? 1 : 0));
+    const severalUsers = usersPerNode(table, usable);
+    const isPublic = new Set(entries(plan, 'source').flatMap(([id, s]) => (s.kind === 'kiosk' ? [table.sources.find(id)] : [])));
+    for (const [kind, column] of table.ids) {
+      const counts = new Map<number, number>();
+      let all = 0;
+      for (let row = 0; row < column.length; row++) {
+        const node = column.get(row);
+        if (node < 0 || isPublic.has(table.source.get(row))) continue;
+        counts.set(node, (counts.get(node) ?? 0) + 1);
+        all++;
+      }
+      const sizes = [...counts.values()].sort((a, b) => a - b);
+      const suspects = [...counts].filter(
+        ([node, n]) => n >= least && n > (all * share) / 100 && usable[node] === 1 && !severalUsers.has(node),
+      );
+      if (suspects.length === 0 || suspects.length > sizes.length / 20) continue;
+      // What is usual is what those have that are not suspected.
+      const usual = sizes[Math.min(sizes.length - suspects.length - 1, Math.floor(sizes.length * 0.99))] ?? 0;
+      for (const [node, n] of suspects) {
+        if (n < usual * times) continue;
+        const causes = new CausesBySource(table);
+        for (let row = 0; row < column.length; row++) if (column.get(row) === node) causes.of(row).add(row);
+        causes.ofAll();
+        for (const found of causes.found())
+          out.push({
+            params: { kind, value: masked(table.nodes[node]!.value.slice(0, 60)), messages: n, usual },
+            eventName: '',
+            field: `ids.${kind}.${node}`,
+            ...found,
+          });
+      }
+    }
+    return out;
+  },
+});

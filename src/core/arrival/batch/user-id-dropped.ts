@@ -1,0 +1,62 @@
+import { settingsOf, sessionGapMs } from '../../plan/plan';
+import { signedInStretches } from '../../identity/signed-in';
+import { personRulesOf, unusableTest } from '../../identity/person-rules';
+import { wilson } from '../../stats/wilson';
+import { usersPerNode } from '../../identity/stretches';
+import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface UserIdDropped {
+  readonly kind: string;
+  readonly dropped: number;
+  readonly messages: number;
+}
+
+export const userIdDropped = defineManyCheck({
+  id: 'user-id-dropped',
+  on: 'many',
+  title: 'User ID dropped while signed in',
+  why: 'What is sent without it may stay with another person, or with nobody.',
+  severity: 'caution',
+  shows: 'ids',
+  parameters: {
+    share: { title: 'Share of a release’s messages while signed in that may lack it', unit: '%', value: 2, least: 0, most: 100 },
+    least: { title: 'Messages without it that it takes', unit: 'messages', value: 10, least: 1, most: 1_000_000, whole: true },
+  },
+  mender: () => 'source',
+  expected: (p: UserIdDropped) => `a ${p.kind} ID on each message from sign-in to sign-out`,
+  received: (p: UserIdDropped) => `none, or a placeholder, on ${share(p)} of them`,
+  message: (p: UserIdDropped) =>
+    `lack the ${p.kind} ID, or carry a placeholder in its place, while somebody is signed in: ${share(p)} of ${p.messages.toLocaleString('en-GB')}`,
+  cause: () => 'The ID is not kept over a page or a restart, or is asked for before it is there.',
+  mend: (p: UserIdDropped) => `Keep the ${p.kind} ID from sign-in to sign-out and send it with every message.`,
+  /** Client messages from a message with a user ID to the sign-out, or to the end of the session. By source and release: the low end of the
+   *  interval must be above what may lack it. Source: Wilson 1927 for the interval.
+   */
+  find({ plan, table }, { share: most, least }) {
+    const out: ManyFound<UserIdDropped>[] = [];
+    const rules = personRulesOf(plan);
+    const unusable = unusableTest(rules);
+    const isUsable = (node: number): boolean => unusable(table.nodes[node]!) === undefined;
+    const usable = Uint8Array.from(table.nodes, (n) => (unusable(n) === undefined ? 1 : 0));
+    // A device that several people use is signed in and out of all the time.
+    const shared = new Set([...usersPerNode(table, usable).keys()]);
+    const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
+    const { dropped } = signedInStretches(table, isServer, shared, settingsOf(plan).identity.signOutEvents, sessionGapMs(plan), isUsable);
+    for (const d of dropped) {
+      if (d.dropped < least || wilson(d.dropped, d.messages)!.low * 100 <= most) continue;
+      const cause = new Cause(table);
+      cause.of = d.messages;
+      for (const row of d.rows) cause.add(row);
+      out.push({
+        params: { kind: table.userKind, dropped: d.dropped, messages: d.messages },
+        eventName: '',
+        field: `ids.${table.userKind}`,
+        sourceId: d.sourceId,
+        ...cause.found(),
+      });
+    }
+    return out;
+  },
+});
+
+const share = (p: UserIdDropped): string => `${((100 * p.dropped) / p.messages).toFixed(1)} %`;

@@ -1,0 +1,65 @@
+import { orphanCauses, type OrphanCause } from '../../identity/orphan-causes';
+import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface NeverLinked {
+  readonly cause: OrphanCause;
+}
+
+export const usersNeverLinked = defineManyCheck({
+  id: 'users-never-linked',
+  on: 'many',
+  title: 'People whose identifiers never meet',
+  why: 'Each counts as two people: the one who came before signing up, and the one who is known since.',
+  severity: 'stop',
+  shows: 'ids',
+  parameters: {
+    least: { title: 'People of a cause that it takes', unit: 'people', value: 5, least: 2, most: 1_000_000, whole: true },
+  },
+  mender: () => 'source',
+  expected: () => 'one message that carries both identifiers, once somebody is known',
+  received: ({ cause }: NeverLinked) => `none for ${cause.people.toLocaleString('en-GB')} of ${cause.of.toLocaleString('en-GB')}`,
+  message: ({ cause: c }: NeverLinked) => {
+    const of = `${c.people.toLocaleString('en-GB')} of ${c.of.toLocaleString('en-GB')}`;
+    switch (c.what) {
+      case 'value':
+        return `with \`${c.property}\` “${c.value}” is never followed by a link to a user ID: ${of} people who did it stay unknown, where ${percent(c.others)} of the others become known`;
+      case 'release':
+        return `in release ${c.value} is never followed by a link to a user ID: ${of} people who did it stay unknown, where ${percent(c.others)} of the others become known`;
+      case 'shape':
+        return `carry user IDs of the form ${c.value}, which no other source has: ${of} of them are never linked to another identifier`;
+      default:
+        return `carry user IDs that no client ever sent: ${of}`;
+    }
+  },
+  cause: ({ cause: c }: NeverLinked) =>
+    c.what === 'value' || c.what === 'release'
+      ? 'After it nothing is sent that carries both identifiers: the identify call is missing there.'
+      : c.what === 'shape'
+        ? 'The source sends another field as the user ID.'
+        : 'These people may never have used a client, or no client was asked to identify them.',
+  mend: ({ cause: c }: NeverLinked) =>
+    c.what === 'value' || c.what === 'release'
+      ? `Identify the person on the client as soon as \`${c.eventName}\` has led to a user ID.`
+      : c.what === 'shape'
+        ? 'Send the user ID that the other sources send.'
+        : 'Ask each client for the user ID after sign-in; what only a server knows stays apart.',
+  find({ plan, table }, { least }) {
+    const out: ManyFound<NeverLinked>[] = [];
+    for (const { cause, rows, sourceId, of } of orphanCauses(plan, table, least)) {
+      const found = new Cause(table);
+      for (const row of rows) found.add(row);
+      out.push({
+        params: { cause },
+        eventName: cause.eventName,
+        field: cause.what === 'value' ? `properties.${cause.property}` : `ids.${table.userKind}`,
+        sourceId,
+        ...(cause.what === 'server only' ? { severity: 'note' as const } : cause.what === 'shape' ? { severity: 'caution' as const } : {}),
+        ...found.found(),
+        of,
+      });
+    }
+    return out;
+  },
+});
+
+const percent = (n: number): string => `${(n * 100).toFixed(0)} %`;

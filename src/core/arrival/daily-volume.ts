@@ -1,0 +1,171 @@
+/** Messages of each day beside what the days before let expect: one definition for the finding of volume, the finding of silence, the view and
+ *  the matrix.
+ */
+import { settingsOf, type Plan } from '../plan/plan';
+import { periodsBetween, type Periods } from '../questions/calendar';
+import {
+  bandOf,
+  chanceOfNone,
+  countModel,
+  deviationOf,
+  LEAST_DAYS,
+  together,
+  type CountModel,
+  type ExpectedCount,
+} from '../stats/count-model';
+import { valuesOf, type Parameters } from './check';
+
+export interface DailyCounts {
+  readonly periods: Periods;
+  /** Messages of each period; the last is not over. */
+  readonly counts: Float64Array;
+}
+
+export interface JudgedDay {
+  readonly messages: number;
+  /** `undefined` while there are too few days before it. */
+  readonly expected: { readonly usual: number; readonly low: number; readonly high: number } | undefined;
+  readonly off: 'fewer' | 'more' | undefined;
+}
+
+export interface SilentStretch {
+  /** Index of its first day, and of the day after its last. */
+  readonly from: number;
+  readonly to: number;
+  /** Messages that its days let expect. */
+  readonly expected: number;
+  /** It goes on to the day that is not over. */
+  readonly ongoing: boolean;
+}
+
+export interface OffStretch {
+  readonly from: number;
+  readonly to: number;
+  readonly direction: 'fewer' | 'more';
+  readonly messages: number;
+  readonly expected: number;
+  /** How many standard deviations off. */
+  readonly deviation: number;
+}
+
+export interface DailyVolume {
+  readonly days: readonly JudgedDay[];
+  readonly silent: readonly SilentStretch[];
+  readonly off: readonly OffStretch[];
+}
+
+/** Days that a prediction is made from. */
+export const BASE_DAYS = 56;
+/** Days that are judged: those before are history. */
+export const JUDGED_DAYS = 62;
+/** Stretches of so many days are looked at as one: a small loss shows only over several. */
+const SPANS = [1, 2, 3, 5, 7, 10, 14] as const;
+
+export const silenceParameters = {
+  chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 1e-5, least: 0, most: 0.5 },
+} as const satisfies Parameters;
+
+export const volumeParameters = {
+  width: {
+    title: 'Standard deviations from what is expected beyond which it is no chance any more',
+    unit: '',
+    value: 5.5,
+    least: 2,
+    most: 20,
+  },
+  least: { title: 'Share of the expected messages that must lack, or come on top', unit: '%', value: 10, least: 1, most: 100 },
+} as const satisfies Parameters;
+
+/** How both are set in a workspace. */
+export const volumeSettings = (plan: Plan) => {
+  const { rules } = settingsOf(plan);
+  return { ...valuesOf(silenceParameters, rules['silence']), ...valuesOf(volumeParameters, rules['volume-change']) };
+};
+export type VolumeSettings = ReturnType<typeof volumeSettings>;
+
+/** The days that are judged and those that they are judged by, up to now. */
+export const volumeDays = (plan: Plan, now: number): Periods => {
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const days = BASE_DAYS + JUDGED_DAYS;
+  return periodsBetween('day', now - days * 86_400_000, now, timeZone, weekStartsOn, days);
+};
+
+/** Judges each day by the days before it. What is found off or silent is left out of what the later days are judged by.
+ *  Shape: `first` is the index of the first day on which anything came ever; days before it are no days without a message.
+ */
+export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettings): DailyVolume => {
+  const whole = counts.length - 1;
+  const used = new Uint8Array(counts.length).fill(1);
+  const days: JudgedDay[] = Array.from(counts, (messages) => ({ messages, expected: undefined, off: undefined }));
+  const silent: SilentStretch[] = [];
+  const off: OffStretch[] = [];
+  const begin = Math.max(first + LEAST_DAYS, whole - JUDGED_DAYS);
+  const modelBefore = (day: number): { readonly model: CountModel; readonly from: number } | undefined => {
+    const from = Math.max(first, day - BASE_DAYS);
+    const model = countModel(counts.subarray(from, day), used.subarray(from, day));
+    return model && { model, from };
+  };
+  for (let d = begin; d < counts.length; d++) {
+    const base = modelBefore(d);
+    if (!base) continue;
+    const expect = (day: number): ExpectedCount => base.model.expect(day - base.from);
+    const band = bandOf(expect(d), s.width);
+    const n = counts[d]!;
+    days[d] = { messages: n, expected: band, off: d < whole ? (n < band.low ? 'fewer' : n > band.high ? 'more' : undefined) : undefined };
+    if (d >= whole || used[d] === 0) continue;
+    // Nothing at all: as long as it lasts.
+    if (n === 0) {
+      let to = d + 1;
+      while (to < whole && counts[to] === 0) to++;
+      const sum = together(Array.from({ length: to - d }, (_, i) => expect(d + i)));
+      if (chanceOfNone(sum) < s.chance) {
+        silent.push({ from: d, to, expected: sum.mean, ongoing: to === whole });
+        for (let i = d; i < to; i++) {
+          used[i] = 0;
+          days[i] = { messages: 0, expected: bandOf(expect(i), s.width), off: 'fewer' };
+        }
+        d = to - 1;
+        continue;
+      }
+    }
+    // The stretch from here on that is farthest off.
+    let farthest: OffStretch | undefined;
+    for (const span of SPANS) {
+      if (d + span > whole) break;
+      let messages = 0;
+      let isQuiet = true;
+      for (let i = d; i < d + span; i++) {
+        messages += counts[i]!;
+        isQuiet &&= counts[i] === 0;
+      }
+      // Silence has a finding of its own.
+      if (isQuiet) continue;
+      const sum = together(Array.from({ length: span }, (_, i) => expect(d + i)));
+      const deviation = deviationOf(messages, sum);
+      if (Math.abs(deviation) < s.width || Math.abs(messages - sum.mean) < (sum.mean * s.least) / 100) continue;
+      if (farthest && Math.abs(farthest.deviation) >= Math.abs(deviation)) continue;
+      farthest = {
+        from: d,
+        to: d + span,
+        direction: messages < sum.mean ? 'fewer' : 'more',
+        messages,
+        expected: sum.mean,
+        deviation,
+      };
+    }
+    if (!farthest) continue;
+    off.push(farthest);
+    // The days that make it up, without those at its ends that are as usual.
+    for (let i = farthest.from; i < farthest.to; i++) {
+      used[i] = 0;
+      const own = bandOf(expect(i), s.width);
+      days[i] = {
+        messages: counts[i]!,
+        expected: own,
+        off: counts[i]! < own.usual === (farthest.direction === 'fewer') ? farthest.direction : undefined,
+      };
+    }
+    d = farthest.to - 1;
+  }
+  return { days, silent, off };
+};

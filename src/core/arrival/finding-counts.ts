@@ -1,0 +1,110 @@
+/** The findings on single messages, counted out of the columns: each row with findings is looked at once. */
+import type { Severity } from '../findings/severity';
+import { following } from '../table/following';
+import type { MessageTable, Verdict } from '../table/message-table';
+import type { FindingCount } from './finding-group';
+import { variantOf } from './words';
+
+interface Open {
+  readonly code: string;
+  readonly name: number;
+  readonly field: string;
+  readonly variant: string;
+  readonly source: number;
+  readonly release: number;
+  severity: Severity;
+  params: unknown;
+  count: number;
+  firstAt: number;
+  lastAt: number;
+  /** Sequence numbers of the last few, in order of arrival. */
+  readonly samples: number[];
+}
+
+/** Many values under one field are told apart up to here; those beyond are one. */
+const MOST_VARIANTS = 40;
+const SAMPLES = 5;
+
+/** Code → field → variant → name → source → release: what tells a count from the others, without texts glued together. */
+type Tree = Map<string, Map<string, Map<string, Map<number, Map<number, Map<number, Open>>>>>>;
+
+const branch = <K, V>(m: Map<K, V>, key: K, make: () => V): V => {
+  let found = m.get(key);
+  if (found === undefined) m.set(key, (found = make()));
+  return found;
+};
+
+export const fieldOf = (v: Pick<Verdict, 'path'>): string => v.path.join('.');
+
+const counts = following(
+  () => ({ tree: new Map() as Tree, all: [] as Open[] }),
+  (state, table, from, to) => {
+    for (const row of table.judgedRows(from)) {
+      if (row >= to) break;
+      const at = table.time.get(row);
+      for (const v of table.verdicts.get(row)!) {
+        const field = fieldOf(v);
+        const variants = branch(
+          branch(state.tree, v.code, () => new Map()),
+          field,
+          () => new Map(),
+        );
+        const own = variantOf(v.code, v.params);
+        const variant = variants.has(own) || variants.size < MOST_VARIANTS ? own : '';
+        const bySource = branch(
+          branch(variants, variant, () => new Map()),
+          table.name.get(row),
+          () => new Map<number, Map<number, Open>>(),
+        );
+        const byRelease = branch(bySource, table.source.get(row), () => new Map<number, Open>());
+        const release = table.release.get(row);
+        const open = byRelease.get(release);
+        if (!open) {
+          const made: Open = {
+            code: v.code,
+            name: table.name.get(row),
+            field,
+            variant,
+            source: table.source.get(row),
+            release,
+            severity: v.severity,
+            params: v.params,
+            count: 1,
+            firstAt: at,
+            lastAt: at,
+            samples: [table.seq.get(row)],
+          };
+          byRelease.set(release, made);
+          state.all.push(made);
+          continue;
+        }
+        open.count++;
+        if (open.samples.push(table.seq.get(row)) > SAMPLES) open.samples.shift();
+        open.firstAt = Math.min(open.firstAt, at);
+        // What is said is what the newest says.
+        if (at >= open.lastAt) {
+          open.lastAt = at;
+          open.severity = v.severity;
+          open.params = v.params;
+        }
+      }
+    }
+  },
+);
+
+/** One count for each code, event, field, variant, source and release, in the order of first sight. */
+export const findingCounts = (table: MessageTable): FindingCount[] =>
+  counts(table).all.map((o) => ({
+    code: o.code,
+    eventName: table.names.values[o.name] ?? '',
+    field: o.field,
+    variant: o.variant,
+    sourceId: table.sources.values[o.source]!,
+    release: table.releases.values[o.release]!,
+    severity: o.severity,
+    params: o.params,
+    count: o.count,
+    firstAt: o.firstAt,
+    lastAt: o.lastAt,
+    samples: o.samples.toReversed(),
+  }));

@@ -1,0 +1,214 @@
+/** Why user IDs and anonymous trails never meet: by what people did, by release, by the shape of the ID, or because only a server knows them. */
+import { entries, propertiesOf, settingsOf, type Plan } from '../plan/plan';
+import { wilson } from '../stats/wilson';
+import { isScalar, type MessageTable } from '../table/message-table';
+import { personRulesOf } from './person-rules';
+import { resolvePersons } from './persons';
+import { shapeOf } from './shapes';
+
+export interface OrphanCause {
+  readonly what: 'value' | 'release' | 'shape' | 'server only';
+  /** The event that is never followed by a link; empty where it is not one. */
+  readonly eventName: string;
+  readonly property: string;
+  readonly value: string;
+  /** People, or user IDs, that stay apart, of how many. */
+  readonly people: number;
+  readonly of: number;
+  /** Share of the others who become known, 0..1. */
+  readonly others: number;
+}
+
+export interface FoundCause {
+  readonly cause: OrphanCause;
+  readonly sourceId: string;
+  readonly rows: readonly number[];
+  /** Messages that the rows are a part of. */
+  readonly of: number;
+}
+
+/** More values than this are free text. */
+const MOST_VALUES = 40;
+/** Of those with the value at most so many become known by some other way; of the others at least so many do. */
+const KNOWN_AT_MOST = 0.1;
+const OTHERS_AT_LEAST = 0.2;
+/** Somebody who becomes known does so after the event in at least so many of a hundred cases: it leads to being known. */
+const LEADS = 0.6;
+
+interface Side {
+  people: Set<number>;
+  known: number;
+  rows: number[];
+}
+
+/** Causes of orphans.
+ *  Shape: what tells most first. Causes by value or release are looked for on events of clients that lead to being known, and only where user
+ *  IDs that no client ever sent are there too: people who did not finish are no orphans.
+ *  Method: shares of people who ever get a user ID, with Wilson intervals. Source: own definition.
+ */
+export const orphanCauses = (plan: Plan, table: MessageTable, least: number): FoundCause[] => {
+  const user = table.ids.get(table.userKind);
+  const rules = personRulesOf(plan);
+  if (!user || !rules.linking || rules.links.length === 0) return [];
+  const persons = resolvePersons(table, rules);
+  const { personOfNode, personOfMessage } = persons;
+  const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
+  const members = new Int32Array(persons.count);
+  for (const p of personOfNode) if (p >= 0) members[p]!++;
+
+  // User IDs: which sources sent them, and whether a client ever did.
+  const byClient = new Uint8Array(table.nodes.length);
+  const rowsOf = new Map<number, number[]>();
+  /** Person → time of the first message on a client that carries a user ID. */
+  const knownAt = new Float64Array(persons.count).fill(Infinity);
+  for (let row = 0; row < personOfMessage.length; row++) {
+    const u = user.get(row);
+    if (u < 0 || personOfNode[u]! < 0) continue;
+    if (!isServer[table.source.get(row)]) {
+      byClient[u] = 1;
+      const p = personOfMessage[row]!;
+      if (p >= 0) knownAt[p] = Math.min(knownAt[p]!, table.time.get(row));
+    }
+    const own = rowsOf.get(u);
+    if (own) own.push(row);
+    else rowsOf.set(u, [row]);
+  }
+  const orphans = [...rowsOf.keys()].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
+  if (orphans.length < least) return [];
+  const out: FoundCause[] = [];
+  let left = new Set(orphans);
+
+  // A source whose IDs have a form of their own, and meet nothing.
+  const shapeOfNode = new Map([...rowsOf.keys()].map((u) => [u, shapeOf(table.nodes[u]!.value)] as const));
+  const shapes = new Map<string, { all: number[]; orphaned: number[]; sources: Set<number> }>();
+  for (const [u, shape] of shapeOfNode) {
+    let own = shapes.get(shape);
+    if (!own) shapes.set(shape, (own = { all: [], orphaned: [], sources: new Set() }));
+    own.all.push(u);
+    if (left.has(u)) own.orphaned.push(u);
+    for (const row of rowsOf.get(u)!) own.sources.add(table.source.get(row));
+  }
+  if (shapes.size > 1)
+    for (const [shape, s] of shapes) {
+      const [source, ...others] = s.sources;
+      if (source === undefined || others.length > 0 || s.orphaned.length < least || s.orphaned.length < s.all.length * (1 - KNOWN_AT_MOST))
+        continue;
+      if (s.all.length > rowsOf.size / 2) continue;
+      const rows = s.orphaned.flatMap((u) => rowsOf.get(u)!);
+      out.push({
+        cause: { what: 'shape', eventName: '', property: '', value: shape, people: s.orphaned.length, of: s.all.length, others: 0 },
+        sourceId: table.sources.values[source]!,
+        rows,
+        of: rows.length,
+      });
+      left = new Set([...left].filter((u) => !s.orphaned.includes(u)));
+    }
+  if (left.size < least) return out;
+
+  // What people did before they should have become known.
+  const signOut = new Set(settingsOf(plan).identity.signOutEvents);
+  for (const [, event] of entries(plan, 'event')) {
+    if (signOut.has(event.name)) continue;
+    const rows = table
+      .rowsOf(event.name)
+      .filter((row) => row < personOfMessage.length && !isServer[table.source.get(row)] && personOfMessage[row]! >= 0);
+    if (rows.length < 2 * least) continue;
+    const firstAt = new Map<number, number>();
+    for (const row of rows) {
+      const p = personOfMessage[row]!;
+      firstAt.set(p, Math.min(firstAt.get(p) ?? Infinity, table.time.get(row)));
+    }
+    let [known, after] = [0, 0];
+    for (const [p, at] of firstAt)
+      if (knownAt[p]! < Infinity) {
+        known++;
+        if (knownAt[p]! >= at) after++;
+      }
+    if (known < least || after < known * LEADS) continue;
+    const contrast = (what: 'value' | 'release', property: string, valueOf: (row: number) => string | undefined): void => {
+      const sides = new Map<string, Map<number, Side>>();
+      const all = new Map<number, string>();
+      for (const row of rows) {
+        const p = personOfMessage[row]!;
+        const value = valueOf(row);
+        if (value === undefined) continue;
+        // Whoever did it in several ways is nobody's.
+        const before = all.get(p);
+        if (before !== undefined && before !== value) continue;
+        all.set(p, value);
+        let bySource = sides.get(value);
+        if (!bySource) sides.set(value, (bySource = new Map()));
+        const source = table.source.get(row);
+        let side = bySource.get(source);
+        if (!side) bySource.set(source, (side = { people: new Set(), known: 0, rows: [] }));
+        if (!side.people.has(p)) {
+          side.people.add(p);
+          if (knownAt[p]! < Infinity) side.known++;
+        }
+        side.rows.push(row);
+      }
+      if (sides.size < 2 || sides.size > MOST_VALUES) return;
+      for (const [value, bySource] of sides) {
+        const own = [...bySource.values()];
+        const people = own.reduce((n, s) => n + s.people.size, 0);
+        const becameKnown = own.reduce((n, s) => n + s.known, 0);
+        const rest = [...sides].filter(([v]) => v !== value).flatMap(([, m]) => [...m.values()]);
+        const others = rest.reduce((n, s) => n + s.people.size, 0);
+        const othersKnown = rest.reduce((n, s) => n + s.known, 0);
+        if (people - becameKnown < least || others < least) continue;
+        const [mine, theirs] = [wilson(becameKnown, people)!, wilson(othersKnown, others)!];
+        if (becameKnown > people * KNOWN_AT_MOST || theirs.low < OTHERS_AT_LEAST || mine.high >= theirs.low) continue;
+        // As many user IDs must be without a client as these people would have become.
+        if (left.size < (othersKnown / others) * (people - becameKnown) * 0.3) continue;
+        for (const [source, side] of bySource) {
+          const unknown = side.rows.filter((row) => knownAt[personOfMessage[row]!] === Infinity);
+          if (side.people.size - side.known < least) continue;
+          out.push({
+            cause: {
+              what,
+              eventName: event.name,
+              property,
+              value,
+              people: side.people.size - side.known,
+              of: side.people.size,
+              others: othersKnown / others,
+            },
+            sourceId: table.sources.values[source]!,
+            rows: unknown,
+            of: side.rows.length,
+          });
+        }
+      }
+    };
+    const found = out.length;
+    for (const { property } of propertiesOf(plan, event)) {
+      const p = table.properties.get(property.name);
+      if (!p || property.type !== 'string') continue;
+      contrast('value', property.name, (row) => {
+        const v = p.values.values[p.column.get(row)];
+        return isScalar(v) ? String(v) : undefined;
+      });
+    }
+    // What a value tells needs no release beside it.
+    if (out.length === found) contrast('release', '', (row) => table.releases.values[table.release.get(row)] || undefined);
+  }
+  const explained = out.filter((o) => o.cause.what !== 'shape').reduce((n, o) => n + o.cause.people * o.cause.others, 0);
+  if (left.size - explained >= Math.max(least, left.size / 2)) {
+    const bySource = new Map<number, Set<number>>();
+    for (const u of left)
+      for (const row of rowsOf.get(u)!)
+        bySource.set(table.source.get(row), (bySource.get(table.source.get(row)) ?? new Set<number>()).add(u));
+    for (const [source, ids] of bySource) {
+      if (ids.size < least) continue;
+      const rows = [...ids].flatMap((u) => rowsOf.get(u)!.filter((row) => table.source.get(row) === source));
+      const all = [...rowsOf].filter(([, list]) => list.some((row) => table.source.get(row) === source)).length;
+      out.push({
+        cause: { what: 'server only', eventName: '', property: '', value: '', people: ids.size, of: all, others: 0 },
+        sourceId: table.sources.values[source]!,
+        rows,
+        of: rows.length,
+      });
+    }
+  }
+  return out;
+};

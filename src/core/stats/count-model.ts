@@ -1,0 +1,202 @@
+/** Daily counts: what the days before let expect of a day. */
+
+/** A prediction for one day. */
+export interface ExpectedCount {
+  /** Expected messages. */
+  readonly mean: number;
+  /** Variance of what comes over the mean: 1 where it comes by itself (Poisson), more where days differ of their own accord. */
+  readonly dispersion: number;
+  /** How well the mean is known: the variance of its logarithm, as a part of `dispersion`. */
+  readonly leverage: number;
+}
+
+/** A model of daily counts, fitted on a stretch of days. */
+export interface CountModel {
+  /** The prediction for a day, counted from the first of the stretch; days after it go on with the level of its end. */
+  readonly expect: (day: number) => ExpectedCount;
+}
+
+const ROUNDS = 8;
+const WEEK = 7;
+const TREND_FROM = 28;
+const WEEKDAYS_FROM = 21;
+/** Fewer days than this say nothing. */
+export const LEAST_DAYS = 14;
+/** Residuals beyond so many standard deviations are left out of the second fit: a bad day must not hide the next. */
+const OUTLYING = 4;
+
+/** The lower triangle of a symmetric positive matrix's Cholesky factor; `undefined` where it is not positive. */
+const cholesky = (a: readonly Float64Array[]): Float64Array[] | undefined => {
+  const n = a.length;
+  const l = Array.from({ length: n }, () => new Float64Array(n));
+  for (let i = 0; i < n; i++)
+    for (let j = 0; j <= i; j++) {
+      let s = a[i]![j]!;
+      for (let k = 0; k < j; k++) s -= l[i]![k]! * l[j]![k]!;
+      if (i === j) {
+        if (!(s > 1e-12)) return undefined;
+        l[i]![i] = Math.sqrt(s);
+      } else l[i]![j] = s / l[j]![j]!;
+    }
+  return l;
+};
+
+const solve = (l: readonly Float64Array[], b: ArrayLike<number>): Float64Array => {
+  const n = l.length;
+  const x = Float64Array.from(b);
+  for (let i = 0; i < n; i++) {
+    for (let k = 0; k < i; k++) x[i]! -= l[i]![k]! * x[k]!;
+    x[i]! /= l[i]![i]!;
+  }
+  for (let i = n - 1; i >= 0; i--) {
+    for (let k = i + 1; k < n; k++) x[i]! -= l[k]![i]! * x[k]!;
+    x[i]! /= l[i]![i]!;
+  }
+  return x;
+};
+
+/** What the logarithm of the mean is made of: level, weekday against the first of the stretch, growth. */
+const rowOf = (day: number, days: number, weekdays: boolean, trend: boolean): Float64Array => {
+  const x = new Float64Array(1 + (weekdays ? WEEK - 1 : 0) + (trend ? 1 : 0));
+  x[0] = 1;
+  const weekday = ((day % WEEK) + WEEK) % WEEK;
+  if (weekdays && weekday > 0) x[weekday] = 1;
+  // Growth is not carried beyond the stretch: over a gap of days it would run away.
+  if (trend) x[x.length - 1] = (Math.min(day, days - 1) - (days - 1) / 2) / days;
+  return x;
+};
+
+/** A small weight on every coefficient but the level keeps a weekday without a message from running to minus infinity. */
+const RIDGE = 0.05;
+
+interface Fit {
+  readonly beta: Float64Array;
+  readonly factor: readonly Float64Array[];
+}
+
+/** Weighted maximum likelihood by iteratively reweighted least squares. */
+const fit = (x: readonly Float64Array[], y: ArrayLike<number>, used: ArrayLike<number>): Fit | undefined => {
+  const p = x[0]!.length;
+  let total = 0;
+  let n = 0;
+  for (let i = 0; i < x.length; i++)
+    if (used[i]) {
+      total += y[i]!;
+      n++;
+    }
+  if (n < LEAST_DAYS || total === 0) return undefined;
+  let beta: Float64Array = new Float64Array(p);
+  beta[0] = Math.log(total / n);
+  let factor: Float64Array[] | undefined;
+  for (let round = 0; round < ROUNDS; round++) {
+    const a = Array.from({ length: p }, () => new Float64Array(p));
+    const b = new Float64Array(p);
+    for (let i = 0; i < x.length; i++) {
+      if (!used[i]) continue;
+      const row = x[i]!;
+      let eta = 0;
+      for (let k = 0; k < p; k++) eta += row[k]! * beta[k]!;
+      const mu = Math.exp(Math.min(eta, 30));
+      const z = eta + (y[i]! - mu) / mu;
+      for (let j = 0; j < p; j++) {
+        if (row[j] === 0) continue;
+        b[j]! += mu * row[j]! * z;
+        for (let k = 0; k <= j; k++) a[j]![k]! += mu * row[j]! * row[k]!;
+      }
+    }
+    for (let j = 0; j < p; j++) {
+      a[j]![j]! += j === 0 ? 1e-9 : RIDGE;
+      for (let k = j + 1; k < p; k++) a[j]![k] = a[k]![j]!;
+    }
+    factor = cholesky(a);
+    if (!factor) return undefined;
+    const next = solve(factor, b);
+    let moved = 0;
+    for (let k = 0; k < p; k++) moved = Math.max(moved, Math.abs(next[k]! - beta[k]!));
+    beta = next;
+    if (moved < 1e-8) break;
+  }
+  return { beta, factor: factor! };
+};
+
+/** A log-linear model of daily counts: level, weekday, growth, with more variance than Poisson's where the days show it.
+ *  Shape: `counts` of whole days one after the other, the first of any weekday; `used` says which count (1 or 0). Weekdays are told apart from
+ *  three weeks on, growth from four. `undefined` for fewer than fourteen days, and where nothing came.
+ *  Method: Poisson regression by iteratively reweighted least squares, once more without what lies far off; dispersion from the
+ *  Pearson residuals of what is left, never below 1. Source: McCullagh and Nelder 1989, Generalized Linear Models, chapters 6 and 9.
+ */
+export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>): CountModel | undefined => {
+  const days = counts.length;
+  if (days < LEAST_DAYS) return undefined;
+  const weekdays = days >= WEEKDAYS_FROM;
+  const trend = days >= TREND_FROM;
+  const x = Array.from({ length: days }, (_, d) => rowOf(d, days, weekdays, trend));
+  const keep = Uint8Array.from({ length: days }, (_, d) => (used === undefined || used[d] ? 1 : 0));
+  let found = fit(x, counts, keep);
+  if (!found) return undefined;
+  const meanOf = (row: Float64Array): number => {
+    let eta = 0;
+    for (let k = 0; k < row.length; k++) eta += row[k]! * found!.beta[k]!;
+    return Math.exp(Math.min(eta, 30));
+  };
+  const residual = (d: number): number => {
+    const mu = meanOf(x[d]!);
+    return (counts[d]! - mu) / Math.sqrt(mu);
+  };
+  const sizes = Array.from({ length: days }, (_, d) => d)
+    .filter((d) => keep[d])
+    .map((d) => Math.abs(residual(d)))
+    .sort((a, b) => a - b);
+  // A robust scale: the median of absolute residuals, as a normal standard deviation.
+  const scale = Math.max(1, 1.4826 * (sizes[sizes.length >> 1] ?? 1));
+  let left = 0;
+  for (let d = 0; d < days; d++) if (keep[d] && Math.abs(residual(d)) > OUTLYING * scale) left++;
+  if (left > 0 && left <= days / 5) {
+    for (let d = 0; d < days; d++) if (keep[d] && Math.abs(residual(d)) > OUTLYING * scale) keep[d] = 0;
+    found = fit(x, counts, keep) ?? found;
+  }
+  let squares = 0;
+  let n = 0;
+  for (let d = 0; d < days; d++)
+    if (keep[d]) {
+      squares += residual(d) ** 2;
+      n++;
+    }
+  const free = Math.max(1, n - found.beta.length);
+  const dispersion = Math.max(1, squares / free);
+  const { factor } = found;
+  return {
+    expect: (day) => {
+      const row = rowOf(day, days, weekdays, trend);
+      const h = solve(factor, row);
+      let leverage = 0;
+      for (let k = 0; k < row.length; k++) leverage += row[k]! * h[k]!;
+      return { mean: meanOf(row), dispersion, leverage };
+    },
+  };
+};
+
+/** How many standard deviations a count lies from what was expected, on the scale of square roots, where counts vary evenly.
+ *  Shape: several days are given as one, with their sums. Source: Anscombe 1948, Biometrika 35.
+ */
+export const deviationOf = (count: number, e: ExpectedCount): number =>
+  (2 * (Math.sqrt(count + 0.375) - Math.sqrt(e.mean + 0.375))) / Math.sqrt(e.dispersion * (1 + e.mean * e.leverage));
+
+/** Several days as one. The level is what they share, so its uncertainty does not average out. */
+export const together = (days: readonly ExpectedCount[]): ExpectedCount => {
+  const mean = days.reduce((n, d) => n + d.mean, 0);
+  const weighted = (f: (d: ExpectedCount) => number): number => (mean === 0 ? 0 : days.reduce((n, d) => n + f(d) * d.mean, 0) / mean);
+  return { mean, dispersion: weighted((d) => d.dispersion), leverage: weighted((d) => d.leverage) };
+};
+
+/** The counts between which a day is not far off: `width` standard deviations about the expected one. */
+export const bandOf = (e: ExpectedCount, width: number): { readonly low: number; readonly high: number; readonly usual: number } => {
+  const half = (width * Math.sqrt(e.dispersion * (1 + e.mean * e.leverage))) / 2;
+  const root = Math.sqrt(e.mean + 0.375);
+  return { low: Math.max(0, Math.max(0, root - half) ** 2 - 0.375), high: (root + half) ** 2 - 0.375, usual: e.mean };
+};
+
+/** The chance of no message at all where so many were expected: e to the minus of them, less surprising where days differ of their own accord.
+ *  Source: the Poisson distribution, its mean scaled down by the dispersion (quasi-likelihood).
+ */
+export const chanceOfNone = (e: ExpectedCount): number => Math.exp(-e.mean / (e.dispersion * (1 + e.mean * Math.min(e.leverage, 0.25))));

@@ -1,0 +1,151 @@
+/** A table seen by a plan and a choice of traffic is the table that the messages would make, had only those come, under the present names. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { CONSENTS, isScalar, MARKS, MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { projected, userKindOf } from '../../../src/core/table/projection';
+import { COUNTED, EVERYTHING, readTraffic, trafficText, type Traffic } from '../../../src/core/table/traffic';
+import { create, event, planWith, property } from '../../plans';
+
+const plan = planWith([
+  create('source', 'web', { name: 'Web' }),
+  create('source', 'lab', { name: 'Lab', environment: 'staging' }),
+  event('e', { name: 'Parcel Sent', formerNames: ['Parcel Posted', 'Letter Sent'] }),
+  event('f', { name: 'Letter Sent' }),
+  property('weight', { name: 'weight_kg', formerNames: ['weight'] }),
+]);
+
+const message = fc.record({
+  name: fc.constantFrom('Parcel Sent', 'Parcel Posted', 'Letter Sent', 'Other'),
+  kind: fc.constantFrom('event' as const, 'event' as const, 'identify' as const),
+  sourceId: fc.constantFrom('web', 'lab', 'unknown'),
+  environment: fc.option(fc.constantFrom('production', 'staging', 'qa'), { nil: undefined }),
+  marks: fc.option(fc.subarray([...MARKS]), { nil: undefined }),
+  consent: fc.option(fc.constantFrom(...CONSENTS), { nil: undefined }),
+  ids: fc.dictionary(fc.constantFrom('user', 'device'), fc.constantFrom('a', 'b', 'c'), { maxKeys: 2 }),
+  properties: fc.dictionary(
+    fc.constantFrom('weight', 'weight_kg', 'box'),
+    fc.oneof(fc.integer({ max: 3 }), fc.constantFrom('x', 'y'), fc.array(fc.integer({ max: 2 }), { maxLength: 2 })),
+    { maxKeys: 3 },
+  ),
+  userProperties: fc.dictionary(fc.constantFrom('tier'), fc.constantFrom('gold', 'silver'), { maxKeys: 1 }),
+  page: fc.constantFrom('', '/a', '/b'),
+  reusedId: fc.boolean(),
+});
+type Sent = Parameters<MessageTable['append']>[0] & { readonly environment: string | undefined };
+
+const traffic: fc.Arbitrary<Traffic> = fc.record({
+  environment: fc.constantFrom('production', 'staging', 'qa', ''),
+  marks: fc.constantFrom('unmarked', 'marked too', 'marked only'),
+  consent: fc.constantFrom('', ...CONSENTS),
+});
+
+const placed = (m: Omit<Sent, 'seq' | 'release' | 'occurredAt'>, i: number): TableMessage => ({
+  ...m,
+  seq: i + 1,
+  release: `r${i % 3}`,
+  occurredAt: i * 1000,
+  receivedAt: i * 1000 + 5,
+});
+
+/** What a table says, with nothing of how it is laid out. */
+const said = (t: MessageTable): unknown => ({
+  rows: Array.from({ length: t.length }, (_, row) => ({
+    seq: t.seq.get(row),
+    at: t.time.get(row),
+    received: t.received.get(row),
+    kind: t.kindOf(row),
+    name: t.names.values[t.name.get(row)],
+    source: t.sources.values[t.source.get(row)],
+    release: t.releases.values[t.release.get(row)],
+    page: t.pages.values[t.page.get(row)],
+    ids: Object.fromEntries([...t.ids].flatMap(([k, c]) => (c.get(row) < 0 ? [] : [[k, t.nodes[c.get(row)]!.value]]))),
+    properties: Object.fromEntries(
+      [...t.properties].flatMap(([k, p]) => {
+        const v = p.values.values[p.column.get(row)];
+        return v === undefined ? [] : [[k, isScalar(v) ? v : `${String(v)} ${v.hash}`]];
+      }),
+    ),
+    tier: t.userProperties.get('tier')?.values.values[t.userProperties.get('tier')!.column.get(row)],
+    reused: t.reused.has(row),
+    verdicts: t.verdicts.get(row)?.map((v) => v.code) ?? [],
+  })),
+  byName: Object.fromEntries(t.names.values.map((n) => [n, [...t.rowsOf(n)]])),
+  nodes: t.nodes.length,
+});
+
+const isCounted = (m: TableMessage, t: Traffic): boolean => {
+  const environment = m.environment ?? (m.sourceId === 'lab' ? 'staging' : 'production');
+  const isMarked = (m.marks?.length ?? 0) > 0;
+  return (
+    (t.environment === '' || t.environment === environment) &&
+    (t.marks === 'marked too' || (t.marks === 'unmarked') !== isMarked) &&
+    (t.consent === '' || t.consent === m.consent)
+  );
+};
+
+const renamed = (m: TableMessage): TableMessage => {
+  const { weight, ...others } = m.properties;
+  const properties = weight === undefined ? m.properties : { ...others, weight_kg: others['weight_kg'] ?? weight };
+  return { ...m, name: m.name === 'Parcel Posted' ? 'Parcel Sent' : m.name, properties };
+};
+
+test('at any moment while messages come', () => {
+  fc.assert(
+    fc.property(fc.array(message, { maxLength: 20 }), traffic, fc.array(fc.nat(20), { maxLength: 3 }), (sent, t, looks) => {
+      const all = sent.map(placed);
+      const base = new MessageTable();
+      const verdict = { code: 'x', severity: 'note', path: [], params: {} } as const;
+      for (const [i, m] of all.entries()) {
+        if (looks.includes(i)) projected(base, plan, t);
+        base.append(m, i % 2 ? [verdict] : undefined);
+      }
+      const direct = new MessageTable();
+      for (const [i, m] of all.entries()) if (isCounted(m, t)) direct.append(renamed(m), i % 2 ? [verdict] : undefined);
+      expect(said(projected(base, plan, t))).toEqual(said(direct));
+    }),
+    { seed: 31, numRuns: 500 },
+  );
+});
+
+test('where nothing makes a difference it is the table itself, and how many came under each former name is known', () => {
+  const base = new MessageTable();
+  const plain = { kind: 'event', sourceId: 'web', ids: {}, properties: {} } as const;
+  base.append(placed({ ...plain, name: 'Parcel Sent', environment: undefined }, 0));
+  expect(projected(base, plan)).toBe(base);
+  base.append(placed({ ...plain, name: 'Parcel Posted', environment: undefined }, 1));
+  base.append(placed({ ...plain, name: 'Letter Sent', environment: undefined }, 2));
+  const seen = projected(base, plan);
+  expect(seen.rowsOf('Parcel Sent')).toHaveLength(2);
+  expect(seen.formerNames).toEqual(new Map([['Parcel Sent', new Map([['Parcel Posted', 1]])]]));
+  // A name that another event has now is that event's.
+  expect(seen.rowsOf('Letter Sent')).toHaveLength(1);
+});
+
+test('a choice stands in an address and is read back', () => {
+  fc.assert(
+    fc.property(
+      fc.record({
+        environment: fc.oneof(fc.string(), fc.constantFrom('', 'production', 'a.b', '*')),
+        marks: fc.constantFrom('unmarked' as const, 'marked too' as const, 'marked only' as const),
+        consent: fc.constantFrom('' as const, ...CONSENTS),
+      }),
+      (t) => {
+        // A name that cannot be told from “every environment” is none.
+        fc.pre(t.environment !== '*');
+        expect(readTraffic(trafficText(t))).toEqual(t);
+      },
+    ),
+    { seed: 5, numRuns: 500 },
+  );
+  expect([trafficText(COUNTED), trafficText(EVERYTHING)]).toEqual(['', '*.marked.']);
+  expect([readTraffic(null), readTraffic('')]).toEqual([COUNTED, COUNTED]);
+});
+
+test('who is signed in goes by the plan’s own kind', () => {
+  expect(userKindOf(plan)).toBe('user');
+  const own = planWith([
+    create('identifierKind', 'a', { name: 'browser', identifies: 'device' }),
+    create('identifierKind', 'b', { name: 'reader_no', identifies: 'person' }),
+  ]);
+  expect(userKindOf(own)).toBe('reader_no');
+});
