@@ -11,11 +11,21 @@ export const acknowledgements = async ({ db }: Database): Promise<Acknowledgemen
     assignee: r.assignee,
     author: r.author,
     at: r.at.getTime(),
+    releases: r.releases ?? undefined,
+    share: r.share ?? undefined,
   }));
 
 /** Acknowledges a finding, or says it anew. */
 export const acknowledge = async ({ db }: Database, a: Omit<Acknowledgement, 'at'>): Promise<void> => {
-  const said = { reason: a.reason, until: new Date(a.until), assignee: a.assignee, author: a.author, at: new Date() };
+  const said = {
+    reason: a.reason,
+    until: new Date(a.until),
+    assignee: a.assignee,
+    author: a.author,
+    at: new Date(),
+    releases: a.releases ? [...a.releases] : null,
+    share: a.share ?? null,
+  };
   await db
     .insertInto('acknowledgements')
     .values({ workspace_id: THE_WORKSPACE, finding_key: a.key, ...said })

@@ -105,3 +105,12 @@ export const columnRows = (
   from messages m left join verdicts v on v.workspace_id = ${THE_WORKSPACE} and v.seq = m.seq
     and v.plan_version = coalesce((select published_version from workspaces where id = ${THE_WORKSPACE}), 0)
   where m.workspace_id = ${THE_WORKSPACE}${after > 0 ? ` and m.seq > ${Math.floor(after)}` : ''} order by m.seq`;
+
+/** Numbers of the messages after one and up to another whose ID had come before with other content. */
+export const reusedSeqs = async ({ pool }: Database, after: number, upTo: number): Promise<number[]> =>
+  (
+    await pool.query<{ seq: string }>(
+      `select seq from message_keys where content <> '' and workspace_id = $1 and seq > $2 and seq <= $3 order by seq`,
+      [THE_WORKSPACE, after, upTo],
+    )
+  ).rows.map((r) => Number(r.seq));

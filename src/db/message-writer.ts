@@ -5,7 +5,7 @@ import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { MessageKind } from '../core/table/message-table';
 import { BinaryWriter } from './binary';
-import { tallies, verdicts } from './finding-tally';
+import { verdicts } from './verdict-rows';
 import { inlined, sendWithCopy, textArrayLiteral, type Statement } from './one-message';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -16,6 +16,8 @@ export const MESSAGE_CHANNEL = 'signal_post_messages';
 
 export interface MessageRow {
   readonly messageId: string;
+  /** Empty for what comes first under its ID, else what tells it from the others; found out while it is written. */
+  content: string;
   readonly sourceId: string;
   readonly kind: MessageKind;
   readonly name: string;
@@ -28,8 +30,8 @@ export interface MessageRow {
 }
 
 export interface WriteResult {
-  /** Message IDs that were there before. */
-  readonly duplicates: ReadonlySet<string>;
+  /** Rows that were there before, with the same content. */
+  readonly duplicates: ReadonlySet<MessageRow>;
 }
 
 /** What a group needs from its caller. */
@@ -38,6 +40,10 @@ export interface WriteSteps {
   readonly judge: (publishedVersion: number | null) => Promise<void>;
   /** The lock is held: the next group may begin, and stands behind this one. */
   readonly locked?: () => void;
+  /** Whether a row says what a stored message says, given as JSON text. */
+  readonly sameAs: (row: MessageRow, body: string) => boolean;
+  /** What tells a row from others under its ID. */
+  readonly contentOf: (row: MessageRow) => string;
 }
 
 const DAY_MS = 86_400_000;
@@ -76,15 +82,20 @@ const encoded = (rows: readonly MessageRow[]): { readonly bytes: BinaryWriter; r
   return { bytes: w, starts: [...starts, w.length] };
 };
 
-const NONE: ReadonlySet<string> = new Set();
+const NONE: ReadonlySet<MessageRow> = new Set();
 
-/** The bytes of the rows whose IDs are new. */
-const piecesOf = (rows: readonly MessageRow[], bytes: BinaryWriter, starts: readonly number[], repeated: ReadonlySet<string>): Buffer[] => {
+/** The bytes of the rows that are new. */
+const piecesOf = (
+  rows: readonly MessageRow[],
+  bytes: BinaryWriter,
+  starts: readonly number[],
+  repeated: ReadonlySet<MessageRow>,
+): Buffer[] => {
   const pieces: Buffer[] = [];
   let from = 0;
   if (repeated.size > 0)
     rows.forEach((r, i) => {
-      if (!repeated.has(r.messageId)) return;
+      if (!repeated.has(r)) return;
       if (starts[i]! > from) pieces.push(bytes.slice(from, starts[i]));
       from = starts[i + 1]!;
     });
@@ -114,7 +125,19 @@ const ensurePartitions = async (database: Database, client: pg.PoolClient, rows:
  *  much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
  */
 const repeatedOf = (ids: string): string => `select id from unnest(${ids}) id
-  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = id limit 1)`;
+  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = id and k.content = '' limit 1)`;
+
+/** What the first messages of IDs said. */
+const firstBodiesOf = (ids: string): string => `select k.message_id as id, m.body::text as body
+  from unnest(${ids}) id join message_keys k on k.workspace_id = ${THE_WORKSPACE} and k.message_id = id and k.content = ''
+  left join messages m on m.seq = k.seq`;
+
+/** Which of several contents under IDs are there already. */
+const knownContentsOf = (
+  ids: string,
+  contents: string,
+): string => `select t.id, t.content from unnest(${ids}, ${contents}) as t(id, content)
+  where exists (select from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.content = t.content)`;
 
 /** The look-up goes by the index, however few rows the planner believes there are. */
 const BY_INDEX = 'set local enable_seqscan = off; set local enable_bitmapscan = off';
@@ -142,9 +165,52 @@ const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
   return { version: row.v, firstSeq: Number(row.last) - count + 1 };
 };
 
-const lookUp = async (client: pg.PoolClient, ids: string): Promise<ReadonlySet<string>> => {
-  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(ids)]);
-  return new Set((answers.at(-1) as pg.QueryResult<{ id: string }>).rows.map((r) => r.id));
+const idsOf = (rows: readonly MessageRow[]): string => textArrayLiteral(rows.map((r) => r.messageId));
+
+/** The rows that were there before. A row whose ID was taken by another content is new; it gets what tells it from that. */
+const lookUp = async (
+  client: pg.PoolClient,
+  rows: readonly MessageRow[],
+  { sameAs, contentOf }: Pick<WriteSteps, 'sameAs' | 'contentOf'>,
+): Promise<ReadonlySet<MessageRow>> => {
+  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(idsOf(rows))]);
+  const taken = new Set((answers.at(-1) as pg.QueryResult<{ id: string }>).rows.map((r) => r.id));
+  const repeated = rows.filter((r) => taken.has(r.messageId));
+  const out = new Set<MessageRow>();
+  if (repeated.length === 0) return out;
+  const { rows: firsts } = await client.query<{ id: string; body: string | null }>(firstBodiesOf(idsOf(repeated)));
+  const bodies = new Map(firsts.map((f) => [f.id, f.body]));
+  const others: MessageRow[] = [];
+  for (const r of repeated) {
+    const body = bodies.get(r.messageId);
+    // What is not there any more to compare with counts as sent again.
+    if (body === null || body === undefined || sameAs(r, body)) out.add(r);
+    else {
+      if (r.content === '') r.content = contentOf(r);
+      others.push(r);
+    }
+  }
+  if (others.length === 0) return out;
+  const known = await client.query<{ id: string; content: string }>(
+    knownContentsOf(idsOf(others), textArrayLiteral(others.map((r) => r.content))),
+  );
+  const knownOf = new Map<string, Set<string>>();
+  for (const k of known.rows) knownOf.set(k.id, (knownOf.get(k.id) ?? new Set<string>()).add(k.content));
+  for (const r of others) if (knownOf.get(r.messageId)?.has(r.content)) out.add(r);
+  return out;
+};
+
+/** The keys of the rows that are new. */
+const keysOf = (rows: readonly MessageRow[], firstSeq: number, repeated: ReadonlySet<MessageRow>): string => {
+  const fresh = rows.flatMap((r, i) => (repeated.has(r) ? [] : [{ r, seq: firstSeq + i }]));
+  const ids = textArrayLiteral(fresh.map((f) => f.r.messageId));
+  const plain = fresh.every((f) => f.r.content === '');
+  if (plain && fresh.length === rows.length)
+    return `insert into message_keys (workspace_id, message_id, content, seq)
+      select ${THE_WORKSPACE}, id, '', ${firstSeq - 1} + n from unnest(${ids}) with ordinality as t(id, n)`;
+  return `insert into message_keys (workspace_id, message_id, content, seq)
+    select ${THE_WORKSPACE}, id, content, seq
+    from unnest(${ids}, ${textArrayLiteral(fresh.map((f) => f.r.content))}, '{${fresh.map((f) => f.seq).join(',')}}'::bigint[]) as t(id, content, seq)`;
 };
 
 const isRepeated = (e: unknown): boolean => {
@@ -157,49 +223,45 @@ const LOOKED_UP_AFTER = 64;
 const lookUpsLeft = new WeakMap<Database, number>();
 
 /** Writes a group of messages in one transaction; when this resolves they are on disk.
- *  Shape: `rows` with distinct message IDs, in the order of arrival, at least one. `judge` is called under the write lock with the version
+ *  Shape: `rows` of distinct messages, in the order of arrival, at least one; those under one ID differ in `content`. `judge` is called under the write lock with the version
  *  in force, so that no message is ever judged by a version that was already replaced.
  *  Errors: throws what the database says; nothing of the group is written then.
  */
 export const writeMessages = async (
   database: Database,
   rows: readonly MessageRow[],
-  { judge, locked }: WriteSteps,
+  { judge, locked, ...compare }: WriteSteps,
 ): Promise<WriteResult> => {
   const { bytes, starts } = encoded(rows);
   const client = await database.pool.connect();
   let broken: Error | undefined;
   try {
     await ensurePartitions(database, client, rows);
-    const ids = textArrayLiteral(rows.map((r) => r.messageId));
     const { version, firstSeq } = await begin(client, rows.length);
     locked?.();
     await judge(version);
     rows.forEach((_, i) => bytes.patch64(starts[i]! + TO_SEQ, firstSeq + i));
-    const store = (repeated: ReadonlySet<string>): Promise<void> => {
-      const fresh = repeated.size === 0 ? ids : textArrayLiteral(rows.flatMap((r) => (repeated.has(r.messageId) ? [] : [r.messageId])));
+    const store = (repeated: ReadonlySet<MessageRow>): Promise<void> => {
       const judged = rows.flatMap((r, i): JudgedMessage[] =>
-        r.findings.length > 0 && !repeated.has(r.messageId) ? [{ ...r, seq: firstSeq + i }] : [],
+        r.findings.length > 0 && !repeated.has(r) ? [{ ...r, seq: firstSeq + i }] : [],
       );
       const statements = [
-        `insert into message_keys select ${THE_WORKSPACE}, id from unnest(${fresh}) id`,
+        keysOf(rows, firstSeq, repeated),
         `copy messages (${COLUMNS}) from stdin (format binary)`,
-        ...[verdicts(version ?? 0, judged), tallies(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) =>
-          s ? [inlined(s)] : [],
-        ),
+        ...[verdicts(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) => (s ? [inlined(s)] : [])),
         `select pg_notify('${MESSAGE_CHANNEL}', '')`,
         'commit',
       ];
       return sendWithCopy(client, statements, piecesOf(rows, bytes, starts, repeated));
     };
     const left = lookUpsLeft.get(database) ?? 0;
-    let repeated: ReadonlySet<string> = NONE;
+    let repeated: ReadonlySet<MessageRow> = NONE;
     try {
-      if (left > 0) repeated = await lookUp(client, ids);
+      if (left > 0) repeated = await lookUp(client, rows, compare);
       await store(repeated);
     } catch (e) {
       if (left > 0 || !isRepeated(e)) throw e;
-      repeated = await lookUp(client, ids);
+      repeated = await lookUp(client, rows, compare);
       await store(repeated);
     }
     lookUpsLeft.set(database, repeated.size > 0 ? LOOKED_UP_AFTER : Math.max(0, left - 1));
@@ -216,7 +278,7 @@ export const writeMessages = async (
   }
 };
 
-const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<string>): Statement => {
+const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<MessageRow>): Statement => {
   const counts = new Map<string, { source_id: string; day: string; accepted: number; duplicates: number }>();
   const countOf = (day: string, sourceId: string) => {
     const key = `${day} ${sourceId}`;
@@ -229,7 +291,7 @@ const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<string>):
     const day = Math.floor(r.receivedAt / DAY_MS);
     if (last?.source !== r.sourceId || last.day !== day)
       last = { c: countOf(new Date(day * DAY_MS).toISOString().slice(0, 10), r.sourceId), day, source: r.sourceId };
-    if (duplicates.has(r.messageId)) last.c.duplicates++;
+    if (duplicates.has(r)) last.c.duplicates++;
     else last.c.accepted++;
   }
   return {

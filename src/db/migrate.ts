@@ -7,6 +7,7 @@ import * as triage from './migrations/0003-triage';
 import * as intake from './migrations/0004-intake';
 import * as background from './migrations/0005-background';
 import * as idsByByte from './migrations/0006-ids-by-byte';
+import * as trueMessages from './migrations/0007-true-messages';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -15,6 +16,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0004-intake': intake,
   '0005-background': background,
   '0006-ids-by-byte': idsByByte,
+  '0007-true-messages': trueMessages,
 };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.

@@ -1,7 +1,7 @@
 /** Rechecks: recorded messages that a new version has still to judge. */
 import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { Database } from './database';
-import { tallies, verdicts } from './finding-tally';
+import { verdicts } from './verdict-rows';
 import { THE_WORKSPACE } from './workspace-store';
 
 /** Says after each page how far rechecks are. */
@@ -45,7 +45,8 @@ export const storeRecheckPage = async (
       [THE_WORKSPACE, r.planVersion, r.done, upTo],
     );
     if (moved.rowCount === 1) {
-      for (const s of [verdicts(r.planVersion, judged), tallies(r.planVersion, judged)]) if (s) await client.query(s.text, [...s.values]);
+      const s = verdicts(r.planVersion, judged);
+      if (s) await client.query(s.text, [...s.values]);
       await client.query(`select pg_notify('${RECHECK_CHANNEL}', '')`);
     }
     await client.query('commit');

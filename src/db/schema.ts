@@ -70,7 +70,7 @@ export interface Schema {
     author: string;
     at: Created;
   };
-  message_keys: { workspace_id: number; message_id: string };
+  message_keys: { workspace_id: number; message_id: string; content: string; seq: string | null };
   messages: {
     seq: Generated<string>;
     workspace_id: number;
@@ -84,21 +84,6 @@ export interface Schema {
     body: JSONColumnType<Record<string, unknown>>;
   };
   verdicts: { workspace_id: number; plan_version: number; seq: string; findings: Json<unknown[]> };
-  findings: {
-    workspace_id: number;
-    plan_version: number;
-    code: string;
-    event_name: string;
-    field: string;
-    source_id: string;
-    release: string;
-    severity: string;
-    params: Json<unknown>;
-    count: string;
-    first_at: Date;
-    last_at: Date;
-    samples: string[];
-  };
   intake_counts: { workspace_id: number; source_id: string; day: string; accepted: string; duplicates: string; refused: string };
   rechecks: { workspace_id: number; plan_version: number; up_to: string; done: string; finished_at: Date | null };
   identifiers: { id: Generated<string>; workspace_id: number; kind: string; value: string };
@@ -157,6 +142,8 @@ export interface Schema {
     assignee: string;
     author: string;
     at: Created;
+    releases: string[] | null;
+    share: number | null;
   };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

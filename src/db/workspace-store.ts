@@ -21,6 +21,6 @@ export const renameWorkspace = async ({ db }: Database, name: string): Promise<v
 
 /** Empties every table: for a demo whose loading was broken off. */
 export const clearWorkspace = async ({ pool }: Database): Promise<void> => {
-  await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, key_usage, dead_letters, messages, verdicts, findings,
+  await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, key_usage, dead_letters, messages, verdicts,
     intake_counts, rechecks, identifiers, links, persons, sign_offs, proposals, comments, presence restart identity cascade`);
 };

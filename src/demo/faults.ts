@@ -13,7 +13,6 @@ export interface PlantedFault {
         /** Codes of further findings that have the same cause. */
         readonly also?: readonly string[];
       }
-    | { readonly by: 'identity'; readonly what: 'orphans' }
     | { readonly by: 'intake'; readonly what: 'duplicates' };
 }
 
@@ -74,13 +73,31 @@ export const PLANTED: readonly PlantedFault[] = [
     'web',
     ['8.1.0', '8.2.0', '8.2.1'],
   ),
-  {
-    id: 'unlinked-join',
-    title: 'Joins through the short form never link the member ID to the anonymous ID',
-    expect: { by: 'identity', what: 'orphans' },
-  },
+  finding(
+    'unlinked-join',
+    'Joins through the short form never link the member ID to the anonymous ID',
+    'users-never-linked',
+    'Membership Started',
+    'web',
+    ['8.0.3', '8.1.0', '8.2.0', '8.2.1'],
+  ),
+  finding('unlinked-join', 'The same in the app', 'users-never-linked', 'Membership Started', 'app', [
+    'ios 5.0.4',
+    'android 3.3.2',
+    'ios 5.1.0',
+    'android 3.4.0',
+    'ios 5.1.2',
+  ]),
   finding('shared-kiosk', 'The kiosks sign members in one after another on one device ID', 'shared-device', '', 'kiosk', STEADY),
-  finding('template-user-id', 'Web 8.2.0 sends the user ID as an unfilled template', 'placeholder-value', 'Tool Viewed', 'web', ['8.2.0']),
+  finding(
+    'template-user-id',
+    'Web 8.2.0 sends the user ID as an unfilled template',
+    'placeholder-value',
+    'Tool Viewed',
+    'web',
+    ['8.2.0'],
+    ['user-id-dropped'],
+  ),
   finding('swapped-user-property', 'Android passes name and value of `home_branch` swapped', 'swapped-user-property', 'Signed In', 'app', [
     'android 3.3.2',
     'android 3.4.0',
@@ -103,6 +120,7 @@ export const PLANTED: readonly PlantedFault[] = [
     'Late Fee Charged',
     'payments',
     STEADY,
+    ['users-never-linked'],
   ),
   finding('text-deposit', 'The kiosk sends deposits as text', 'wrong-type', 'Deposit Paid', 'kiosk', STEADY),
   finding('never-built', '`Loan Extended` has never arrived', 'never-seen', 'Loan Extended', 'backend', []),
@@ -115,7 +133,13 @@ export const PLANTED: readonly PlantedFault[] = [
   finding('unlisted-category', 'Web 8.2.1 sends a tool category that is not on the list', 'value-not-allowed', 'Tool Viewed', 'web', [
     '8.2.1',
   ]),
-  finding('signed-in-on-view', '`Signed In` fires whenever the account page opens on iOS 5.1.0', 'repeated', 'Signed In', 'app', [
-    'ios 5.1.0',
-  ]),
+  finding(
+    'signed-in-on-view',
+    '`Signed In` fires whenever the account page opens on iOS 5.1.0',
+    'repeated',
+    'Signed In',
+    'app',
+    ['ios 5.1.0'],
+    ['volume-change'],
+  ),
 ];

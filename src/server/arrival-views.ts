@@ -8,59 +8,57 @@ import { arrivedNames, profileOf } from '../core/arrival/profile';
 import { reconciliation } from '../core/arrival/reconciliation';
 import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-properties';
 import { volumeOf } from '../core/arrival/volume';
-import { emptyPlan, settingsOf, type Plan } from '../core/plan/plan';
-import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { settingsOf } from '../core/plan/plan';
 import { sessionsIn } from '../core/questions/select';
 import { listVersions } from '../db/plan-store';
 import { answering, inBetween, json, problem } from './answer';
-import { currentPersons, currentTable } from './columns';
 import { database } from './context';
-import { newestVersion } from './published';
+import { currentWatch, publishedScope } from './scope';
 
 const MOST_TEXT = 300;
 const DAY_MS = 86_400_000;
 
-const planInForce = async (): Promise<Plan> => (await newestVersion())?.plan ?? emptyPlan(DEFAULT_SETTINGS);
-
 /** `GET /api/matrix`: event × source × day of the last four weeks under the version in force. */
-export const matrix = (): Promise<Response> =>
+export const matrix = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, version] = [await currentTable(), await newestVersion()];
-    const now = Date.now();
-    return json(arrivalMatrix(version?.plan ?? emptyPlan(DEFAULT_SETTINGS), table, now, version?.at ?? now));
+    const { plan, version, table } = await publishedScope(url);
+    const watch = await currentWatch(version);
+    return json(arrivalMatrix(plan, table, Date.now(), watch));
   });
 
 /** `GET /api/logbook?kind=…&value=…`: one person; `?like=…`: identifiers that contain a text. */
 export const logbook = (url: URL): Promise<Response> =>
   answering(async () => {
-    const table = await currentTable();
+    const { plan, table, persons } = await publishedScope(url);
     const like = url.searchParams.get('like');
     if (like !== null) return json(identifiersLike(table, like.slice(0, MOST_TEXT)));
     const kind = url.searchParams.get('kind') ?? '';
     const value = url.searchParams.get('value') ?? '';
-    const plan = await planInForce();
-    const persons = currentPersons(table, settingsOf(plan).identity);
     const person = personOfIdentifier(table, persons, kind, value);
     if (table.findNode(kind, value) < 0)
       return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, MOST_TEXT)}”. Look for a part of it.`);
     if (person < 0)
-      return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, MOST_TEXT)}” is a placeholder, so it stands for nobody.`);
+      return problem(
+        404,
+        'nobody',
+        `The ${kind} ID “${value.slice(0, MOST_TEXT)}” stands for nobody: it is a placeholder, blocked, or of a kind that is not planned.`,
+      );
     const book = logbookOf(plan, table, persons, person);
     return book ? json(book) : problem(404, 'no messages', 'This person has no messages of their own.');
   });
 
 /** `GET /api/user-properties`: every user property that came or is planned, as it stands. */
-export const userProperties = (): Promise<Response> =>
+export const userProperties = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, plan] = [await currentTable(), await planInForce()];
-    return json(userPropertyReport(plan, table, currentPersons(table, settingsOf(plan).identity)));
+    const { plan, table, persons } = await publishedScope(url);
+    return json(userPropertyReport(plan, table, persons));
   });
 
 /** `GET /api/at-message?seq=…`: the user properties of a message's person, as they were at it and as they are now. */
 export const atMessage = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, plan] = [await currentTable(), await planInForce()];
-    const found = userPropertiesAt(table, currentPersons(table, settingsOf(plan).identity), Number(url.searchParams.get('seq')));
+    const { table, persons } = await publishedScope(url);
+    const found = userPropertiesAt(table, persons, Number(url.searchParams.get('seq')));
     return found ? json(found) : problem(404, 'no such message', 'There is no message with this number.');
   });
 
@@ -69,24 +67,27 @@ const given = (url: URL, name: string): string | undefined => url.searchParams.g
 /** `GET /api/volume?event=…&source=…`: messages of each day of the last eight weeks, both narrowed where given. */
 export const volume = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, plan] = [await currentTable(), await planInForce()];
-    const { personOfMessage } = currentPersons(table, settingsOf(plan).identity);
+    const versions = await listVersions(database());
+    const { plan, table, persons } = await publishedScope(url);
     const of = { eventName: given(url, 'event'), sourceId: given(url, 'source') };
-    return json(volumeOf(plan, table, personOfMessage, await listVersions(database()), Date.now(), of));
+    return json(volumeOf(plan, table, persons.personOfMessage, versions, Date.now(), of));
   });
 
 /** `GET /api/reconciliation`: every client event with a counterpart beside what the server confirms. */
-export const pairs = (): Promise<Response> =>
-  answering(async () => json(reconciliation(await planInForce(), await currentTable(), Date.now())));
+export const pairs = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const { plan, table } = await publishedScope(url);
+    return json(reconciliation(plan, table, Date.now()));
+  });
 
 /** `GET /api/profile`: the names that came; `?event=…`: the profile of one. */
 export const profile = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, plan] = [await currentTable(), await planInForce()];
+    const { plan, table } = await publishedScope(url);
     const name = url.searchParams.get('event');
     if (name === null) return json(arrivedNames(plan, table));
     const found = profileOf(plan, table, name, Date.now());
-    return found ? json(found) : problem(404, 'never came', `No message with the name “${name.slice(0, MOST_TEXT)}” has arrived yet.`);
+    return json(found ?? null);
   });
 
 /** `GET /api/drift?since=…`: what is new or vanished since a moment (UTC epoch ms), against as much time before it, four weeks at least. */
@@ -96,7 +97,7 @@ export const drift = (url: URL): Promise<Response> =>
     const since = z.coerce.number().int().positive().max(now).safeParse(url.searchParams.get('since'));
     if (!since.success) return problem(400, 'wrong moment', '`since` is a moment in the past, in milliseconds since 1970.');
     const back = Math.max(28 * DAY_MS, now - since.data);
-    return json(driftSince(await currentTable(), since.data - back, since.data, now));
+    return json(driftSince((await publishedScope(url)).table, since.data - back, since.data, now));
   });
 
 const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
@@ -104,9 +105,9 @@ const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
 /** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. */
 export const counts = (url: URL): Promise<Response> =>
   answering(async () => {
-    const [table, plan] = [await currentTable(), await planInForce()];
+    const { plan, table, persons: found } = await publishedScope(url);
     const settings = settingsOf(plan);
-    const { personOfMessage, count: persons } = currentPersons(table, settings.identity);
+    const { personOfMessage, count: persons } = found;
     const now = Date.now();
     const sessions = sessionsIn({ table, personOfMessage, settings, now });
     const from = now - daysBack.parse(url.searchParams.get('days') ?? undefined) * DAY_MS;

@@ -1,13 +1,14 @@
-/** How often each event arrived lately. */
+/** What arrived of each event: how often lately, and which pairs of event and source were seen, since when. */
+import { seenPairs } from '../core/arrival/seen';
 import { answering, json } from './answer';
-import { currentTable } from './columns';
+import { draftScope, publishedScope } from './scope';
 
 const LATELY_MS = 7 * 86_400_000;
 
 /** `GET /api/arrived`: name → messages of the last seven days. */
-export const arrived = (): Promise<Response> =>
+export const arrived = (url: URL): Promise<Response> =>
   answering(async () => {
-    const table = await currentTable();
+    const { table } = await publishedScope(url);
     const since = Date.now() - LATELY_MS;
     const time = table.time.raw;
     const counts: Record<string, number> = {};
@@ -17,4 +18,11 @@ export const arrived = (): Promise<Response> =>
       counts[name] = n;
     }
     return json(counts);
+  });
+
+/** `GET /api/seen`: the pairs of event and source in the draft that arrived, with when first and in which release. */
+export const seen = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const { plan, table } = await draftScope(url);
+    return json(seenPairs(plan, table));
   });

@@ -10,43 +10,45 @@ import { coverageOf } from '../core/questions/coverage';
 import { COUNTING_BASES, personsByBasis, type CountingBasis } from '../core/identity/counting-basis';
 import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
-import type { MessageTable } from '../core/table/message-table';
+import { personRulesOf } from '../core/identity/person-rules';
+import { typedFormula } from '../core/questions/typed-conditions';
 import { currentDraft } from './draft';
 import { answering, json, problem, readJson, steps } from './answer';
-import { currentPersons, currentTable } from './columns';
 import { recheckUnderWay } from './recheck';
 import { newestVersion } from './published';
+import { chosenScope, currentWatch, draftScope, type Scope } from './scope';
 
 const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
   new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
 
-const contextFor = (plan: Plan, table: MessageTable, now: number, basis: CountingBasis = 'fully linked'): FigureContext => {
-  const settings = settingsOf(plan);
-  const linked = currentPersons(table, settings.identity);
-  return {
-    table,
-    personOfMessage: basis === 'fully linked' ? linked.personOfMessage : personsByBasis(table, settings.identity, linked)[basis],
-    settings,
-    now,
-    buckets: bucketsIn(plan),
-  };
-};
+const contextFor = ({ plan, table, persons: linked }: Scope, now: number, basis: CountingBasis = 'fully linked'): FigureContext => ({
+  table,
+  personOfMessage: basis === 'fully linked' ? linked.personOfMessage : personsByBasis(table, personRulesOf(plan), linked)[basis],
+  settings: settingsOf(plan),
+  now,
+  buckets: bucketsIn(plan),
+});
 
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
-  !question.formula || coverageOf(plan, question).state === 'undefined' ? undefined : figureOf(question.formula, context);
+  !question.formula || coverageOf(plan, question).state === 'undefined'
+    ? undefined
+    : figureOf(typedFormula(plan, question.formula).formula, context);
 
-/** Gates and figures of all questions of the draft, judged against the published version. */
-export const clearances = (): Promise<Response> =>
+/** `GET /api/clearance`: gates and figures of all questions of the draft. Both are under the version in force: its names, its identity rules.
+ *  Before anything is published figures are under the draft.
+ */
+export const clearances = (url: URL): Promise<Response> =>
   answering(async () => {
     const now = Date.now();
-    const { plan } = await currentDraft();
-    const version = await newestVersion();
-    const table = await currentTable();
-    const published = version && { plan: version.plan, number: version.number, publishedAt: version.at };
-    const context = contextFor(plan, table, now);
-    const reconciled = version ? reconcile(version.plan, table, now) : [];
+    const { plan: draft } = await currentDraft();
     const recheck = await recheckUnderWay();
-    const answer: QuestionClearance[] = entries(plan, 'question').map(([questionId, question]) => ({
+    const watch = await currentWatch(await newestVersion());
+    const scope = await chosenScope(url);
+    const { version, table, plan } = scope;
+    const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
+    const context = contextFor(scope, now);
+    const reconciled = version ? reconcile(version.plan, table, now) : [];
+    const answer: QuestionClearance[] = entries(draft, 'question').map(([questionId, question]) => ({
       questionId,
       ...clearanceOf(question, { published, table, reconciled, recheck, now }),
       figure: figureFor(plan, question, context),
@@ -54,7 +56,7 @@ export const clearances = (): Promise<Response> =>
     return json(answer);
   });
 
-/** `POST /api/figure`: the whole answer of a formula that need not be saved, as lines of JSON with progress. */
+/** `POST /api/figure`: the whole answer of a formula that need not be saved, under the draft, as lines of JSON with progress. */
 export const figure = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(request, z.object({ formula: z.unknown(), basis: z.enum(COUNTING_BASES).optional() }));
@@ -62,9 +64,10 @@ export const figure = (request: Request): Promise<Response> =>
     const parsed = parseBody('question', { ...blank('question'), formula: body.value.formula });
     if (!parsed.ok) return problem(400, 'formula refused', parsed.detail);
     const question = parsed.value as Question;
-    const { plan } = await currentDraft();
+    const scope = await draftScope(new URL(request.url));
+    const { plan } = scope;
     if (!question.formula || coverageOf(plan, question).state === 'undefined')
       return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
-    const context = contextFor(plan, await currentTable(), Date.now(), body.value.basis);
-    return steps(figureSteps(question.formula, context), request.signal);
+    const context = contextFor(scope, Date.now(), body.value.basis);
+    return steps(figureSteps(typedFormula(plan, question.formula).formula, context), request.signal);
   });

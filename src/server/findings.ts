@@ -5,58 +5,60 @@ import { arrivalMatrix } from '../core/arrival/matrix';
 import { retestsOf } from '../core/arrival/retests';
 import { triaged } from '../core/arrival/triage';
 import { settingsOf } from '../core/plan/plan';
+import { trafficText } from '../core/table/traffic';
 import { acknowledge, acknowledgements, withdrawAcknowledgement } from '../db/acknowledgement-store';
-import { findingCounts } from '../db/finding-store';
 import { intakeTotals } from '../db/message-store';
 import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
 import { currentTable } from './columns';
 import { database } from './context';
 import { bySeq } from './live';
-import { manyFindings } from './many-findings';
-import { newestVersion } from './published';
+import { manyFindings, manyFindingsIn } from './many-findings';
+import { currentWatch, publishedScope } from './scope';
 
 const HOUR_MS = 3_600_000;
 const DEFAULT_SETTLING_HOURS = 48;
 /** So many are shown at once; more are asked for. */
 const SAMPLES = 5;
 
-const current = async () => {
-  const version = await newestVersion();
-  const table = await currentTable();
-  const counts = await findingCounts(database(), version?.number ?? 0);
-  const many = version && (await manyFindings(version, table.lastSeq));
-  const groups = groupFindings(counts, table, many?.groups ?? [], Date.now());
+const current = async (url: URL) => {
+  const scope = await publishedScope(url);
+  const { version, table, traffic } = scope;
+  const now = Date.now();
+  const isCounted = trafficText(traffic) === '';
+  const many = version && (await (isCounted ? manyFindings(version, table.lastSeq) : manyFindingsIn(scope)));
+  const groups = groupFindings(table, many?.groups ?? [], now);
   const settlingHours = version ? settingsOf(version.plan).settlingHours : DEFAULT_SETTLING_HOURS;
-  return { version, table, many, triaged: triaged(groups, await acknowledgements(database()), table, Date.now(), settlingHours * HOUR_MS) };
+  return { ...scope, now, many, triaged: triaged(groups, await acknowledgements(database()), table, now, settlingHours * HOUR_MS) };
 };
 
 /** `GET /api/findings`: all groups under the version in force, and what each source sent. */
-export const findings = (): Promise<Response> =>
+export const findings = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { table, many, triaged: all } = await current();
+    const { table, many, triaged: all } = await current(url);
     const groups = all.map((g) => ({ ...g, samples: g.samples.slice(0, SAMPLES) }));
-    return json({ groups, messages: table.length, manyAt: many?.at ?? null, totals: await intakeTotals(database()) });
+    // Nothing that counts, and nothing at all, are two things.
+    const received = (await currentTable()).length;
+    return json({ groups, messages: table.length, received, manyAt: many?.at ?? null, totals: await intakeTotals(database()) });
   });
 
 /** `GET /api/finding-messages?key=…`: the newest messages of one finding, newest first. */
 export const findingMessages = (url: URL): Promise<Response> =>
   answering(async () => {
     const wanted = url.searchParams.get('key') ?? '';
-    const { table, many, triaged: all } = await current();
+    const { table, many, triaged: all } = await current(url);
     const group = all.find((g) => g.key === wanted);
-    if (!group) return problem(404, 'no such finding', 'This finding is not there any more, or a new version is in force.');
+    if (!group) return problem(404, 'no such finding', 'This finding no longer exists, or a new version is in force.');
     const isOverMany = many?.groups.some((g) => g.key === wanted) ?? false;
     return json(await bySeq(isOverMany ? group.samples : messagesOfFinding(table, wanted)));
   });
 
-/** `GET /api/retests`: what waits to be looked at again. */
-export const retests = (): Promise<Response> =>
+/** `GET /api/retests`: what is to be followed up. */
+export const retests = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { version, table, triaged: groups } = await current();
+    const { version, plan, table, triaged: groups, now } = await current(url);
     if (!version) return json([]);
-    const now = Date.now();
-    return json(retestsOf(version.plan, arrivalMatrix(version.plan, table, now, version.at), groups, version.at, now));
+    return json(retestsOf(plan, arrivalMatrix(plan, table, now, await currentWatch(version)), groups, now));
   });
 
 const key = z.string().min(1).max(3000);
@@ -79,6 +81,10 @@ export const triage = (request: Request): Promise<Response> =>
     );
     if (!body.ok) return body.response;
     if ('open' in body.value) await withdrawAcknowledgement(database(), body.value.key);
-    else await acknowledge(database(), body.value);
+    else {
+      const { triaged: all } = await current(new URL(request.url));
+      const g = all.find((x) => x.key === (body.value as { key: string }).key);
+      await acknowledge(database(), { ...body.value, releases: g?.releases, share: g && g.of > 0 ? g.count / g.of : undefined });
+    }
     return json({ ok: true });
   });

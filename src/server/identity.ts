@@ -10,44 +10,41 @@ import { situations } from '../core/identity/situations';
 import { whatIf } from '../core/identity/what-if';
 import { parseBody } from '../core/plan/document-schema';
 import { settingsOf, type Settings } from '../core/plan/plan';
-import { currentDraft } from './draft';
+import { personRulesOf } from '../core/identity/person-rules';
 import { storeIdentity } from '../db/identity-store';
 import { answering, json, problem, readJson, steps } from './answer';
-import { currentPersons, currentTable } from './columns';
 import { database } from './context';
-import { newestVersion } from './published';
+import { chosenScope, draftScope, publishedScope } from './scope';
 
-export const identity = (): Promise<Response> =>
+/** `GET /api/identity`: persons under the version in force, or with `?rules=draft` under the draft. */
+export const identity = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan } = await currentDraft();
-    const rules = settingsOf(plan).identity;
-    const table = await currentTable();
-    return json(identityReport(table, rules, currentPersons(table, rules)));
+    const { plan, table, persons } = await chosenScope(url);
+    return json(identityReport(table, personRulesOf(plan), persons));
   });
 
-/** `GET /api/identity-health?base=…`: the figures of persons under the draft's rules; `base` is the event that containment starts from. */
+/** `GET /api/identity-health?base=…`: the figures of persons, under the version in force or the draft; `base` is the event that containment starts from. */
 export const health = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan } = await currentDraft();
-    const table = await currentTable();
-    return json(
-      identityHealth(plan, table, currentPersons(table, settingsOf(plan).identity), Date.now(), url.searchParams.get('base') ?? ''),
-    );
+    const { plan, table, persons } = await chosenScope(url);
+    return json(identityHealth(plan, table, persons, Date.now(), url.searchParams.get('base') ?? ''));
   });
 
 /** `GET /api/situations`: what each source is expected to send in each situation, and what it sends. */
-export const situationTable = (): Promise<Response> =>
-  answering(async () => json(situations((await currentDraft()).plan, await currentTable())));
+export const situationTable = (url: URL): Promise<Response> =>
+  answering(async () => {
+    const { plan, table } = await chosenScope(url);
+    return json(situations(plan, table));
+  });
 
-/** `GET /api/person?kind=…&value=…`: the identifiers of one person and the links that join them, under the draft's rules. */
+/** `GET /api/person?kind=…&value=…`: the identifiers of one person and the links that join them. */
 export const person = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan } = await currentDraft();
-    const table = await currentTable();
+    const { table, persons } = await chosenScope(url);
     const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
     const node = table.findNode(kind, value);
     if (node < 0) return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, 300)}”.`);
-    return json(personGraph(table, currentPersons(table, settingsOf(plan).identity), node));
+    return json(personGraph(table, persons, node));
   });
 
 /** `GET /api/person-case?kind=…&value=…`: what one person sent, as steps of a bench case with identifiers renamed, and how many persons
@@ -55,10 +52,8 @@ export const person = (url: URL): Promise<Response> =>
  */
 export const personCase = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan } = await currentDraft();
+    const { plan, table, persons } = await chosenScope(url);
     const { identity: rules } = settingsOf(plan);
-    const table = await currentTable();
-    const persons = currentPersons(table, rules);
     const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
     const own = personOfIdentifier(table, persons, kind, value);
     if (own < 0) return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, 300)}” stands for nobody.`);
@@ -71,20 +66,17 @@ export const tryRules = (request: Request): Promise<Response> =>
   answering(async () => {
     const body = await readJson(request, z.object({ identity: z.unknown() }));
     if (!body.ok) return body.response;
-    const { plan } = await currentDraft();
+    const { plan, table, version } = await draftScope(new URL(request.url));
     const parsed = parseBody('settings', { ...settingsOf(plan), identity: body.value.identity });
     if (!parsed.ok) return problem(400, 'rules refused', parsed.detail);
-    const version = await newestVersion();
-    const after = (parsed.value as Settings).identity;
-    const before = version ? settingsOf(version.plan).identity : after;
-    return steps(whatIf(plan, await currentTable(), before, after, Date.now()), request.signal);
+    const after = personRulesOf(plan, (parsed.value as Settings).identity);
+    const before = version ? personRulesOf(version.plan) : after;
+    return steps(whatIf(plan, table, before, after, Date.now()), request.signal);
   });
 
-/** Writes identifiers, links and persons of the draft's rules to their tables, for look-ups by SQL; how many of each. */
+/** Writes identifiers, links and persons under the version in force to their tables, for look-ups by SQL; how many of each. */
 export const storeCurrentIdentity = async (): Promise<{ identifiers: number; links: number; persons: number }> => {
-  const { plan } = await currentDraft();
-  const table = await currentTable();
-  const persons = currentPersons(table, settingsOf(plan).identity);
+  const { table, persons } = await publishedScope();
   const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
   await storeIdentity(database(), {
     identifiers: table.nodes.map((n, i) => ({ ...n, person: persons.personOfNode[i]! })),

@@ -11,7 +11,7 @@ import { problemSaid, responseOf, said, unavailableSaid, type Said } from './ans
 import { database } from './context';
 import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage, type WholeBody } from './intake-body';
 import { messagesCame } from './many-findings';
-import { submit, TooBusy, type Pending } from './writer';
+import { submit, TooBusy, type Duplicates, type Pending } from './writer';
 
 const CORS = {
   'access-control-allow-origin': '*',
@@ -95,6 +95,7 @@ const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: n
     row: {
       // As UTF-8 has it: half a surrogate pair cannot be stored.
       messageId: wellFormed(message.id),
+      content: '',
       sourceId,
       kind: message.kind,
       name: message.name,
@@ -132,7 +133,7 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
     if (read.length % AT_A_STRETCH === 0) await new Promise((next) => setImmediate(next));
   }
   const pending = read.filter((r): r is Pending => 'row' in r);
-  const duplicates = pending.length === 0 ? new Set<Pending>() : await submit(pending);
+  const duplicates: Duplicates = pending.length === 0 ? new Map() : await submit(pending);
   const answers = read.map((r, index): Answer => {
     if (!('row' in r)) return r;
     return duplicates.has(r) ? { index, id: r.message.id, answer: 'duplicate' } : accepted(r, index);
@@ -143,9 +144,9 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
       sourceId,
       refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: raw[r.index]!.bytes })),
     );
-  const ids = new Set(pending.map((p) => p.row.messageId));
-  if (refused.length > 0 || ids.size < pending.length)
-    await countTurnedAway(database(), sourceId, pending.length - ids.size, refused.length).catch(() => undefined);
+  // What came again within the batch was never given to the database.
+  const twice = [...duplicates.values()].filter((how) => how === 'in one group').length;
+  if (refused.length > 0 || twice > 0) await countTurnedAway(database(), sourceId, twice, refused.length).catch(() => undefined);
   return answers;
 };
 

@@ -2,11 +2,12 @@
  *  since waiting is judged by the clock. A page reads what it last found.
  */
 import { manyGroups } from '../core/arrival/finding-group';
-import { entries, settingsOf, type Plan } from '../core/plan/plan';
+import { entries, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../db/plan-store';
-import { currentPersons, currentTable } from './columns';
+import { currentTable } from './columns';
+import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from './answer';
 import { database } from './context';
 import { defineJob } from './jobs';
@@ -31,22 +32,22 @@ const lookOnce = async (): Promise<void> => {
   const version = await newestVersion();
   if (!version) return;
   const now = Date.now();
-  const table = await currentTable();
-  const upTo = table.lastSeq;
-  let first = now;
-  for (let row = 0; row < table.length; row++) first = Math.min(first, table.received.get(row));
-  const persons = currentPersons(table, settingsOf(version.plan).identity);
+  const watch = await currentWatch(version);
+  const intake = await intakeDays(database());
+  const upTo = (await currentTable()).lastSeq;
+  const { table, persons } = await publishedScope();
   const newest = table.length === 0 ? 0 : table.received.get(table.length - 1);
-  const steps = manyGroups({
-    plan: version.plan,
-    table,
-    personOfMessage: persons.personOfMessage,
-    persons: persons.count,
-    now,
-    watchedSince: Math.max(version.at, first),
-    intake: await intakeDays(database()),
-  });
-  const groups = await inBetween(steps);
+  const groups = await inBetween(
+    manyGroups({
+      plan: version.plan,
+      table,
+      personOfMessage: persons.personOfMessage,
+      persons: persons.count,
+      now,
+      watch,
+      intake,
+    }),
+  );
   lastLookMs = Date.now() - now;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });
   const waitMs = newest + shortWaitMs(version.plan) - now;
@@ -94,4 +95,15 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
     if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
     await new Promise((next) => setTimeout(next, POLL_MS));
   }
+};
+
+/** What they find in another traffic than that which counts: worked out when it is asked for. */
+export const manyFindingsIn = async ({ plan, table, persons, version }: Scope): Promise<ManyFindings> => {
+  const now = Date.now();
+  const watch = await currentWatch(version);
+  const { personOfMessage, count } = persons;
+  const groups = await inBetween(
+    manyGroups({ plan, table, personOfMessage, persons: count, now, watch, intake: await intakeDays(database()) }),
+  );
+  return { upTo: table.lastSeq, at: now, groups };
 };

@@ -1,6 +1,7 @@
 /** Group commit: messages that wait are written together, and answered once they are on disk. */
 import { writeMessages, type MessageRow } from '../db/message-writer';
-import type { Message } from '../core/arrival/message';
+import { readMessage, type Message } from '../core/arrival/message';
+import { contentKey, sameContent } from '../core/arrival/same-content';
 import { database } from './context';
 import { compiledVersion } from './published';
 
@@ -9,9 +10,12 @@ export interface Pending {
   readonly message: Message;
 }
 
+/** Messages that had come before: `stored` before this group, and counted as such with it; or twice in one group. */
+export type Duplicates = ReadonlyMap<Pending, 'stored' | 'in one group'>;
+
 interface Waiting {
   readonly pending: readonly Pending[];
-  readonly done: (duplicates: ReadonlySet<Pending>) => void;
+  readonly done: (duplicates: Duplicates) => void;
   readonly failed: (e: unknown) => void;
 }
 
@@ -47,15 +51,56 @@ const judge = async (pending: readonly Pending[], version: number | null): Promi
   for (const p of pending) p.row.findings = checker?.check(p.message) ?? [];
 };
 
-const write = async (group: Waiting[], locked: () => void): Promise<void> => {
-  // The same ID may wait twice, in one request or in two: the first is written, the others are duplicates of it.
+/** The same message may wait twice, in one request or in two: the first is written, the others are duplicates of it. Under the same ID another
+ *  content may wait too, which is another message.
+ */
+const distinctIn = (pending: readonly Pending[]) => {
   const first = new Map<string, Pending>();
-  for (const w of group) for (const p of w.pending) if (!first.has(p.row.messageId)) first.set(p.row.messageId, p);
-  const all = [...first.values()];
-  const rows = all.map((p) => p.row);
-  const attempt = async (triesLeft: number): Promise<ReadonlySet<string>> => {
+  const others = new Map<string, Map<string, Pending>>();
+  const originals = new Map<Pending, Pending>();
+  const distinct: Pending[] = [];
+  for (const p of pending) {
+    const { messageId } = p.row;
+    const known = first.get(messageId);
+    if (!known) {
+      first.set(messageId, p);
+      distinct.push(p);
+      continue;
+    }
+    if (sameContent(known.message, p.message)) {
+      originals.set(p, known);
+      continue;
+    }
+    const content = contentKey(p.message);
+    let ofId = others.get(messageId);
+    if (!ofId) others.set(messageId, (ofId = new Map()));
+    const same = ofId.get(content);
+    if (same) originals.set(p, same);
+    else {
+      p.row.content = content;
+      ofId.set(content, p);
+      distinct.push(p);
+    }
+  }
+  return { distinct, originalOf: (p: Pending): Pending => originals.get(p) ?? p };
+};
+
+const write = async (group: Waiting[], locked: () => void): Promise<void> => {
+  const { distinct, originalOf } = distinctIn(group.flatMap((w) => w.pending));
+  const rows = distinct.map((p) => p.row);
+  const messageOf = new Map(distinct.map((p) => [p.row, p.message]));
+  const steps = {
+    judge: (version: number | null) => judge(distinct, version),
+    locked,
+    sameAs: (row: MessageRow, body: string) => {
+      const stored = readMessage(JSON.parse(body));
+      return stored.ok && sameContent(stored.message, messageOf.get(row)!);
+    },
+    contentOf: (row: MessageRow) => contentKey(messageOf.get(row)!),
+  };
+  const attempt = async (triesLeft: number): Promise<ReadonlySet<MessageRow>> => {
     try {
-      return (await writeMessages(database(), rows, { judge: (version) => judge(all, version), locked })).duplicates;
+      return (await writeMessages(database(), rows, steps)).duplicates;
     } catch (e) {
       if (triesLeft > 1 && (e as { code?: string }).code === '40P01') return attempt(triesLeft - 1);
       throw e;
@@ -64,10 +109,11 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
   try {
     const known = await attempt(TRIES);
     for (const w of group) {
-      const duplicates = new Set<Pending>();
+      const duplicates = new Map<Pending, 'stored' | 'in one group'>();
       for (const p of w.pending) {
-        const original = first.get(p.row.messageId)!;
-        if (original !== p || known.has(p.row.messageId)) duplicates.add(p);
+        const original = originalOf(p);
+        if (original !== p) duplicates.set(p, 'in one group');
+        else if (known.has(p.row)) duplicates.set(p, 'stored');
       }
       w.done(duplicates);
     }
@@ -99,7 +145,7 @@ export class TooBusy extends Error {}
 /** Writes messages; resolves with those that had come before, once all others are on disk.
  *  Errors: `TooBusy` when too much is waiting already; what the database says when it cannot write.
  */
-export const submit = (pending: readonly Pending[]): Promise<ReadonlySet<Pending>> => {
+export const submit = (pending: readonly Pending[]): Promise<Duplicates> => {
   if (waitingMessages + pending.length > MOST_WAITING) return Promise.reject(new TooBusy('too many messages are waiting'));
   return new Promise((done, failed) => {
     waiting.push({ pending, done, failed });

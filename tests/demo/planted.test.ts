@@ -57,8 +57,12 @@ describe('in full strength', () => {
   });
 });
 
+/** At a tenth, 54 of a hundred who took the short form become known instead of 60: too little to be told from chance by what arrives. */
+const TOO_FAINT: FaultId = 'unlinked-join';
+
 test.each([77, 4])('at a tenth of the strength, with seed %i', (seed) => {
-  expect(compared({ seed, strength: 0.1, visitors: 8600 })).toEqual(CLEAN);
+  const { missed, beyond } = compared({ seed, strength: 0.1, visitors: 8600 });
+  expect({ missed: missed.filter((id) => id !== TOO_FAINT), beyond }).toEqual(CLEAN);
 });
 
 test('the newest two hundred messages of each finding can be looked at, and all are of its source', () => {

@@ -56,6 +56,8 @@ export interface DailyVolume {
 
 /** Days that a prediction is made from. */
 export const BASE_DAYS = 56;
+/** Days of history that it takes to call a volume off; for silence two weeks are enough. */
+export const VOLUME_FROM_DAYS = 28;
 /** Days that are judged: those before are history. */
 export const JUDGED_DAYS = 62;
 /** Stretches of so many days are looked at as one: a small loss shows only over several. */
@@ -128,6 +130,8 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
         continue;
       }
     }
+    // Less than four weeks tell a rise from a beginning as little as from a change.
+    if (d - first < VOLUME_FROM_DAYS) continue;
     // The stretch from here on that is farthest off.
     let farthest: OffStretch | undefined;
     for (const span of SPANS) {

@@ -8,6 +8,7 @@ import { userKindOf } from '../table/projection';
 import { compileChecker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
+import { contentKey, sameContent } from './same-content';
 import { readMessage, type Message, type Refused } from './message';
 
 export interface RecordedLine {
@@ -41,6 +42,9 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   ids: m.ids,
   properties: m.properties,
   userProperties: m.userProperties,
+  environment: m.environment,
+  marks: m.marks,
+  consent: m.consent,
 });
 
 const DAY_MS = 86_400_000;
@@ -53,7 +57,7 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
   const checker = compileChecker(plan);
   const table = new MessageTable(userKindOf(plan));
   const refused: JudgedHistory['refused'][number][] = [];
-  const seen = new Set<string>();
+  const seen = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
   const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
   const dayOf = (sourceId: string, at: number) => {
     const day = Math.floor(at / DAY_MS);
@@ -72,16 +76,19 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
       continue;
     }
     const { message } = read;
-    if (seen.has(message.id)) {
+    const known = seen.get(message.id);
+    const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
+    if (known && (key === undefined || known.others.has(key))) {
       duplicates++;
       dayOf(sourceId, receivedAt).duplicates++;
       continue;
     }
-    seen.add(message.id);
+    if (!known) seen.set(message.id, { first: message, others: new Set() });
+    else known.others.add(key!);
     dayOf(sourceId, receivedAt).accepted++;
     const findings = checker.check(message);
     const seq = table.length + 1;
-    table.append(tableMessage(message, seq, sourceId, receivedAt), findings);
+    table.append({ ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined }, findings);
   }
   const persons = resolvePersons(table, personRulesOf(plan));
   const steps = manyGroups({

@@ -1,6 +1,6 @@
 /** A message as it comes in, read by hand: this runs for every message, and says itself what is wrong with it. */
 import { parseInstant } from '../plan/property-type';
-import type { MessageKind } from '../table/message-table';
+import { CONSENTS, MARKS, type Consent, type Mark, type MessageKind } from '../table/message-table';
 
 export interface Message {
   readonly id: string;
@@ -14,6 +14,10 @@ export interface Message {
   readonly userProperties: { readonly [name: string]: unknown };
   readonly release: string;
   readonly page: string;
+  /** As the message says them; left out where it does not. */
+  readonly environment?: string | undefined;
+  readonly marks?: readonly Mark[] | undefined;
+  readonly consent?: Consent | undefined;
 }
 
 export type RefusalReason = 'not an object' | 'no message ID' | 'no name' | 'no time' | 'time not RFC 3339' | 'bad field' | 'too large';
@@ -50,9 +54,6 @@ const textsOf = (ids: Record<string, unknown>): Record<string, string> | string 
   }
   return Object.fromEntries(texts);
 };
-
-export const MARKS = ['internal', 'test', 'robot'] as const;
-export const CONSENTS = ['granted', 'denied', 'unknown'] as const;
 
 /** What is wrong with the fields that are carried along: marks, consent and environment. */
 const carriedProblem = ({ marks, consent, environment }: Record<string, unknown>): string | undefined => {
@@ -125,6 +126,9 @@ export const readMessage = (v: unknown): ReadResult => {
       userProperties,
       release,
       page,
+      environment: v['environment'] as string | undefined,
+      marks: v['marks'] as readonly Mark[] | undefined,
+      consent: v['consent'] as Consent | undefined,
     },
   };
 };

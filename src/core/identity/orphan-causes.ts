@@ -29,11 +29,17 @@ export interface FoundCause {
 
 /** More values than this are free text. */
 const MOST_VALUES = 40;
-/** Of those with the value at most so many become known by some other way; of the others at least so many do. */
+/** What leads to being known does so at once. */
+const SOON_MS = 3_600_000;
+/** Of those with an ID of a form of its own at most so many are linked all the same. */
 const KNOWN_AT_MOST = 0.1;
+/** Of the others at least so many become known; of those with the value surely less than so much of that. */
 const OTHERS_AT_LEAST = 0.2;
+const SURELY_LESS = 0.8;
 /** Somebody who becomes known does so after the event in at least so many of a hundred cases: it leads to being known. */
 const LEADS = 0.6;
+/** Of those who should have become known so many at least must have left a user ID that no client sent; the others come back and sign in. */
+const ORPHANED = 0.1;
 
 interface Side {
   people: Set<number>;
@@ -63,7 +69,13 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
   const knownAt = new Float64Array(persons.count).fill(Infinity);
   for (let row = 0; row < personOfMessage.length; row++) {
     const u = user.get(row);
-    if (u < 0 || personOfNode[u]! < 0) continue;
+    if (u < 0) continue;
+    if (personOfNode[u]! < 0) {
+      // A placeholder in place of the user ID has a finding of its own: these people are left out here.
+      const p = personOfMessage[row]!;
+      if (p >= 0 && !isServer[table.source.get(row)]) knownAt[p] = -Infinity;
+      continue;
+    }
     if (!isServer[table.source.get(row)]) {
       byClient[u] = 1;
       const p = personOfMessage[row]!;
@@ -118,20 +130,24 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
       const p = personOfMessage[row]!;
       firstAt.set(p, Math.min(firstAt.get(p) ?? Infinity, table.time.get(row)));
     }
+    const isKnownSoon = (p: number): boolean => knownAt[p]! - firstAt.get(p)! <= SOON_MS;
     let [known, after] = [0, 0];
-    for (const [p, at] of firstAt)
-      if (knownAt[p]! < Infinity) {
+    for (const [p, at] of firstAt) {
+      // Whoever was known before is none of those who should become it.
+      if (knownAt[p]! < at) known++;
+      else if (isKnownSoon(p)) {
         known++;
-        if (knownAt[p]! >= at) after++;
+        after++;
       }
-    if (known < least || after < known * LEADS) continue;
+    }
+    if (after < least || after < known * LEADS) continue;
     const contrast = (what: 'value' | 'release', property: string, valueOf: (row: number) => string | undefined): void => {
       const sides = new Map<string, Map<number, Side>>();
       const all = new Map<number, string>();
       for (const row of rows) {
         const p = personOfMessage[row]!;
         const value = valueOf(row);
-        if (value === undefined) continue;
+        if (value === undefined || knownAt[p]! < firstAt.get(p)!) continue;
         // Whoever did it in several ways is nobody's.
         const before = all.get(p);
         if (before !== undefined && before !== value) continue;
@@ -143,7 +159,7 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
         if (!side) bySource.set(source, (side = { people: new Set(), known: 0, rows: [] }));
         if (!side.people.has(p)) {
           side.people.add(p);
-          if (knownAt[p]! < Infinity) side.known++;
+          if (isKnownSoon(p)) side.known++;
         }
         side.rows.push(row);
       }
@@ -157,11 +173,11 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
         const othersKnown = rest.reduce((n, s) => n + s.known, 0);
         if (people - becameKnown < least || others < least) continue;
         const [mine, theirs] = [wilson(becameKnown, people)!, wilson(othersKnown, others)!];
-        if (becameKnown > people * KNOWN_AT_MOST || theirs.low < OTHERS_AT_LEAST || mine.high >= theirs.low) continue;
+        if (theirs.low < OTHERS_AT_LEAST || mine.high >= theirs.low * SURELY_LESS) continue;
         // As many user IDs must be without a client as these people would have become.
-        if (left.size < (othersKnown / others) * (people - becameKnown) * 0.3) continue;
+        if (left.size < (othersKnown / others - becameKnown / people) * people * ORPHANED) continue;
         for (const [source, side] of bySource) {
-          const unknown = side.rows.filter((row) => knownAt[personOfMessage[row]!] === Infinity);
+          const unknown = side.rows.filter((row) => !isKnownSoon(personOfMessage[row]!));
           if (side.people.size - side.known < least) continue;
           out.push({
             cause: {

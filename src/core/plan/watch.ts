@@ -27,11 +27,11 @@ export class Watch {
 
   /** Everything that a plan asks, since one moment: for a plan without a history. */
   static of(plan: Plan, since: number): Watch {
-    return Watch.NOTHING.then(plan, since);
+    return Watch.NOTHING.followedBy(plan, since);
   }
 
   /** The same after the next version. Shape: `at` is when it was published, UTC epoch ms. */
-  then(plan: Plan, at: number): Watch {
+  followedBy(plan: Plan, at: number): Watch {
     const carriedOn = (before: Asked | undefined, what: string): Asked => (before?.what === what ? before : { what, since: at });
     const pairs = new Map<Id, Map<Id, Asked>>();
     for (const [id, e] of entries(plan, 'event')) {

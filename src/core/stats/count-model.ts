@@ -18,8 +18,9 @@ export interface CountModel {
 
 const ROUNDS = 8;
 const WEEK = 7;
-const TREND_FROM = 28;
 const WEEKDAYS_FROM = 21;
+/** A day counts half as much as one so many days later: the level is that of late, and growth need not go on as it began. */
+const HALF_LIFE = 21;
 /** Fewer days than this say nothing. */
 export const LEAST_DAYS = 14;
 /** Residuals beyond so many standard deviations are left out of the second fit: a bad day must not hide the next. */
@@ -56,13 +57,13 @@ const solve = (l: readonly Float64Array[], b: ArrayLike<number>): Float64Array =
 };
 
 /** What the logarithm of the mean is made of: level, weekday against the first of the stretch, growth. */
-const rowOf = (day: number, days: number, weekdays: boolean, trend: boolean): Float64Array => {
-  const x = new Float64Array(1 + (weekdays ? WEEK - 1 : 0) + (trend ? 1 : 0));
+const rowOf = (day: number, days: number, weekdays: boolean): Float64Array => {
+  const x = new Float64Array(2 + (weekdays ? WEEK - 1 : 0));
   x[0] = 1;
   const weekday = ((day % WEEK) + WEEK) % WEEK;
   if (weekdays && weekday > 0) x[weekday] = 1;
   // Growth is not carried beyond the stretch: over a gap of days it would run away.
-  if (trend) x[x.length - 1] = (Math.min(day, days - 1) - (days - 1) / 2) / days;
+  x[x.length - 1] = (Math.min(day, days - 1) - (days - 1) / 2) / days;
   return x;
 };
 
@@ -75,12 +76,12 @@ interface Fit {
 }
 
 /** Weighted maximum likelihood by iteratively reweighted least squares. */
-const fit = (x: readonly Float64Array[], y: ArrayLike<number>, used: ArrayLike<number>): Fit | undefined => {
+const fit = (x: readonly Float64Array[], y: ArrayLike<number>, weight: ArrayLike<number>): Fit | undefined => {
   const p = x[0]!.length;
   let total = 0;
   let n = 0;
   for (let i = 0; i < x.length; i++)
-    if (used[i]) {
+    if (weight[i]! > 0) {
       total += y[i]!;
       n++;
     }
@@ -92,7 +93,8 @@ const fit = (x: readonly Float64Array[], y: ArrayLike<number>, used: ArrayLike<n
     const a = Array.from({ length: p }, () => new Float64Array(p));
     const b = new Float64Array(p);
     for (let i = 0; i < x.length; i++) {
-      if (!used[i]) continue;
+      const w = weight[i]!;
+      if (w === 0) continue;
       const row = x[i]!;
       let eta = 0;
       for (let k = 0; k < p; k++) eta += row[k]! * beta[k]!;
@@ -100,8 +102,8 @@ const fit = (x: readonly Float64Array[], y: ArrayLike<number>, used: ArrayLike<n
       const z = eta + (y[i]! - mu) / mu;
       for (let j = 0; j < p; j++) {
         if (row[j] === 0) continue;
-        b[j]! += mu * row[j]! * z;
-        for (let k = 0; k <= j; k++) a[j]![k]! += mu * row[j]! * row[k]!;
+        b[j]! += w * mu * row[j]! * z;
+        for (let k = 0; k <= j; k++) a[j]![k]! += w * mu * row[j]! * row[k]!;
       }
     }
     for (let j = 0; j < p; j++) {
@@ -121,7 +123,7 @@ const fit = (x: readonly Float64Array[], y: ArrayLike<number>, used: ArrayLike<n
 
 /** A log-linear model of daily counts: level, weekday, growth, with more variance than Poisson's where the days show it.
  *  Shape: `counts` of whole days one after the other, the first of any weekday; `used` says which count (1 or 0). Weekdays are told apart from
- *  three weeks on, growth from four. `undefined` for fewer than fourteen days, and where nothing came.
+ *  three weeks on; of late counts more than long ago. `undefined` for fewer than fourteen days, and where nothing came.
  *  Method: Poisson regression by iteratively reweighted least squares, once more without what lies far off; dispersion from the
  *  Pearson residuals of what is left, never below 1. Source: McCullagh and Nelder 1989, Generalized Linear Models, chapters 6 and 9.
  */
@@ -129,9 +131,8 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
   const days = counts.length;
   if (days < LEAST_DAYS) return undefined;
   const weekdays = days >= WEEKDAYS_FROM;
-  const trend = days >= TREND_FROM;
-  const x = Array.from({ length: days }, (_, d) => rowOf(d, days, weekdays, trend));
-  const keep = Uint8Array.from({ length: days }, (_, d) => (used === undefined || used[d] ? 1 : 0));
+  const x = Array.from({ length: days }, (_, d) => rowOf(d, days, weekdays));
+  const keep = Float64Array.from({ length: days }, (_, d) => (used === undefined || used[d] ? 0.5 ** ((days - 1 - d) / HALF_LIFE) : 0));
   let found = fit(x, counts, keep);
   if (!found) return undefined;
   const meanOf = (row: Float64Array): number => {
@@ -156,18 +157,20 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
     found = fit(x, counts, keep) ?? found;
   }
   let squares = 0;
+  let weights = 0;
   let n = 0;
   for (let d = 0; d < days; d++)
-    if (keep[d]) {
-      squares += residual(d) ** 2;
+    if (keep[d]! > 0) {
+      squares += keep[d]! * residual(d) ** 2;
+      weights += keep[d]!;
       n++;
     }
-  const free = Math.max(1, n - found.beta.length);
-  const dispersion = Math.max(1, squares / free);
+  // Of n days as many are free as are not used up by coefficients.
+  const dispersion = Math.max(1, (squares / weights) * (n / Math.max(1, n - found.beta.length)));
   const { factor } = found;
   return {
     expect: (day) => {
-      const row = rowOf(day, days, weekdays, trend);
+      const row = rowOf(day, days, weekdays);
       const h = solve(factor, row);
       let leverage = 0;
       for (let k = 0; k < row.length; k++) leverage += row[k]! * h[k]!;
@@ -197,6 +200,7 @@ export const bandOf = (e: ExpectedCount, width: number): { readonly low: number;
 };
 
 /** The chance of no message at all where so many were expected: e to the minus of them, less surprising where days differ of their own accord.
- *  Source: the Poisson distribution, its mean scaled down by the dispersion (quasi-likelihood).
+ *  Source: the Poisson distribution, its mean scaled down by the dispersion (quasi-likelihood) and taken a standard deviation lower than estimated.
  */
-export const chanceOfNone = (e: ExpectedCount): number => Math.exp(-e.mean / (e.dispersion * (1 + e.mean * Math.min(e.leverage, 0.25))));
+export const chanceOfNone = (e: ExpectedCount): number =>
+  Math.exp((-e.mean * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / e.dispersion);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { arrived } from '../../server/arrived';
 
-export const GET: APIRoute = () => arrived();
+export const GET: APIRoute = ({ url }) => arrived(url);

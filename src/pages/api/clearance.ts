@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { clearances } from '../../server/clearance';
 
-export const GET: APIRoute = () => clearances();
+export const GET: APIRoute = ({ url }) => clearances(url);

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
 import { findings, triage } from '../../server/findings';
 
-export const GET: APIRoute = () => findings();
+export const GET: APIRoute = ({ url }) => findings(url);
 export const POST: APIRoute = ({ request }) => triage(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { retests } from '../../server/findings';
 
-export const GET: APIRoute = () => retests();
+export const GET: APIRoute = ({ url }) => retests(url);

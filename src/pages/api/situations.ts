@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { situationTable } from '../../server/identity';
 
-export const GET: APIRoute = () => situationTable();
+export const GET: APIRoute = ({ url }) => situationTable(url);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
 import { userProperties } from '../../server/arrival-views';
 
-export const GET: APIRoute = () => userProperties();
+export const GET: APIRoute = ({ url }) => userProperties(url);

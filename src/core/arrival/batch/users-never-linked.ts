@@ -22,9 +22,9 @@ export const usersNeverLinked = defineManyCheck({
     const of = `${c.people.toLocaleString('en-GB')} of ${c.of.toLocaleString('en-GB')}`;
     switch (c.what) {
       case 'value':
-        return `with \`${c.property}\` “${c.value}” is never followed by a link to a user ID: ${of} people who did it stay unknown, where ${percent(c.others)} of the others become known`;
+        return `with \`${c.property}\` “${c.value}” is not followed by a link to a user ID: ${of} people who did it were still unknown an hour later, where ${percent(c.others)} of the others are known by then`;
       case 'release':
-        return `in release ${c.value} is never followed by a link to a user ID: ${of} people who did it stay unknown, where ${percent(c.others)} of the others become known`;
+        return `in release ${c.value} is not followed by a link to a user ID: ${of} people who did it were still unknown an hour later, where ${percent(c.others)} of the others are known by then`;
       case 'shape':
         return `carry user IDs of the form ${c.value}, which no other source has: ${of} of them are never linked to another identifier`;
       default:

@@ -1,0 +1,87 @@
+/** What a view is computed on: one state of the columns as a plan names them, the traffic that somebody chose, and the persons in it. */
+import type { Persons } from '../core/identity/persons';
+import { personRulesOf } from '../core/identity/person-rules';
+import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { emptyPlan, type Plan } from '../core/plan/plan';
+import { Watch } from '../core/plan/watch';
+import type { MessageTable } from '../core/table/message-table';
+import { projected } from '../core/table/projection';
+import { COUNTED, readTraffic, type Traffic } from '../core/table/traffic';
+import { listVersions, loadVersion, type PublishedPlan } from '../db/plan-store';
+import { currentPersons, currentTable } from './columns';
+import { database } from './context';
+import { currentDraft } from './draft';
+import { newestVersion } from './published';
+
+export interface Scope {
+  /** The plan that names, rules and persons are taken from. */
+  readonly plan: Plan;
+  /** The newest version, whichever plan is looked at. */
+  readonly version: PublishedPlan | undefined;
+  readonly traffic: Traffic;
+  readonly table: MessageTable;
+  /** Worked out at the first use; it belongs to the table as it is then. */
+  readonly persons: Persons;
+}
+
+const NO_PLAN = emptyPlan(DEFAULT_SETTINGS);
+
+const scopeOf = (plan: Plan, version: PublishedPlan | undefined, traffic: Traffic, table: MessageTable): Scope => {
+  const seen = projected(table, plan, traffic);
+  return {
+    plan,
+    version,
+    traffic,
+    table: seen,
+    get persons() {
+      return currentPersons(seen, personRulesOf(plan));
+    },
+  };
+};
+
+const trafficIn = (url: URL | undefined): Traffic => (url ? readTraffic(url.searchParams.get('traffic')) : COUNTED);
+
+/** Under the newest version, or under nothing before there is one. `?traffic=` says which messages count. */
+export const publishedScope = async (url?: URL): Promise<Scope> => {
+  const version = await newestVersion();
+  return scopeOf(version?.plan ?? NO_PLAN, version, trafficIn(url), await currentTable());
+};
+
+/** Under the draft. */
+export const draftScope = async (url?: URL): Promise<Scope> => {
+  const { plan } = await currentDraft();
+  return scopeOf(plan, await newestVersion(), trafficIn(url), await currentTable());
+};
+
+/** Under the newest version; under the draft where `?rules=draft` asks for it, or nothing is published yet. */
+export const chosenScope = async (url: URL): Promise<Scope> => {
+  if (url.searchParams.get('rules') === 'draft') return draftScope(url);
+  const scope = await publishedScope(url);
+  return scope.version ? scope : draftScope(url);
+};
+
+interface Watched {
+  readonly number: number;
+  readonly watch: Watch;
+}
+
+let watched: Promise<Watched> = Promise.resolve({ number: 0, watch: Watch.NOTHING });
+
+/** The versions from the last one that was followed on. A version never changes, so each is read once. */
+const follow = async (before: Watched, upTo: number): Promise<Watched> => {
+  let { watch, number } = before.number <= upTo ? before : { watch: Watch.NOTHING, number: 0 };
+  for (const v of (await listVersions(database())).filter((x) => x.number > number && x.number <= upTo).reverse()) {
+    const whole = await loadVersion(database(), v.number);
+    if (whole) watch = watch.followedBy(whole.plan, whole.at);
+    number = v.number;
+  }
+  return { number, watch };
+};
+
+/** Since when what the newest version asks is watched. */
+export const currentWatch = async (version: PublishedPlan | undefined): Promise<Watch> => {
+  if (!version) return Watch.NOTHING;
+  const before = watched;
+  watched = before.catch(() => ({ number: 0, watch: Watch.NOTHING })).then((w) => follow(w, version.number));
+  return (await watched).watch;
+};
