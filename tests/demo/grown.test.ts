@@ -7,6 +7,7 @@ import { resolvePersons } from '../../src/core/identity/persons';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
 import { emptyPlan, settingsOf } from '../../src/core/plan/plan';
+import { Watch } from '../../src/core/plan/watch';
 import { MessageTable, type TableMessage } from '../../src/core/table/message-table';
 import { FAULT_IDS } from '../../src/demo/faults';
 import { generate } from '../../src/demo/generator';
@@ -33,7 +34,7 @@ const found = (table: MessageTable): FoundGroup[] => {
     personOfMessage: persons.personOfMessage,
     persons: persons.count,
     now: NOW,
-    watchedSince: NOW - WATCHED_MS,
+    watch: Watch.of(plan, NOW - WATCHED_MS),
   };
   const steps = manyGroups(context);
   for (;;) {

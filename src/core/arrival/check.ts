@@ -8,6 +8,8 @@ export interface CheckWords<Code extends string, Params> {
   readonly title: string;
   readonly why: string;
   readonly severity: Severity;
+  /** The event that the sentence is about, where it is another than that which came. */
+  subject?(params: Params): string | undefined;
   /** What is wrong, as the middle of a sentence: "`Tool Viewed` came with …". */
   message(params: Params): string;
   cause(params: Params): string;

@@ -92,6 +92,20 @@ export const volumeDays = (plan: Plan, now: number): Periods => {
   return periodsBetween('day', now - days * 86_400_000, now, timeZone, weekStartsOn, days);
 };
 
+/** The part of a stretch that is farthest off by itself: the days beside a bad one are not bad for it. */
+const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => ExpectedCount): OffStretch => {
+  let best = s;
+  for (let from = s.from; from < s.to; from++)
+    for (let to = from + 1; to <= s.to; to++) {
+      const messages = counts.subarray(from, to).reduce((n, x) => n + x, 0);
+      const sum = together(Array.from({ length: to - from }, (_, i) => expect(from + i)));
+      const deviation = deviationOf(messages, sum);
+      if (Math.sign(deviation) === Math.sign(s.deviation) && Math.abs(deviation) > Math.abs(best.deviation))
+        best = { ...s, from, to, messages, expected: sum.mean, deviation };
+    }
+  return best;
+};
+
 /** Judges each day by the days before it. What is found off or silent is left out of what the later days are judged by.
  *  Shape: `first` is the index of the first day on which anything came ever; days before it are no days without a message.
  */
@@ -158,6 +172,7 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
       };
     }
     if (!farthest) continue;
+    farthest = sharpest(farthest, counts, expect);
     off.push(farthest);
     // The days that make it up, without those at its ends that are as usual.
     for (let i = farthest.from; i < farthest.to; i++) {

@@ -54,5 +54,6 @@ export const findingSentence = (code: string, eventName: string, params: unknown
   const words = wordsFor(code, params);
   if (!words) return code;
   if (code === 'unknown-event') return `${words.message}.`;
-  return eventName === '' ? `Messages ${words.message}.` : `\`${eventName}\` ${words.message}.`;
+  const subject = byId.get(code)?.subject?.(params) ?? eventName;
+  return subject === '' ? `Messages ${words.message}.` : `\`${subject}\` ${words.message}.`;
 };

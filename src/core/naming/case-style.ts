@@ -1,5 +1,5 @@
 /** Case styles: how the words of a name are joined. */
-import { lowerWords } from './words';
+import { lowerWords, properWord } from './words';
 
 export const CASE_STYLES = [
   'Title Case',
@@ -13,15 +13,16 @@ export const CASE_STYLES = [
 ] as const;
 export type CaseStyle = (typeof CASE_STYLES)[number];
 
-const capital = (w: string): string => w.slice(0, 1).toUpperCase() + w.slice(1);
+const capital = (w: string): string => properWord(w) ?? w.slice(0, 1).toUpperCase() + w.slice(1);
+const upper = (w: string): string => w.slice(0, 1).toUpperCase() + w.slice(1);
 
 const JOIN: Record<CaseStyle, (words: readonly string[]) => string> = {
   'Title Case': (w) => w.map(capital).join(' '),
-  'Sentence case': (w) => capital(w.join(' ')),
+  'Sentence case': (w) => w.map((x, i) => (i === 0 ? capital(x) : (properWord(x) ?? x))).join(' '),
   'lower case': (w) => w.join(' '),
   snake_case: (w) => w.join('_'),
-  camelCase: (w) => w.map((x, i) => (i === 0 ? x : capital(x))).join(''),
-  PascalCase: (w) => w.map(capital).join(''),
+  camelCase: (w) => w.map((x, i) => (i === 0 ? x : upper(x))).join(''),
+  PascalCase: (w) => w.map(upper).join(''),
   'kebab-case': (w) => w.join('-'),
   CONSTANT_CASE: (w) => w.join('_').toUpperCase(),
 };

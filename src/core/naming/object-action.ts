@@ -32,14 +32,34 @@ const remembered = new WeakMap<
   { readonly agreed: ReadonlySet<string>; readonly byName: Map<string, ObjectAction | undefined> }
 >();
 
+/** Prepositions that tie a noun to the verb before them. */
+const HANGS_ON = new Set(['to', 'by', 'from', 'with', 'into', 'onto', 'for', 'at', 'as', 'via']);
+
+/** An agreed action of several words, at either end of a name: the longest that fits. */
+const agreedIn = (words: readonly string[], rules: NamingRules): ObjectAction | undefined => {
+  const several = rules.actions.map((a) => lowerWords(a)).filter((a) => a.length > 1 && a.length < words.length);
+  for (const action of several.sort((a, b) => b.length - a.length)) {
+    const n = action.length;
+    if (action.every((w, i) => w === words[words.length - n + i]))
+      return { object: words.slice(0, -n), action: words.slice(-n), order: 'object then action' };
+    if (action.every((w, i) => w === words[i])) return { object: words.slice(n), action: words.slice(0, n), order: 'action then object' };
+  }
+  return undefined;
+};
+
 const split = (name: string, rules: NamingRules, agreed: ReadonlySet<string>): ObjectAction | undefined => {
   const words = lowerWords(name);
+  const whole = agreedIn(words, rules);
+  if (whole) return whole;
   const isVerb = (w: string): boolean => agreed.has(w) || tenseOf(w) !== 'unknown';
   const last = words.at(-1);
   if (last === undefined) return undefined;
   const before = words.at(-2);
   if (before !== undefined && isParticle(last) && isVerb(before))
     return { object: words.slice(0, -2), action: words.slice(-2), order: 'object then action' };
+  // "moved to shelf", "closed by member": the verb and what hangs on it.
+  const at = words.findIndex((w, i) => i > 0 && HANGS_ON.has(words[i + 1] ?? '') && words.length > i + 2 && isVerb(w));
+  if (at > 0) return { object: words.slice(0, at), action: words.slice(at), order: 'object then action' };
   const first = words[0]!;
   const lastFits = isVerb(last);
   const firstFits = words.length > 1 && isVerb(first);

@@ -17,7 +17,7 @@ const BASE_VERBS = new Set(
    merge move open order pause pay pick play post press print publish purchase rate receive recover redeem refund register
    reject remove rename renew rent reply report request reserve resume return review save scan schedule scroll search see
    select send share show sign skip sort start stop submit subscribe swipe switch tap track transfer type unlock unsubscribe
-   update upgrade upload use verify view visit watch withdraw write`.split(/\s+/),
+   update upgrade upload use verify view visit wait watch withdraw write`.split(/\s+/),
 );
 
 const candidates = (word: string): string[] => {
@@ -68,6 +68,12 @@ export const pastOf = (word: string): string => {
   const base = presentOf(word);
   const known = PREFERRED_PAST[base] ?? pastOfBase.get(base);
   if (known !== undefined) return known;
+  // An unknown form in -ing: its stem is that of the past as well, doubled letters and all.
+  if (base.length > 5 && base.endsWith('ing') && /[aeiouy]/.test(base.slice(0, -3))) return regularPast(base.slice(0, -3));
+  return regularPast(base);
+};
+
+const regularPast = (base: string): string => {
   if (base.endsWith('e')) return `${base}d`;
   if (/[^aeiou]y$/.test(base)) return `${base.slice(0, -1)}ied`;
   return `${base}ed`;

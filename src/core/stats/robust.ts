@@ -13,22 +13,3 @@ export const medianDeviation = (values: readonly number[]): number | undefined =
   const m = median(values);
   return m === undefined ? undefined : median(values.map((v) => Math.abs(v - m)));
 };
-
-/** Makes the median absolute deviation of normal values their standard deviation: 1 / Φ⁻¹(3/4). */
-const TO_SIGMA = 1.482602218505602;
-
-export interface Band {
-  readonly low: number;
-  readonly high: number;
-  readonly median: number;
-}
-
-/** What values of the same kind let expect: median ± `width` robust standard deviations, which are never taken for less than those of
- *  counts that come by themselves (the square root of the median). `undefined` with fewer than four values.
- */
-export const robustBand = (values: readonly number[], width: number): Band | undefined => {
-  if (values.length < 4) return undefined;
-  const m = median(values)!;
-  const sigma = Math.max(TO_SIGMA * medianDeviation(values)!, Math.sqrt(Math.max(m, 1)));
-  return { low: Math.max(0, m - width * sigma), high: m + width * sigma, median: m };
-};

@@ -30,7 +30,6 @@ const found = ({ ids = { user: 'm-1' }, properties = {}, userProperties = {} }: 
 test.each<[string, Sent]>([
   ['an identifier of its pattern', {}],
   ['an address in a kind that is personal', { ids: { mail: 'jo@example.org' } }],
-  ['a kind that the plan does not have', { ids: { user: 'm-1', badge: '7' } }],
   ['personal data where it is allowed', { properties: { address: 'jo@example.org' } }],
   ['an empty text that is on the list', { properties: { size: '' } }],
   ['an automatic property', { properties: { screen: 'gate' } }],

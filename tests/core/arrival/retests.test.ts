@@ -3,6 +3,7 @@ import { arrivalMatrix } from '../../../src/core/arrival/matrix';
 import { retestsOf } from '../../../src/core/arrival/retests';
 import type { TriagedFinding } from '../../../src/core/arrival/triage';
 import { settingsOf } from '../../../src/core/plan/plan';
+import { Watch } from '../../../src/core/plan/watch';
 import { create, event, planWith } from '../../plans';
 import { tableOf } from '../../tables';
 
@@ -13,10 +14,10 @@ test('a wait is too early, then waiting, then due, by the workspace’s hours; w
     create('source', 'web', { name: 'Web' }),
     ...['Hall Opened', 'Crate Moved'].map((name) => event(name, { name, sources: [{ sourceId: 'web', required: true, build: 'built' }] })),
   ]);
-  const table = tableOf([{ at: 1, name: 'Crate Moved', sourceId: 'web', ids: {} }]);
+  const table = tableOf([{ at: 1, receivedAt: 0, name: 'Crate Moved', sourceId: 'web', ids: {} }]);
   const states = (hours: number) => {
     const now = hours * HOUR;
-    return retestsOf(plan, arrivalMatrix(plan, table, now, 0), [], 0, now).map((r) => [r.eventName, r.state, r.due / HOUR]);
+    return retestsOf(plan, arrivalMatrix(plan, table, now, Watch.of(plan, 0)), [], now).map((r) => [r.eventName, r.state, r.due / HOUR]);
   };
   const due = settingsOf(plan).escalationHours;
   expect(due).toBe(72);
@@ -31,7 +32,7 @@ test('what somebody left until a day is due on that day; what is mended has pass
     ({ key, code: 'type', eventName: 'E', sourceId: 'web', sentence: 'S', lastAt: 5, state: 'open', ...more }) as TriagedFinding;
   const left = { key: '', reason: 'After the fair', until: 10 * HOUR, assignee: '', author: 'you', at: 1 };
   const list = [finding('m', { state: 'mended' }), finding('a', { state: 'acknowledged', acknowledgement: left }), finding('o', {})];
-  const at = (now: number) => retestsOf(plan, { rows: [] }, list, 0, now).map((r) => [r.finding, r.why, r.state]);
+  const at = (now: number) => retestsOf(plan, { rows: [] }, list, now).map((r) => [r.finding, r.why, r.state]);
   expect(at(9 * HOUR)).toEqual([
     ['a', 'acknowledged', 'waiting'],
     ['m', 'mended', 'passed'],

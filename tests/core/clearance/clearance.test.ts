@@ -1,6 +1,7 @@
 import { expect, test } from 'vitest';
 import { reconcile } from '../../../src/core/arrival/batch/unconfirmed-attempts';
 import { clearanceOf, worstOf } from '../../../src/core/clearance/clearance';
+import { Watch } from '../../../src/core/plan/watch';
 import { blank } from '../../../src/core/plan/defaults';
 import { event, planWith, property, create } from '../../plans';
 import { tableOf } from '../../tables';
@@ -28,7 +29,7 @@ const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, 
   const table = tableOf(rows);
   const now = 100 * DAY;
   const c = clearanceOf(q, {
-    published: { plan, number: 3, publishedAt: now - daysAgo * DAY },
+    published: { plan, number: 3, publishedAt: now - daysAgo * DAY, watch: Watch.of(plan, now - daysAgo * DAY) },
     table,
     reconciled: reconcile(plan, table, now),
     recheck,
@@ -84,7 +85,7 @@ test('only fields that the formula uses count', () => {
   const table = tableOf([...view(500, 'web'), ...view(500, 'app')]);
   for (let row = 0; row < 300; row++)
     table.setVerdicts(row, [{ code: 'wrong-type', severity: 'stop', path: ['properties', 'branch'], params: {} }]);
-  const context = { published: { plan, number: 1, publishedAt: 0 }, table, reconciled: [], now: 100 * DAY };
+  const context = { published: { plan, number: 1, publishedAt: 0, watch: Watch.of(plan, 0) }, table, reconciled: [], now: 100 * DAY };
   const using = {
     ...question,
     formula: {

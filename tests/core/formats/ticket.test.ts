@@ -26,7 +26,7 @@ test('the samples of every event conform to the plan, and what must be replaced 
         id: string;
         time: string;
       };
-      expect(checker.check({ kind: 'event', name: e.name, ids: { user: 'm-20417' }, properties: m.properties })).toEqual([]);
+      expect(checker.check({ kind: 'event', name: e.name, ids: { user: 'm-20418' }, properties: m.properties })).toEqual([]);
       expect(Object.keys(m.ids).length).toBeGreaterThan(0);
       expect(checker.check({ kind: 'event', name: e.name, ids: m.ids, properties: m.properties })).toHaveLength(Object.keys(m.ids).length);
       expect([m.id, m.time].every(isPlaceholder)).toBe(true);

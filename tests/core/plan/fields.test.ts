@@ -77,7 +77,7 @@ describe('refusals say what is wrong', () => {
       '“soon 2” is not understood; write a number behind within, least, share, with ; between them.',
     ],
     ['arrival-checks', 'parameters', 'double-fire', 'within 0', '“within 0”: within is a number from 0.01 to 3,600 s.'],
-    ['arrival-checks', 'parameters', 'silence', 'weeks 4.5', '“weeks 4.5”: weeks is a whole number from 2 to 26.'],
+    ['arrival-checks', 'parameters', 'double-fire', 'least 4.5', '“least 4.5”: least is a whole number from 1 to 1,000,000 messages.'],
     ['arrival-checks', 'parameters', 'double-fire', 'within 2 h', '“within 2 h”: within is in s.'],
     ['arrival-checks', 'parameters', 'unknown-event', 'least 3', 'This check has nothing to set.'],
   ])('%s %s', (sheet, key, id, text, says) => expect(write(plan, sheet, key, id, text)).toBe(says));

@@ -91,7 +91,7 @@ test.each([false, true])('persons, and messages within the window, in any order:
         );
         if (f.type !== 'conversion') throw new Error(f.type);
         const placed = hits.map((h, row): Placed => ({ ...h, at: h.at * 1000, row }));
-        const used = placed.filter((h) => names.includes(h.name));
+        const used = placed.filter((h) => (names as readonly string[]).includes(h.name));
         const tolerance = new Set(used.map((h) => h.source)).size > 1 ? toleranceS * 1000 : 0;
         const of = (p: string, ms: number) =>
           naively(

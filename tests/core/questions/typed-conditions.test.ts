@@ -90,9 +90,9 @@ test('the fix writes the value in its type, once', () => {
 
 test('a text whose type nobody knows is what it is written as', () => {
   fc.assert(
-    fc.property(fc.oneof(fc.integer(), fc.double({ noNaN: true, noDefaultInfinity: true })), (n) =>
-      expect(valueOfText(String(n))).toBe(Object.is(n, -0) ? 0 : n),
-    ),
+    fc.property(fc.oneof(fc.integer(), fc.double({ noNaN: true, noDefaultInfinity: true })), (n) => {
+      expect(valueOfText(String(n))).toBe(Object.is(n, -0) ? 0 : n);
+    }),
   );
   expect(['007', '1e3', ' 5', '', 'True', '+5'].map(valueOfText)).toEqual(['007', '1e3', ' 5', '', 'True', '+5']);
   expect([valueOfText('true'), valueOfText('false')]).toEqual([true, false]);

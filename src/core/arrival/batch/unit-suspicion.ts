@@ -65,6 +65,9 @@ const WELL_EXPLAINED = 0.1;
 /** Values beyond the usual ones by this factor are looked at singly. */
 const BEYOND = 1.5;
 const LEAST_ODD = 8;
+/** Units nearer than this are told apart only where nearly all values are in the other: a part looks like a wider spread. */
+const PLAIN_FACTOR = 5;
+const NEARLY_ALL = 0.9;
 const LEAST_SHARE = 0.025;
 /** Samples of a plan say where values lie to within this factor. */
 const SAMPLE_SLACK = 4;
@@ -133,6 +136,7 @@ const readingOf = (c: Cluster, reference: Cluster, readings: readonly UnitReadin
     .filter(
       (m) =>
         m.share >= LEAST_SHARE &&
+        (m.share >= NEARLY_ALL || Math.abs(Math.log(m.reading.factor)) >= Math.log(PLAIN_FACTOR)) &&
         m.distance <= Math.max(WELL_EXPLAINED, chanceDistance(c.sample.size, reference.sample.size)) &&
         m.distance <= m.apart * 0.5,
     )

@@ -15,6 +15,7 @@ export const formerName = defineMessageCheck({
   severity: 'caution',
   shows: 'name',
   mender: () => 'source',
+  subject: (p: FormerName) => (p.property ? undefined : p.now),
   expected: (p: FormerName) => `\`${p.now}\``,
   received: (p: FormerName) => `\`${p.name}\``,
   message: (p: FormerName) =>

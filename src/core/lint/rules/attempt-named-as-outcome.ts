@@ -1,5 +1,5 @@
 import { objectAction } from '../../naming/object-action';
-import { pastOf } from '../../naming/tense';
+import { pastOf, tenseOf } from '../../naming/tense';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
@@ -9,11 +9,13 @@ interface Params {
   readonly action: string;
 }
 
-/** Actions that name an outcome. Common practice, no source. */
-const OUTCOMES = new Set(
-  'completed confirmed purchased paid activated created delivered returned charged booked registered approved sent saved stored published finished cancelled canceled refunded subscribed unsubscribed upgraded installed shared downloaded uploaded attended ended'.split(
-    ' ',
-  ),
+/** Actions that are attempts, or stand for what somebody did and not for what came of it. All others in the past name an outcome. Common
+ *  practice, no source.
+ */
+const ATTEMPTS = new Set(
+  `requested attempted tried started began initiated asked pressed tapped clicked submitted opened searched entered typed chosen chose selected
+   picked viewed visited seen saw scrolled swiped dragged hovered focused failed rejected declined denied refused abandoned dismissed skipped
+   invited applied offered proposed retried played`.split(/\s+/),
 );
 
 export const attemptNamedAsOutcome = defineRule({
@@ -28,7 +30,7 @@ export const attemptNamedAsOutcome = defineRule({
     for (const [id, e] of liveEvents(plan)) {
       if (e.triggerKind !== 'attempted') continue;
       const verb = objectAction(e.name, naming)?.action[0];
-      if (verb === undefined || !OUTCOMES.has(pastOf(verb))) continue;
+      if (verb === undefined || tenseOf(pastOf(verb)) !== 'past' || ATTEMPTS.has(pastOf(verb))) continue;
       yield {
         path: ['event', id, 'triggerKind'],
         params: { name: e.name, action: verb },

@@ -23,7 +23,8 @@ export const pageViewAsCompleted = defineRule({
   title: 'Page view taken for a completed action',
   why: 'Opening the account page is not a sign-in: the page opens on every visit, and the event counts them all.',
   severity: 'caution',
-  message: (p: Params) => `\`${p.name}\` claims a completed action, but its trigger is that a ${p.place} is ${p.seen}.`,
+  message: (p: Params) =>
+    `\`${p.name}\` claims a completed action, but its trigger speaks of a ${p.place} and “${p.seen}”: that is a view.`,
   mend: () => 'Mark it as viewed',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, e] of liveEvents(plan)) {

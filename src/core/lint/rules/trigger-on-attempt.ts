@@ -8,20 +8,20 @@ interface Params {
   readonly word: string;
 }
 
-const ATTEMPTS = new Set([
-  'press',
-  'presses',
-  'pressed',
-  'tap',
-  'taps',
-  'tapped',
-  'click',
-  'clicks',
-  'clicked',
-  'submit',
-  'submits',
-  'submitted',
-]);
+/** Presses in any form: what a hand does, before anything has come of it. */
+const ATTEMPT = /^(?:press(?:es|ed|ing)?|keypress|tap(?:s|ped|ping)?|(?:double)?click(?:s|ed|ing)?|submit(?:s|ted|ting)?|submission)$/;
+/** Words by which a trigger says that the press is not the moment. */
+const DENIALS = new Set(['not', 'no', 'never', 'without', 'nor', 'rather', 'instead']);
+
+/** The word of an attempt in a trigger, clause by clause: one that is denied is none. */
+const attemptIn = (trigger: string): string | undefined => {
+  for (const clause of trigger.split(/[.;,:()]/)) {
+    const words = lowerWords(clause);
+    const at = words.findIndex((w) => ATTEMPT.test(w));
+    if (at >= 0 && !words.slice(0, at).some((w) => DENIALS.has(w))) return words[at];
+  }
+  return undefined;
+};
 
 export const triggerOnAttempt = defineRule({
   id: 'trigger-on-attempt',
@@ -32,7 +32,7 @@ export const triggerOnAttempt = defineRule({
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, e] of liveEvents(plan)) {
       if (e.triggerKind !== 'completed') continue;
-      const word = lowerWords(e.trigger).find((w) => ATTEMPTS.has(w));
+      const word = attemptIn(e.trigger);
       if (word !== undefined) yield { path: ['event', id, 'trigger'], params: { name: e.name, word } };
     }
   },

@@ -63,7 +63,7 @@ testRule(pageViewAsCompleted, {
       plan: planWith([event('e', { name: 'Signed In', trigger: 'The account page is opened.' })]),
       path: ['event', 'e', 'trigger'],
       params: { place: 'page', seen: 'opened' },
-      says: '`Signed In` claims a completed action, but its trigger is that a page is opened.',
+      says: '`Signed In` claims a completed action, but its trigger speaks of a page and “opened”: that is a view.',
       mends: true,
     },
   ],
