@@ -43,8 +43,14 @@ const isHoliday = (d: (typeof days)[number]): boolean => {
     (d.month === 1 && d.date <= 5)
   );
 };
+/** Days that parents choose or avoid: Hallowe'en, the leap day, and dates of one number such as 8 August 2008. The counts themselves show it. */
+const isChosen = (d: (typeof days)[number]): boolean =>
+  (d.month === 10 && d.date === 31) ||
+  (d.month === 2 && d.date === 29) ||
+  (d.month === d.date && d.month === new Date(d.at).getUTCFullYear() - 2000);
 const holidays = new Set(days.flatMap((d, i) => (isHoliday(d) ? [i] : [])));
-const isOrdinary = (i: number): boolean => ![-4, -3, -2, -1, 0, 1, 2, 3, 4].some((k) => holidays.has(i + k));
+const isOrdinary = (i: number): boolean =>
+  ![-4, -3, -2, -1, 0, 1, 2, 3, 4].some((k) => holidays.has(i + k)) && ![-1, 0, 1].some((k) => days[i + k] && isChosen(days[i + k]!));
 
 const settings = volumeSettings(plan);
 /** Every day judged by the days before it, in stretches as the product looks at them; whether it is found off. */

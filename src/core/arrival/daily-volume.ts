@@ -121,18 +121,18 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
     const model = countModel(counts.subarray(from, day), used.subarray(from, day));
     return model && { model, from };
   };
-  for (let d = begin; d < counts.length; d++) {
+  const expectAt =
+    (base: NonNullable<ReturnType<typeof modelBefore>>) =>
+    (day: number): ExpectedCount =>
+      base.model.expect(day - base.from);
+  // Nothing at all comes first, as long as it lasts: the days beside it must not be taken for a change with it.
+  for (let d = begin; d < whole; d++) {
+    if (counts[d] !== 0) continue;
+    let to = d + 1;
+    while (to < whole && counts[to] === 0) to++;
     const base = modelBefore(d);
-    if (!base) continue;
-    const expect = (day: number): ExpectedCount => base.model.expect(day - base.from);
-    const band = bandOf(expect(d), s.width);
-    const n = counts[d]!;
-    days[d] = { messages: n, expected: band, off: d < whole ? (n < band.low ? 'fewer' : n > band.high ? 'more' : undefined) : undefined };
-    if (d >= whole || used[d] === 0) continue;
-    // Nothing at all: as long as it lasts.
-    if (n === 0) {
-      let to = d + 1;
-      while (to < whole && counts[to] === 0) to++;
+    if (base) {
+      const expect = expectAt(base);
       const sum = together(Array.from({ length: to - d }, (_, i) => expect(d + i)));
       if (chanceOfNone(sum) < s.chance) {
         silent.push({ from: d, to, expected: sum.mean, ongoing: to === whole });
@@ -140,10 +140,19 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
           used[i] = 0;
           days[i] = { messages: 0, expected: bandOf(expect(i), s.width), off: 'fewer' };
         }
-        d = to - 1;
-        continue;
       }
     }
+    d = to;
+  }
+  for (let d = begin; d < counts.length; d++) {
+    if (used[d] === 0) continue;
+    const base = modelBefore(d);
+    if (!base) continue;
+    const expect = expectAt(base);
+    const band = bandOf(expect(d), s.width);
+    const n = counts[d]!;
+    days[d] = { messages: n, expected: band, off: d < whole ? (n < band.low ? 'fewer' : n > band.high ? 'more' : undefined) : undefined };
+    if (d >= whole) continue;
     // Less than four weeks tell a rise from a beginning as little as from a change.
     if (d - first < VOLUME_FROM_DAYS) continue;
     // The stretch from here on that is farthest off.
@@ -151,13 +160,9 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
     for (const span of SPANS) {
       if (d + span > whole) break;
       let messages = 0;
-      let isQuiet = true;
-      for (let i = d; i < d + span; i++) {
-        messages += counts[i]!;
-        isQuiet &&= counts[i] === 0;
-      }
       // Silence has a finding of its own.
-      if (isQuiet) continue;
+      if (used.subarray(d, d + span).includes(0)) break;
+      for (let i = d; i < d + span; i++) messages += counts[i]!;
       const sum = together(Array.from({ length: span }, (_, i) => expect(d + i)));
       const deviation = deviationOf(messages, sum);
       if (Math.abs(deviation) < s.width || Math.abs(messages - sum.mean) < (sum.mean * s.least) / 100) continue;

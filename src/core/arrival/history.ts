@@ -4,7 +4,8 @@ import { Watch } from '../plan/watch';
 import { personRulesOf } from '../identity/person-rules';
 import { resolvePersons, type Persons } from '../identity/persons';
 import { MessageTable, type TableMessage } from '../table/message-table';
-import { userKindOf } from '../table/projection';
+import { projected, userKindOf } from '../table/projection';
+import { COUNTED } from '../table/traffic';
 import { compileChecker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
@@ -22,6 +23,7 @@ export interface RecordedLine {
 export interface JudgedHistory {
   /** As in the list of findings, gravest first. */
   readonly groups: readonly FindingGroup[];
+  /** As the plan and the traffic see it. */
   readonly table: MessageTable;
   readonly persons: Persons;
   readonly duplicates: number;
@@ -53,11 +55,17 @@ const DAY_MS = 86_400_000;
  *  Shape: `now` and `watchedSince` UTC epoch ms, as the checks over many take them.
  *  Errors: none; what cannot be read is told in `refused`.
  */
-export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: number, watchedSince = -Infinity): JudgedHistory => {
+export const judgeHistory = (
+  plan: Plan,
+  lines: Iterable<RecordedLine>,
+  now: number,
+  watchedSince = -Infinity,
+  traffic = COUNTED,
+): JudgedHistory => {
   const checker = compileChecker(plan);
   const table = new MessageTable(userKindOf(plan));
   const refused: JudgedHistory['refused'][number][] = [];
-  const seen = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
+  const byId = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
   const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
   const dayOf = (sourceId: string, at: number) => {
     const day = Math.floor(at / DAY_MS);
@@ -76,24 +84,25 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
       continue;
     }
     const { message } = read;
-    const known = seen.get(message.id);
+    const known = byId.get(message.id);
     const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
     if (known && (key === undefined || known.others.has(key))) {
       duplicates++;
       dayOf(sourceId, receivedAt).duplicates++;
       continue;
     }
-    if (!known) seen.set(message.id, { first: message, others: new Set() });
+    if (!known) byId.set(message.id, { first: message, others: new Set() });
     else known.others.add(key!);
     dayOf(sourceId, receivedAt).accepted++;
     const findings = checker.check(message);
     const seq = table.length + 1;
     table.append({ ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined }, findings);
   }
-  const persons = resolvePersons(table, personRulesOf(plan));
+  const seen = projected(table, plan, traffic);
+  const persons = resolvePersons(seen, personRulesOf(plan));
   const steps = manyGroups({
     plan,
-    table,
+    table: seen,
     personOfMessage: persons.personOfMessage,
     persons: persons.count,
     now,
@@ -102,5 +111,5 @@ export const judgeHistory = (plan: Plan, lines: Iterable<RecordedLine>, now: num
   });
   let step = steps.next();
   while (!step.done) step = steps.next();
-  return { groups: groupFindings(table, step.value, now), table, persons, duplicates, refused };
+  return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, refused };
 };

@@ -2,7 +2,7 @@
 import { entries, type Plan } from '../plan/plan';
 import { wilson, type Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
-import { reconcile, timesByKey } from './batch/unconfirmed-attempts';
+import { isWithinWindow, reconcile, timesByKey } from './batch/unconfirmed-attempts';
 
 export interface Share {
   readonly n: number;
@@ -58,7 +58,8 @@ const lostOf = (
   let judged = 0;
   for (const row of table.rowsOf(serverName)) {
     const at = table.time.get(row);
-    const found = (sentAt.get(key?.get(row) ?? -1) ?? []).some((t) => Math.abs(t - at) <= windowMs);
+    const moment = { at, received: table.received.get(row) };
+    const found = (sentAt.get(key?.get(row) ?? -1) ?? []).some((t) => isWithinWindow(t, moment, windowMs));
     if (!found && at + windowMs > now) continue;
     judged++;
     if (!found) rows.push(row);

@@ -31,10 +31,19 @@ export const doubleFire = defineManyCheck({
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
       const causes = new CausesBySource(table);
-      for (const row of firedTwice(c, event, withinMs)) causes.of(row).add(row);
+      // What one person sends in one moment is one occurrence, however many messages it has.
+      const moments = new Map<number, number>();
+      let [lastPerson, lastAt] = [-1, -Infinity];
+      for (const row of firedTwice(c, event, withinMs)) {
+        causes.of(row).add(row);
+        const [person, at] = [c.personOfMessage[row]!, table.time.get(row)];
+        const source = table.source.get(row);
+        if (person !== lastPerson || at - lastAt > withinMs) moments.set(source, (moments.get(source) ?? 0) + 1);
+        [lastPerson, lastAt] = [person, at];
+      }
       for (const row of rows) if (causes.bySource.has(table.source.get(row))) causes.of(row).of++;
       for (const found of causes.found())
-        if (found.count >= least && found.count >= (found.of * share) / 100)
+        if ((moments.get(table.sources.find(found.sourceId)) ?? 0) >= least && found.count >= (found.of * share) / 100)
           out.push({ params: { eventName: event.name, withinMs }, eventName: event.name, field: '', ...found });
     }
     return out;

@@ -82,16 +82,27 @@ const ATTEMPT_MS = 1000;
 /** More than the releases that any table has. */
 const RELEASES = 2 ** 26;
 
+/** When an event says it happened, and when it was received. */
+export interface Moment {
+  readonly at: number;
+  readonly received: number;
+}
+
+/** Whether two messages lie within a window, by what they say or by when they were received: one of the two clocks may be wrong. */
+export const isWithinWindow = (a: Moment, b: Moment, windowMs: number): boolean =>
+  Math.abs(a.at - b.at) <= windowMs || Math.abs(a.received - b.received) <= windowMs;
+
 /** When an event came under each value of a property, by the value's index. Messages without it are left out. */
-export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly number[]> => {
+export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly Moment[]> => {
   const key = table.properties.get(keyProperty)?.column;
-  const times = new Map<number, number[]>();
+  const times = new Map<number, Moment[]>();
   for (const row of table.rowsOf(eventName)) {
     const k = key?.get(row) ?? -1;
     if (k < 0) continue;
     const own = times.get(k);
-    if (own) own.push(table.time.get(row));
-    else times.set(k, [table.time.get(row)]);
+    const moment = { at: table.time.get(row), received: table.received.get(row) };
+    if (own) own.push(moment);
+    else times.set(k, [moment]);
   }
   return times;
 };
@@ -137,7 +148,8 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
       });
       const at = table.time.get(row);
       const k = key?.column.get(row) ?? -1;
-      if ((confirmedAt.get(k) ?? []).some((t) => Math.abs(t - at) <= c.windowMs)) group.judged++;
+      const moment = { at, received: table.received.get(row) };
+      if ((confirmedAt.get(k) ?? []).some((t) => isWithinWindow(t, moment, c.windowMs))) group.judged++;
       else if (at + c.windowMs > now) group.waiting++;
       else {
         group.judged++;
