@@ -244,10 +244,11 @@ export const MANY_FAULTS = {
       expected: { code: 'silence', sourceId: w.roles.server, also: ['premature-trigger', 'volume-change'] },
     };
   },
+  // At full strength four of five messages are lost for ten days.
   'volume-change': (w, s) => ({
     w: changed(
       w,
-      s,
+      s * 0.8,
       (m) => isOf(m, w.roles.client, eventName(w, w.roles.viewed)) && at(m) >= w.now - 15 * DAY_MS && at(m) < w.now - 5 * DAY_MS,
       () => [],
     ),
