@@ -133,6 +133,7 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
     const isKnownSoon = (p: number): boolean => knownAt[p]! - firstAt.get(p)! <= SOON_MS;
     let [known, after] = [0, 0];
     for (const [p, at] of firstAt) {
+      if (knownAt[p] === -Infinity) continue;
       // Whoever was known before is none of those who should become it.
       if (knownAt[p]! < at) known++;
       else if (isKnownSoon(p)) {
