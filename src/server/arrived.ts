@@ -1,6 +1,8 @@
 /** What arrived of each event: how often lately, and which pairs of event and source were seen, since when. */
 import { seenPairs } from '../core/arrival/seen';
 import { answering, json } from './answer';
+import { PRODUCTION, trafficSeen } from '../core/table/traffic';
+import { currentTable } from './columns';
 import { draftScope, publishedScope } from './scope';
 
 const LATELY_MS = 7 * 86_400_000;
@@ -25,4 +27,11 @@ export const seen = (url: URL): Promise<Response> =>
   answering(async () => {
     const { plan, table } = await draftScope(url);
     return json(seenPairs(plan, table));
+  });
+
+/** `GET /api/traffic`: messages of every environment, marked and not, whatever counts. */
+export const traffic = (): Promise<Response> =>
+  answering(async () => {
+    const { plan } = await publishedScope();
+    return json(trafficSeen(await currentTable(), (id) => plan.source[id]?.environment ?? PRODUCTION));
   });

@@ -6,7 +6,8 @@ const Apex = lazy(() => import('react-apexcharts'));
 
 export interface BarPoint {
   readonly label: string;
-  readonly value: number;
+  /** `undefined` where there is none; that is no 0. */
+  readonly value: number | undefined;
   /** Drawn hatched: the period is not over. */
   readonly running?: boolean;
 }
@@ -39,7 +40,7 @@ export const BarChart = ({
     plotOptions: { bar: { columnWidth: points.length > 30 ? '82%' : '58%', dataLabels: { position: 'top' } } },
     dataLabels: {
       enabled: points.length <= 14,
-      formatter: (v: number) => format(v),
+      formatter: (v) => (typeof v === 'number' ? format(v) : ''),
       offsetY: -18,
       style: { fontSize: '12px', fontWeight: 600, colors: [token('--ink')] },
       background: { enabled: false },
@@ -60,7 +61,7 @@ export const BarChart = ({
     states: { hover: { filter: { type: 'none' } } },
     tooltip: {
       theme: document.documentElement.dataset['theme'] === 'night' ? 'dark' : 'light',
-      y: { formatter: (v: number) => `${format(v)} ${unit}` },
+      y: { formatter: (v: number | null) => (v === null ? 'no data' : `${format(v)} ${unit}`) },
     },
     legend: { show: false },
   };
@@ -68,7 +69,7 @@ export const BarChart = ({
     <figure>
       <div aria-hidden>
         <Suspense fallback={<div style={{ height }} />}>
-          <Apex type="bar" height={height} options={options} series={[{ name: unit, data: points.map((p) => p.value) }]} />
+          <Apex type="bar" height={height} options={options} series={[{ name: unit, data: points.map((p) => p.value ?? null) }]} />
         </Suspense>
       </div>
       <table className="sr-only">
@@ -77,7 +78,7 @@ export const BarChart = ({
           {points.map((p) => (
             <tr key={p.label}>
               <th>{p.label}</th>
-              <td>{format(p.value)}</td>
+              <td>{p.value === undefined ? 'no data' : format(p.value)}</td>
             </tr>
           ))}
         </tbody>

@@ -19,6 +19,10 @@ const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 /** A number with at most two decimals. */
 export const decimal = (n: number): string => upToTwo.format(n);
 
+/** An amount with its unit; a currency as money. */
+export const amountText = (n: number, unit: string): string =>
+  unit === '' ? decimal(n) : /^[A-Z]{3}$/.test(unit) ? moneyText(n, unit) : `${decimal(n)} ${unit}`;
+
 const twoAlways = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 
 /** A number with two decimals, for columns. */
@@ -46,7 +50,13 @@ const inZone = (options: Intl.DateTimeFormatOptions): ((at: number, timeZone: st
   };
 };
 
-export const dayText = inZone({ day: 'numeric', month: 'short' });
+const shortDay = inZone({ day: 'numeric', month: 'short' });
+const longDay = inZone({ day: 'numeric', month: 'short', year: 'numeric' });
+const yearText = inZone({ year: 'numeric' });
+const isThisYear = (at: number, timeZone: string): boolean => yearText(at, timeZone) === yearText(Date.now(), timeZone);
+
+/** A day; with its year where that is not this one. */
+export const dayText = (at: number, timeZone: string): string => (isThisYear(at, timeZone) ? shortDay : longDay)(at, timeZone);
 export const timeText = inZone({ hour: '2-digit', minute: '2-digit', second: '2-digit' });
 
 export const instantText = (at: number): string => new Date(at).toISOString();
@@ -56,7 +66,11 @@ export const ageText = (at: number, now: number): string => (now - at < 5000 ? '
 /** A moment that is still to come. */
 export const untilText = (at: number, now: number): string => `in ${formatDistanceStrict(at, now)}`;
 
-export const monthText = inZone({ month: 'long' });
+const shortMonth = inZone({ month: 'long' });
+const longMonth = inZone({ month: 'long', year: 'numeric' });
+
+/** A month; with its year where that is not this one. */
+export const monthText = (at: number, timeZone: string): string => (isThisYear(at, timeZone) ? shortMonth : longMonth)(at, timeZone);
 
 /** A length of time, in the unit that needs fewest figures. Units: ms. */
 export const lagText = (ms: number): string =>

@@ -1,12 +1,15 @@
 /** The text of a ticket for a finding: what an engineer needs to mend it, and how it is known to be mended. */
+import { maskedDeep } from '../arrival/excerpt';
 import type { FindingGroup } from '../arrival/finding-group';
+import { masked } from '../arrival/personal-data';
 import { whoMends } from '../arrival/who-mends';
 import { findEvent, type Plan } from '../plan/plan';
 
 const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
 
 /** A finding as Markdown.
- *  Shape: headed by the sentence of the finding; samples are the messages' bodies as given, at most as many as there are, newest first.
+ *  Shape: headed by the sentence of the finding; samples are the messages' bodies, as many as are given, newest first. Personal data is
+ *  replaced by what it is, in samples and sentences: a ticket goes to another system.
  *  Units: days in UTC. Source: own format; CommonMark 0.31 for the fences.
  */
 export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unknown[], questions: readonly string[]): string => {
@@ -15,15 +18,15 @@ export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unk
   const releases = g.releases.filter(Boolean);
   const share = g.of > 0 ? ` (${((g.count / g.of) * 100).toFixed(1)} %)` : '';
   const lines = [
-    `## ${g.sentence}`,
+    `## ${masked(g.sentence)}`,
     '',
     `- **Where:** ${source?.name ?? g.sourceId}${releases.length > 0 ? `, release ${releases.map((r) => `\`${r}\``).join(', ')}` : ''}`,
     ...(Number.isFinite(g.firstAt) ? [`- **Since:** ${day(g.firstAt)}, last on ${day(g.lastAt)}`] : []),
     ...(g.count > 0 ? [`- **How many:** ${g.count} of ${g.of} messages${share}`] : []),
-    `- **Expected:** ${g.expected}`,
-    `- **Received:** ${g.received}`,
-    `- **Cause:** ${g.cause}`,
-    `- **Mend:** ${g.mend}`,
+    `- **Expected:** ${masked(g.expected)}`,
+    `- **Received:** ${masked(g.received)}`,
+    `- **Cause:** ${masked(g.cause)}`,
+    `- **Mend:** ${masked(g.mend)}`,
     `- **Who:** ${whoMends(plan, g)}`,
     ...(event && event.trigger !== '' ? [`- **The plan says:** ${event.trigger}`] : []),
     ...(questions.length > 0 ? ['- **Distorts:**', ...questions.map((q) => `  - ${q}`)] : []),
@@ -37,6 +40,6 @@ export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unk
   };
   return [
     ...lines,
-    ...(samples.length > 0 ? ['', '**Examples**', ...samples.flatMap((s) => fenced(JSON.stringify(s, null, 2)))] : []),
+    ...(samples.length > 0 ? ['', '**Examples**', ...samples.flatMap((s) => fenced(JSON.stringify(maskedDeep(s), null, 2)))] : []),
   ].join('\n');
 };

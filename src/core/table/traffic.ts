@@ -56,6 +56,42 @@ export const trafficWords = (t: Traffic): string =>
     ...(t.consent === '' ? [] : [`consent ${t.consent}`]),
   ].join(', ');
 
+/** The same for a narrow place. */
+export const trafficInShort = (t: Traffic): string =>
+  [
+    t.environment === '' ? 'all environments' : t.environment,
+    t.marks === 'unmarked' ? 'unmarked' : t.marks === 'marked too' ? 'marked too' : 'only marked',
+    ...(t.consent === '' ? [] : [`consent ${t.consent}`]),
+  ].join(', ');
+
+/** Messages of one environment, by whether they carry a mark. */
+export interface TrafficSeen {
+  readonly environment: string;
+  unmarked: number;
+  marked: number;
+}
+
+/** What came from which environment, marked and not.
+ *  Shape: every environment that has a message, most messages first.
+ */
+export const trafficSeen = (table: MessageTable, environmentOf: (sourceId: string) => string): TrafficSeen[] => {
+  const seen = new Map<string, TrafficSeen>();
+  const bySource: TrafficSeen[] = [];
+  const of = (environment: string): TrafficSeen => {
+    let own = seen.get(environment);
+    if (!own) seen.set(environment, (own = { environment, unmarked: 0, marked: 0 }));
+    return own;
+  };
+  for (let row = 0; row < table.length; row++) {
+    const said = table.environment.get(row);
+    const source = table.source.get(row);
+    const own = said >= 0 ? of(table.environments.values[said]!) : (bySource[source] ??= of(environmentOf(table.sources.values[source]!)));
+    if (table.marks.get(row) > 0) own.marked++;
+    else own.unmarked++;
+  }
+  return [...seen.values()].sort((a, b) => b.unmarked + b.marked - a.unmarked - a.marked);
+};
+
 /** A test of rows. `environmentOf` says which environment a source is of, for messages that do not say it themselves. */
 export const trafficTest = (table: MessageTable, t: Traffic, environmentOf: (sourceId: string) => string): ((row: number) => boolean) => {
   const bySource: boolean[] = [];

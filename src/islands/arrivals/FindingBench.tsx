@@ -4,6 +4,8 @@ import { Copy, X } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { MOST_ROWS } from '../../core/arrival/check-many';
+import { excerptOf } from '../../core/arrival/excerpt';
+import { shownOf } from '../../core/arrival/words';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
 import { whoMends } from '../../core/arrival/who-mends';
@@ -76,10 +78,10 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
           onClick={() => onChoose(m)}
           className="flex w-full items-baseline gap-3 border-b border-rule py-1 text-left hover:bg-ground"
         >
-          <span className="w-16 shrink-0 text-sm whitespace-nowrap text-ink-2 figures" title={instantText(m.occurredAt)}>
-            {dayText(m.occurredAt, timeZone)}
+          <span className="w-16 shrink-0 text-sm whitespace-nowrap text-ink-2 figures" title={instantText(m.receivedAt)}>
+            {dayText(m.receivedAt, timeZone)}
           </span>
-          <span className="truncate wire">{JSON.stringify(m.body['properties'] ?? m.body['ids'] ?? {})}</span>
+          <span className="truncate wire">{excerptOf(shownOf(group.code), m)}</span>
         </button>
       ))}
       {error ? <p className="pt-1 text-stop">{error.message}</p> : null}
@@ -126,6 +128,7 @@ export const FindingBench = ({
       <h1 className="mt-1 text-[1.2rem] leading-snug font-bold">
         <Rich text={group.sentence} />
       </h1>
+      {group.spread ? <p className="mt-1 border-l-4 border-caution-fill pl-3">{group.spread}</p> : null}
       <p className="mt-1">
         <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from{' '}
         {source?.name ?? group.sourceId}

@@ -1,11 +1,12 @@
 /** The Identity station: persons with and without linking, and the bench. */
 import type { CountingBasis } from '../../core/identity/counting-basis';
+import type { Unusable } from '../../core/identity/person-rules';
 import type { IdentityReport } from '../../core/identity/report';
 import { Button } from '../../ui/Button';
 import { ageText, count, percent, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { useWorkplace } from '../workplace/context';
+import { useDraft, useWorkplace } from '../workplace/context';
 import { useIdentity } from '../workplace/queries';
 import { HealthView } from './HealthView';
 import { PersonView } from './PersonView';
@@ -18,8 +19,55 @@ const BASIS_NOTE: Record<CountingBasis, string> = {
   'device only':
     'Each anonymous or device ID is a person. User IDs do not show here: server messages that carry nothing else belong to nobody.',
   'user ID first': 'The user ID where a message has one, else the device. What came before the sign-in is another person.',
-  'fully linked': 'Identifiers that were seen together are one person, under the guards. This is what the figures use.',
+  'fully linked': 'Identifiers that were seen together are one person, under the guards.',
 };
+
+const WHY: Record<Unusable, string> = {
+  placeholder: 'a placeholder, it never links',
+  'sample of the plan': 'the plan’s own sample, it never links',
+  blocked: 'blocked by the rules',
+  'kind not planned': 'a kind of identifier that is not planned, it makes no person',
+};
+
+/** Whose rules make the persons on these screens. */
+const useRulesShown = (): { number: number | undefined; draft: boolean } => {
+  const { place } = useWorkplace();
+  const number = useDraft().server?.published?.number;
+  return { number, draft: number === undefined || place.lens.rules === 'draft' };
+};
+
+const RulesShown = () => {
+  const { place, lookThrough } = useWorkplace();
+  const { number, draft } = useRulesShown();
+  return (
+    <div className="border-b border-rule px-4 py-2" role="group" aria-label="Persons by the rules of">
+      <span className="block text-sm text-ink-2">Persons by the rules of</span>
+      {number === undefined ? (
+        <b>the draft; nothing is published yet</b>
+      ) : (
+        (['version', 'draft'] as const).map((rules) => (
+          <button
+            key={rules}
+            type="button"
+            aria-pressed={draft === (rules === 'draft')}
+            onClick={() => lookThrough({ ...place.lens, rules })}
+            className={`mr-4 min-h-[28px] border-b-2 ${draft === (rules === 'draft') ? 'border-accent font-bold' : 'border-transparent text-ink-2 hover:border-rule'}`}
+          >
+            {rules === 'draft' ? 'the draft' : `version ${number}`}
+          </button>
+        ))
+      )}
+    </div>
+  );
+};
+
+/** Which figures elsewhere go by the persons shown. */
+const usedBy = ({ number, draft }: { number: number | undefined; draft: boolean }): string =>
+  number === undefined
+    ? 'All figures go by these until a version is published.'
+    : draft
+      ? `The figures at Questions go by these; findings and clearance go by version ${number}.`
+      : 'Findings and clearance go by these; the figures at Questions go by the draft.';
 
 const inflation = (persons: number, linked: number): string => {
   const share = persons / linked - 1;
@@ -27,6 +75,7 @@ const inflation = (persons: number, linked: number): string => {
 };
 
 const Bases = ({ report }: { report: IdentityReport }) => {
+  const shown = useRulesShown();
   const most = Math.max(1, ...report.bases.map((b) => b.persons));
   const linked = report.bases.find((b) => b.basis === 'fully linked')!.persons;
   return (
@@ -37,7 +86,9 @@ const Bases = ({ report }: { report: IdentityReport }) => {
           <tr key={b.basis} className="border-t border-rule align-top">
             <th scope="row" className="w-[290px] py-2.5 pr-5 text-left font-normal">
               <span className="block font-bold">{b.basis}</span>
-              <span className="block text-sm text-ink-2">{BASIS_NOTE[b.basis]}</span>
+              <span className="block text-sm text-ink-2">
+                {BASIS_NOTE[b.basis]} {b.basis === 'fully linked' ? usedBy(shown) : ''}
+              </span>
             </th>
             <td className="py-2.5">
               <span className="flex items-center gap-3">
@@ -83,8 +134,8 @@ const PersonsView = ({ report }: { report: IdentityReport }) => (
         {report.placeholders.length === 0 ? <p className="mt-1 text-clear">None.</p> : null}
         {report.placeholders.slice(0, 4).map((p) => (
           <p key={`${p.kind} ${p.value}`} className="mt-1">
-            <span className="wire font-semibold text-stop">{p.value || '(empty)'}</span> as {p.kind} ID in {plural(p.messages, 'message')};
-            it never links.
+            <span className="wire font-semibold text-stop">{p.value || '(empty)'}</span> as {p.kind} ID in {plural(p.messages, 'message')};{' '}
+            {WHY[p.why]}.
           </p>
         ))}
       </section>
@@ -136,6 +187,7 @@ const Identity = () => {
   const list = (
     <>
       <ListHead title="Identity" />
+      <RulesShown />
       {VIEWS.map((v) => (
         <ListRow key={v.id} chosen={v.id === view} onChoose={() => go('identity', v.id)}>
           {v.title}

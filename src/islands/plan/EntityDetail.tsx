@@ -12,6 +12,7 @@ import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { useDraft, useWorkplace } from '../workplace/context';
+import { useSeen } from './use-seen';
 import { EventSources } from './EventSources';
 import { wasHandedOut } from './sheet-rows';
 
@@ -177,10 +178,15 @@ const hasNoTable = (f: Field): boolean => f.key !== 'sources';
 export const EntityDetail = ({ plan, sheet, id }: { plan: Plan; sheet: Sheet; id: Id }) => {
   const { go } = useWorkplace();
   const { server } = useDraft();
+  const seen = useSeen();
   const isPublished = Boolean(server?.published);
   const how = useMemo<Writing>(
-    () => ({ newId: () => crypto.randomUUID(), keepsFormer: (p, kind, eid) => wasHandedOut(p, kind, eid, isPublished), now: Date.now() }),
-    [isPublished],
+    () => ({
+      newId: () => crypto.randomUUID(),
+      keepsFormer: (p, kind, eid) => wasHandedOut(p, kind, eid, isPublished, seen.events),
+      now: Date.now(),
+    }),
+    [isPublished, seen],
   );
   const { kind } = sheet;
   if (!kind || !plan[kind][id])

@@ -1,17 +1,23 @@
 /** The sources of an event as a table: which send it, whether each must, since which release, and how far each has built it. */
+import { buildStateOf } from '../../core/arrival/seen';
 import { useState } from 'react';
 import { setField } from '../../core/plan/edit';
-import { BUILD_STATES, entries, type EventSource, type Id, type Plan } from '../../core/plan/plan';
+import { BUILD_STATES, entries, settingsOf, type EventSource, type Id, type Plan } from '../../core/plan/plan';
 import { useWorkplace } from '../workplace/context';
+import { useSeen } from './use-seen';
+import { dayText, plural } from '../../ui/format';
 
 const NAME_CELL = 'py-1 pr-3';
 const FIELD = 'min-h-[26px] border border-rule bg-transparent px-1.5 focus:border-accent disabled:opacity-50';
 
 /** What arrives sets these; by hand they are only kept. */
+const ARRIVABLE = ['proposed', 'agreed', 'built'] as const satisfies readonly EventSource['build'][];
 const ARRIVED = ['seen', 'verified'] as const satisfies readonly EventSource['build'][];
 
 export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
   const { store } = useWorkplace();
+  const seen = useSeen();
+  const { timeZone } = settingsOf(plan);
   const event = plan.event[id]!;
   const sources = entries(plan, 'source');
   const change = (next: readonly EventSource[]) => {
@@ -36,6 +42,7 @@ export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
         <tbody>
           {sources.map(([sourceId, source]) => {
             const own = event.sources.find((s) => s.sourceId === sourceId);
+            const arrived = own && seen.of(id, sourceId);
             return (
               <tr key={sourceId} className="border-t border-rule">
                 <td className={NAME_CELL}>
@@ -80,16 +87,32 @@ export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
                   />
                 </td>
                 <td className={NAME_CELL}>
+                  {arrived ? (
+                    <span className="mr-2 text-sm whitespace-nowrap text-clear" title={`${plural(arrived.messages, 'message')} came`}>
+                      seen since {dayText(arrived.at, timeZone)}
+                      {arrived.release === '' ? (
+                        ''
+                      ) : (
+                        <>
+                          , <span className="wire">{arrived.release}</span>
+                        </>
+                      )}
+                    </span>
+                  ) : null}
                   <select
                     aria-label={`${source.name}, build state`}
                     className={FIELD}
                     disabled={!own}
-                    value={own?.build ?? ''}
+                    value={own ? buildStateOf(own, arrived) : ''}
                     onChange={(e) => set(sourceId, { build: e.target.value as EventSource['build'] })}
                   >
                     {own ? null : <option value="">–</option>}
                     {BUILD_STATES.map((b) => (
-                      <option key={b} value={b} disabled={ARRIVED.some((a) => a === b) && own?.build !== b}>
+                      <option
+                        key={b}
+                        value={b}
+                        disabled={(ARRIVED.some((a) => a === b) && own?.build !== b) || (arrived && ARRIVABLE.some((a) => a === b))}
+                      >
                         {b}
                         {ARRIVED.some((a) => a === b) ? ', by what arrives' : ''}
                       </option>

@@ -1,4 +1,5 @@
 /** The margin of the plan: the findings of the chosen row with their mends, its place in the chain, and what is said about it. */
+import { buildStateOf } from '../../core/arrival/seen';
 import type { ShownFinding } from '../../core/lint/lint';
 import { unexcept } from '../../core/plan/fields/rule-settings';
 import { ruleOf } from '../../core/lint/lint';
@@ -11,6 +12,7 @@ import { CopyName } from '../../ui/CopyName';
 import { MarginPart } from '../../ui/Frame';
 import { SourceMark } from '../../ui/SourceMark';
 import { useWorkplace } from '../workplace/context';
+import { useSeen } from './use-seen';
 import { Comments } from './Comments';
 import { FindingNote } from './FindingNote';
 
@@ -37,23 +39,26 @@ const Served = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id
   );
 };
 
-const SentBy = ({ plan, id }: { plan: Plan; id: Id }) => (
-  <MarginPart title="Sent by">
-    {plan.event[id]?.sources.map((s) => {
-      const source = plan.source[s.sourceId];
-      return source ? (
-        <p key={s.sourceId} className="flex items-center gap-2 border-b border-dotted border-rule py-1">
-          <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name}
-          <span className="ml-auto text-sm text-ink-2">
-            {s.required ? '' : 'optional, '}
-            {s.build}
-          </span>
-        </p>
-      ) : null;
-    })}
-    {plan.event[id]?.sources.length === 0 ? <p className="text-ink-2">No source yet.</p> : null}
-  </MarginPart>
-);
+const SentBy = ({ plan, id }: { plan: Plan; id: Id }) => {
+  const seen = useSeen();
+  return (
+    <MarginPart title="Sent by">
+      {plan.event[id]?.sources.map((s) => {
+        const source = plan.source[s.sourceId];
+        return source ? (
+          <p key={s.sourceId} className="flex items-center gap-2 border-b border-dotted border-rule py-1">
+            <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> {source.name}
+            <span className="ml-auto text-sm text-ink-2">
+              {s.required ? '' : 'optional, '}
+              {buildStateOf(s, seen.of(id, s.sourceId))}
+            </span>
+          </p>
+        ) : null;
+      })}
+      {plan.event[id]?.sources.length === 0 ? <p className="text-ink-2">No source yet.</p> : null}
+    </MarginPart>
+  );
+};
 
 /** What the library of a source adds by itself, beside what those of the other sources add. */
 const Automatic = ({ plan, id }: { plan: Plan; id: Id }) => {

@@ -1,6 +1,7 @@
 /** A sheet of the plan on the bench: its ledger, and over it filter, grouping, columns, find and replace.
  *  Long because filter, grouping, selection and editing of one sheet share their state.
  */
+import { buildStateOf } from '../../core/arrival/seen';
 import { ListFilter, Maximize2, Plus, Redo2, Replace, Trash2, Undo2 } from 'lucide-react';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
 import { toast } from 'sonner';
@@ -19,6 +20,7 @@ import type { Edge } from '../../ui/row-drag';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { useDraft, useWorkplace } from '../workplace/context';
+import { useSeen } from './use-seen';
 import { useOthers } from '../workplace/people';
 import { newEntity } from './new-entity';
 import { RemoveDialog } from './RemoveDialog';
@@ -84,14 +86,15 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
   const [replacing, setReplacing] = useState(false);
   const [removing, setRemoving] = useState<Id | undefined>();
   const [at, setAt] = useState(0);
+  const seen = useSeen();
   const isPublished = server?.published !== null && server?.published !== undefined;
   const how = useMemo<Writing>(
     () => ({
       newId: () => crypto.randomUUID(),
-      keepsFormer: (p, kind, id) => wasHandedOut(p, kind, id, isPublished),
+      keepsFormer: (p, kind, id) => wasHandedOut(p, kind, id, isPublished, seen.events),
       now: Date.now(),
     }),
-    [isPublished],
+    [isPublished, seen],
   );
   const fields = useMemo(() => shownFields(sheet, view), [sheet, view]);
   const columns = useMemo(() => columnsOf(plan, sheet, fields), [plan, sheet, fields]);
@@ -300,8 +303,12 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
               return plan.event[id]?.sources.map((s) => {
                 const source = plan.source[s.sourceId];
                 return source ? (
-                  <span key={s.sourceId} className={`mr-1 ${s.build === 'proposed' ? 'opacity-60' : ''}`}>
-                    <SourceMark letter={source.mark} kind={source.kind} name={`${source.name}, ${s.build}`} />
+                  <span key={s.sourceId} className={`mr-1 ${buildStateOf(s, seen.of(id, s.sourceId)) === 'proposed' ? 'opacity-60' : ''}`}>
+                    <SourceMark
+                      letter={source.mark}
+                      kind={source.kind}
+                      name={`${source.name}, ${buildStateOf(s, seen.of(id, s.sourceId))}`}
+                    />
                   </span>
                 ) : null;
               });

@@ -143,10 +143,11 @@ export const editsFor = (plan: Plan, fields: readonly Field[], ids: readonly Id[
   return all;
 };
 
-/** Whether an entity was handed out, so that a rename keeps its former name. */
-export const wasHandedOut = (plan: Plan, kind: string, id: Id, isPublished: boolean): boolean => {
-  if (!isPublished) return false;
-  const built = (eventId: Id): boolean => plan.event[eventId]?.sources.some((s) => s.build !== 'proposed') ?? false;
+/** Whether an entity was handed out, or has arrived, so that a rename keeps its former name. */
+export const wasHandedOut = (plan: Plan, kind: string, id: Id, isPublished: boolean, arrived: ReadonlySet<Id>): boolean => {
+  // What has arrived is out in the world, whatever the plan says of it.
+  const built = (eventId: Id): boolean =>
+    arrived.has(eventId) || (isPublished && (plan.event[eventId]?.sources.some((s) => s.build !== 'proposed') ?? false));
   return kind === 'event' ? built(id) : kind === 'property' ? carriersOf(plan, id).some(built) : false;
 };
 

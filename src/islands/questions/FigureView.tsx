@@ -5,8 +5,8 @@ import { useState, type ReactNode } from 'react';
 import type { Figure, FigureOf } from '../../core/questions/figure';
 import type { Period } from '../../core/questions/formula';
 import { BarChart } from '../../ui/Chart';
-import { count, dayText, decimal, monthText, percent, plural, twoDecimals } from '../../ui/format';
-import { spanText } from './figure-text';
+import { amountText, count, dayText, decimal, monthText, percent, plural, twoDecimals } from '../../ui/format';
+import { outsideText, pointValue, shareOf, spanText, toleranceText } from './figure-text';
 
 const TH = 'pb-1 font-medium';
 const Row = ({ children }: { children: ReactNode }) => <tr className="border-t border-rule">{children}</tr>;
@@ -25,7 +25,15 @@ const Interval = ({ of }: { of: { interval: { low: number; high: number } | unde
     </>
   ) : null;
 
-const Unattributed = ({ n }: { n: number }) => (n > 0 ? <>{plural(n, 'message')} without a usable identifier count for nobody. </> : null);
+/** What is in no figure: messages of nobody, and those dated outside of what is looked at. */
+const Uncounted = ({ of, dated = true }: { of: Figure; dated?: boolean }) => (
+  <>
+    {of.unattributed > 0 ? <>{plural(of.unattributed, 'message')} without a usable identifier count for nobody. </> : null}
+    {dated ? outsideText(of) : null}
+  </>
+);
+
+const PALE = 'A pale bar is a period that is not over.';
 
 const Note = ({ children }: { children: ReactNode }) => <p className="mt-2 text-sm text-ink-2">{children}</p>;
 
@@ -45,14 +53,14 @@ const Conversion = ({ f }: { f: FigureOf<'conversion'> }) => {
         </thead>
         <tbody>
           {f.steps.map((s, i) => {
-            const share = first === 0 ? 0 : s.persons / first;
+            const share = shareOf(s.persons, first);
             return (
               <Row key={i}>
                 <th scope="row" className="py-2 pr-3 text-left wire font-medium">
                   {i + 1}. {s.eventName}
                 </th>
                 <td className="pr-3">
-                  <Bar share={share} label={percent(share)} />
+                  {share === undefined ? <span className="text-ink-2">–</span> : <Bar share={share} label={percent(share)} />}
                 </td>
                 <td className="text-right font-semibold figures">{count(s.persons)}</td>
                 <td className="text-right text-ink-2 figures">{count(s.messages)}</td>
@@ -64,7 +72,8 @@ const Conversion = ({ f }: { f: FigureOf<'conversion'> }) => {
       <Note>
         <Interval of={f} />
         {f.open > 0 ? `${plural(f.open, 'person')} not there yet whose window is still open. ` : ''}
-        <Unattributed n={f.unattributed} />
+        {toleranceText(f)}
+        <Uncounted of={f} />
       </Note>
     </>
   );
@@ -89,7 +98,7 @@ const Series = <P,>({ points, valueOf, unit, title, timeZone, period, height, fo
     {...(format ? { format } : {})}
     points={points.map((p) => ({
       label: period === 'month' ? monthText(p.from, timeZone) : dayText(p.from, timeZone),
-      value: valueOf(p) ?? 0,
+      value: valueOf(p),
       running: !p.complete,
     }))}
   />
@@ -99,9 +108,12 @@ const STATISTICS = ['sum', 'mean', 'median', 'p95'] as const;
 
 const Total = ({
   f,
+  unit,
   ...rest
 }: {
   f: FigureOf<'total of a property'>;
+  /** Of the property, as the plan has it; empty for none. */
+  unit: string;
   timeZone: string;
   period: Period | undefined;
   height: number | undefined;
@@ -119,15 +131,22 @@ const Total = ({
             className={`border-b-2 px-1 text-left ${s === shown ? 'border-accent' : 'border-transparent hover:border-rule'}`}
           >
             <span className="block text-sm text-ink-2">{s} of all</span>
-            <span className="font-semibold">{f.all[s] === undefined ? '–' : decimal(f.all[s])}</span>
+            <span className="font-semibold">{f.all[s] === undefined ? '–' : amountText(f.all[s], unit)}</span>
           </button>
         ))}
       </div>
-      <Series {...rest} points={f.points} valueOf={(p) => p[shown]} unit={shown} title={`The ${shown} in each period`} format={decimal} />
+      <Series
+        {...rest}
+        points={f.points}
+        valueOf={(p) => pointValue(p, shown)}
+        unit={unit === '' ? shown : `${shown}, ${unit}`}
+        title={`The ${shown} in each period`}
+        format={decimal}
+      />
       <Note>
-        {plural(f.all.n, 'value')} counted.{' '}
-        {f.notANumber > 0 ? `${plural(f.notANumber, 'message')} carry no number and are left out. ` : ''}A pale bar is a period that is not
-        over.
+        {plural(f.all.n, 'value')} counted{unit === '' ? '; the plan gives the property no unit' : `, in ${unit}`}.{' '}
+        {f.notANumber > 0 ? `${plural(f.notANumber, 'message')} carry no number and are left out. ` : ''}
+        {PALE} {outsideText(f)}
       </Note>
     </>
   );
@@ -178,7 +197,7 @@ const Retention = ({ f, timeZone }: { f: FigureOf<'retention'>; timeZone: string
       {f.mode === 'on day' ? 'Came back on that very day. ' : 'Came back on that day or later. '}
       <Interval of={f} />
       {f.young > 0 ? `${plural(f.young, 'person')} left out: their day ${f.day} is not over. ` : ''}
-      <Unattributed n={f.unattributed} />
+      <Uncounted of={f} />
     </Note>
   </>
 );
@@ -217,7 +236,8 @@ const Ranking = ({ f, measure }: { f: FigureOf<'top values'>; measure: string })
       <Note>
         {plural(f.distinct, 'different value')}
         {f.distinct > 12 ? ', the first twelve shown' : ''}. {f.absent > 0 ? `${plural(f.absent, 'message')} lack the property. ` : ''}
-        <Unattributed n={f.unattributed} />
+        {f.nested > 0 ? `${plural(f.nested, 'message')} carry a list or an object, which is not ranked. ` : ''}
+        <Uncounted of={f} />
       </Note>
     </>
   );
@@ -225,10 +245,14 @@ const Ranking = ({ f, measure }: { f: FigureOf<'top values'>; measure: string })
 
 const Share = ({ f }: { f: FigureOf<'share who also did'> }) => (
   <>
-    <Bar share={f.share ?? 0} label={percent(f.share)} />
+    {f.share === undefined ? (
+      <p className="text-ink-2">Nobody did the first yet, so there is no share.</p>
+    ) : (
+      <Bar share={f.share} label={percent(f.share)} />
+    )}
     <Note>
       {plural(f.first, 'person')} did the first, {plural(f.also, 'person')} the other, {count(f.both)} both. <Interval of={f} />
-      <Unattributed n={f.unattributed} />
+      <Uncounted of={f} />
     </Note>
   </>
 );
@@ -240,59 +264,71 @@ interface ViewProps {
   readonly height?: number;
   /** What a ranking ranks by. */
   readonly measure?: string;
+  /** Of the property that is added up; empty for none. */
+  readonly unit?: string;
 }
 
-const NOTHING = <p className="py-6 text-ink-2">No message of these events has arrived yet.</p>;
+const Nothing = ({ of }: { of: Figure }) => (
+  <p className="py-6 text-ink-2">
+    {of.outside.after + of.outside.before > 0
+      ? 'No message of these events lies in the days that are looked at.'
+      : 'No message of these events counts yet.'}{' '}
+    {outsideText(of)}
+  </p>
+);
 
-export const FigureView = ({ figure: f, timeZone, period, height, measure = 'amount' }: ViewProps) => {
+export const FigureView = ({ figure: f, timeZone, period, height, measure = 'amount', unit = '' }: ViewProps) => {
   const series = { timeZone, period, height };
   switch (f.type) {
     case 'conversion':
       return <Conversion f={f} />;
     case 'retention':
-      return f.cohorts.length === 0 ? NOTHING : <Retention f={f} timeZone={timeZone} />;
+      return f.cohorts.length === 0 ? <Nothing of={f} /> : <Retention f={f} timeZone={timeZone} />;
     case 'top values':
-      return f.ranked.length === 0 ? NOTHING : <Ranking f={f} measure={measure} />;
+      return f.ranked.length === 0 ? <Nothing of={f} /> : <Ranking f={f} measure={measure} />;
     case 'share who also did':
       return <Share f={f} />;
     case 'total of a property':
-      return f.points.length === 0 ? NOTHING : <Total f={f} {...series} />;
+      return f.points.length === 0 ? <Nothing of={f} /> : <Total f={f} unit={unit} {...series} />;
     case 'rate of a value':
       return (
         <>
           <Series
             {...series}
             points={f.points}
-            valueOf={(p) => (p.of === 0 ? undefined : (100 * p.hits) / p.of)}
+            valueOf={(p) => {
+              const share = shareOf(p.hits, p.of);
+              return share === undefined ? undefined : 100 * share;
+            }}
             unit="%"
             title="Share in each week"
             format={decimal}
           />
           <Note>
             <Interval of={f} />
-            <Unattributed n={f.unattributed} />
+            <Uncounted of={f} />
           </Note>
         </>
       );
     case 'average per person':
       return f.points.length === 0 ? (
-        NOTHING
+        <Nothing of={f} />
       ) : (
         <>
           <Series {...series} points={f.points} valueOf={(p) => p.value} unit="per person" title="Average per person" format={decimal} />
           <Note>
-            {plural(f.messages, 'message')} counted. A pale bar is a period that is not over. <Unattributed n={f.unattributed} />
+            {plural(f.messages, 'message')} counted. {PALE} <Uncounted of={f} />
           </Note>
         </>
       );
     case 'active persons':
       return f.points.length === 0 ? (
-        NOTHING
+        <Nothing of={f} />
       ) : (
         <>
           <Series {...series} points={f.points} valueOf={(p) => p.persons} unit="persons" title="Active persons" />
           <p className="text-sm text-ink-2">
-            {plural(f.messages, 'message')} counted. A pale bar is a period that is not over. <Unattributed n={f.unattributed} />
+            {plural(f.messages, 'message')} counted. {PALE} <Uncounted of={f} />
           </p>
         </>
       );

@@ -1,5 +1,6 @@
 /** The formula as a sentence in which the chosen parts are edited in place. What the parts are, the formula itself says. */
 import { Plus, X } from 'lucide-react';
+import { toast } from 'sonner';
 import { useEffect, useState } from 'react';
 import { entries, type Plan } from '../../core/plan/plan';
 import { eventNamed, plannedPropertiesOf } from '../../core/plan/plan-index';
@@ -172,10 +173,14 @@ const NumberSlot = ({ part, onChange }: { part: Extract<Part, { part: 'number' }
     const n = Math.round(Number(text));
     if (Number.isFinite(n) && n >= part.least && n <= part.most) {
       if (n !== part.value) onChange(n);
-    } else setText(String(part.value));
+    } else {
+      setText(String(part.value));
+      toast.error(`${part.label}: a whole number from ${part.least} to ${part.most}; “${text.trim()}” is none, so it stays ${part.value}.`);
+    }
   };
   return (
     <input
+      title={`A whole number from ${part.least} to ${part.most}`}
       aria-label={part.label}
       inputMode="numeric"
       value={text}

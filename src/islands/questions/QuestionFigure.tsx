@@ -1,7 +1,7 @@
 /** The figure of a formula: computed on the server, with progress, dropped when the formula changes. */
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { settingsOf } from '../../core/plan/plan';
+import { findEvent, propertiesOf, settingsOf, type Plan } from '../../core/plan/plan';
 import type { FigureAnswer } from '../../core/questions/compute-figure';
 import type { Formula } from '../../core/questions/formula';
 import { count, decimal, percent, plural, twoDecimals } from '../../ui/format';
@@ -17,6 +17,14 @@ import { headline, headlineNote } from './figure-text';
 const periodOf = (f: Formula) => ('period' in f ? f.period : undefined);
 const measureOf = (f: Formula): string =>
   f.type === 'top values' ? (f.measure === 'sum' ? `sum of ${f.sumOf ?? ''}` : f.measure) : 'amount';
+
+/** The unit of the property that is added up; empty where the plan gives none. */
+const unitOf = (plan: Plan, f: Formula): string => {
+  if (f.type !== 'total of a property') return '';
+  const event = findEvent(plan, f.event.eventName)?.[1];
+  const planned = event && propertiesOf(plan, event).find((p) => p.property.name === f.property);
+  return planned?.property.unit ?? '';
+};
 
 const isShare = (f: Formula): boolean =>
   f.type === 'conversion' || f.type === 'retention' || f.type === 'share who also did' || f.type === 'rate of a value';
@@ -111,7 +119,9 @@ const Controls = ({ answer }: { answer: FigureAnswer }) => (
 );
 
 export const QuestionFigure = ({ formula }: { formula: Formula }) => {
-  const { timeZone } = settingsOf(usePlan());
+  const plan = usePlan();
+  const { timeZone } = settingsOf(plan);
+  const unit = unitOf(plan, formula);
   const queries = useQueryClient();
   const [progress, setProgress] = useState<Progress | undefined>();
   const [stopped, setStopped] = useState<Formula | undefined>();
@@ -153,8 +163,8 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
   return (
     <section aria-label="Figure" aria-busy={isFetching} className="mt-5">
       <p className="mb-2 flex items-baseline gap-3">
-        <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure)}</span>
-        <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived</span>
+        <span className="text-[2.1rem] leading-none font-bold">{headline(data.figure, unit)}</span>
+        <span className="text-ink-2">{headlineNote(data.figure, timeZone)}, as it arrived, under the draft</span>
         <label className="text-sm text-ink-2">
           persons{' '}
           <select
@@ -170,12 +180,19 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
         </label>
         {data.unfiltered ? (
           <span className="ml-auto text-right text-sm text-ink-2">
-            without the filter <b className="text-ink">{headline(data.unfiltered)}</b>
+            without the filter <b className="text-ink">{headline(data.unfiltered, unit)}</b>
           </span>
         ) : null}
       </p>
       <Controls answer={data} />
-      <FigureView figure={data.figure} timeZone={timeZone} period={periodOf(formula)} height={190} measure={measureOf(formula)} />
+      <FigureView
+        figure={data.figure}
+        timeZone={timeZone}
+        period={periodOf(formula)}
+        height={190}
+        measure={measureOf(formula)}
+        unit={unit}
+      />
       <Groups answer={data} formula={formula} />
       <Reach answer={data} />
     </section>

@@ -1,8 +1,27 @@
 /** A figure in one number or word, and what that is about. */
-import type { Figure } from '../../core/questions/figure';
-import { count, dayText, decimal, percent, plural } from '../../ui/format';
+import type { Figure, FigureOf, NumberSummary } from '../../core/questions/figure';
+import { amountText, count, dayText, lagText, percent, plural, decimal } from '../../ui/format';
 
-export const headline = (f: Figure | undefined): string => {
+/** A share; `undefined` without anything to be a share of. */
+export const shareOf = (n: number, of: number): number | undefined => (of === 0 ? undefined : n / of);
+
+/** What is dated before the first period or day looked at, or after now; empty where nothing is. */
+export const outsideText = ({ outside: { before, after } }: Pick<Figure, 'outside'>): string =>
+  [
+    before > 0 ? `${plural(before, 'message')} dated before the first period shown ${before === 1 ? 'is' : 'are'} not counted. ` : '',
+    after > 0 ? `${plural(after, 'message')} dated after now ${after === 1 ? 'is' : 'are'} not counted. ` : '',
+  ].join('');
+
+/** What counts only because clocks of two sources may differ. */
+export const toleranceText = (f: Pick<FigureOf<'conversion'>, 'byTolerance' | 'toleranceMs'>): string =>
+  f.byTolerance === 0
+    ? ''
+    : `For ${plural(f.byTolerance, 'person')} a step of another source is dated up to ${lagText(f.toleranceMs)} before the one that it follows; it counts, as two clocks are never quite the same. `;
+
+/** A statistic of a period; without a value there is none, not even a sum of 0. */
+export const pointValue = (p: NumberSummary, statistic: 'sum' | 'mean' | 'median' | 'p95'): number | undefined => p[statistic];
+
+export const headline = (f: Figure | undefined, unit = ''): string => {
   if (!f) return '–';
   switch (f.type) {
     case 'active persons':
@@ -10,7 +29,7 @@ export const headline = (f: Figure | undefined): string => {
     case 'average per person':
       return f.latest?.value === undefined ? '–' : decimal(f.latest.value);
     case 'total of a property':
-      return f.latest?.sum === undefined ? '–' : decimal(f.latest.sum);
+      return f.latest?.sum === undefined ? '–' : amountText(f.latest.sum, unit);
     case 'top values':
       return f.ranked[0] ? String(f.ranked[0].value) : '–';
     default:

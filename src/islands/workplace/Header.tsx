@@ -7,6 +7,7 @@ import type { ShownFinding } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
 import { plannedPropertiesOf } from '../../core/plan/plan-index';
 import { coverageOf } from '../../core/questions/coverage';
+import { trafficInShort, trafficWords } from '../../core/table/traffic';
 import { ageText, count, plural } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
 import { Signal } from '../../ui/Signal';
@@ -119,7 +120,7 @@ const useTheme = (): [string, () => void] => {
 
 const ICON = 'text-ink-2 hover:text-accent p-1';
 
-export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onShortcuts: () => void }) => {
+export const Header = ({ onPalette, onShortcuts, onCounts }: { onPalette: () => void; onShortcuts: () => void; onCounts: () => void }) => {
   const { place, go, live } = useWorkplace();
   const { plan, server, saving } = useDraft();
   const { connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
@@ -172,6 +173,17 @@ export const Header = ({ onPalette, onShortcuts }: { onPalette: () => void; onSh
           ) : (
             <b className="text-caution">{SAVING[saving]}</b>
           )}
+        </p>
+        <p className="truncate text-ink-2">
+          counts{' '}
+          <button
+            type="button"
+            title={`Counted: ${trafficWords(place.lens.traffic)}. Choose what counts.`}
+            className="min-h-[24px] underline decoration-dotted hover:text-accent"
+            onClick={onCounts}
+          >
+            {trafficInShort(place.lens.traffic)}
+          </button>
         </p>
       </div>
     </header>

@@ -1,14 +1,16 @@
 /** The workplace: providers, the line, the station that is open, and what lies over all of them. */
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query';
 import { ErrorBoundary } from 'react-error-boundary';
-import { lazy, Suspense, useCallback, useEffect, useMemo, useState } from 'react';
+import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import { lensOf, withLens, type Lens } from '../../core/table/lens';
+import { COUNTED, trafficWords } from '../../core/table/traffic';
 import { Button } from '../../ui/Button';
 import { Broken, Failed, Loading } from '../../ui/States';
 import { get } from './api';
 import { ConflictDialog } from './ConflictDialog';
-import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId } from './context';
+import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId, type WorkplaceValue } from './context';
 import { DraftStore } from './draft-store';
 import { Header } from './Header';
 import { LintClient } from './lint-client';
@@ -18,6 +20,7 @@ import { usePresence } from './people';
 import { Palette } from './Palette';
 import { MESSAGE_QUERIES } from './queries';
 import { Shortcuts } from './Shortcuts';
+import { useIsCounted, WhatCounts } from './WhatCounts';
 
 const PAGES = {
   questions: lazy(() => import('../questions/Questions')),
@@ -33,27 +36,32 @@ const PAGES = {
  */
 const PLAIN = /^[\w:-]+$/;
 
-const addressOf = (station: StationId, item?: string): string =>
-  item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`;
+const addressOf = ({ station, item, lens }: Place): string =>
+  withLens(
+    item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`,
+    lens,
+  );
 
 const readPlace = (): Place => {
   const [, station, inPath] = location.pathname.split('/');
   const item = inPath ? decodeURIComponent(inPath) : (new URLSearchParams(location.search).get('item') ?? undefined);
-  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item };
+  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item, lens: lensOf(location.search) };
 };
 
-const usePlace = (): [Place, (station: StationId, item?: string) => void] => {
+const usePlace = (): Pick<WorkplaceValue, 'place' | 'go' | 'lookThrough'> => {
   const [place, setPlace] = useState(readPlace);
   useEffect(() => {
     const back = () => setPlace(readPlace());
     addEventListener('popstate', back);
     return () => removeEventListener('popstate', back);
   }, []);
-  const go = useCallback((station: StationId, item?: string) => {
-    history.pushState(null, '', addressOf(station, item));
-    setPlace({ station, item });
+  const show = useCallback((next: Place) => {
+    history.pushState(null, '', addressOf(next));
+    setPlace(next);
   }, []);
-  return [place, go];
+  const go = useCallback((station: StationId, item?: string) => show({ station, item, lens: lensOf(location.search) }), [show]);
+  const lookThrough = useCallback((lens: Lens) => show({ ...readPlace(), lens }), [show]);
+  return { place, go, lookThrough };
 };
 
 const isTyping = (target: EventTarget | null): boolean =>
@@ -89,11 +97,13 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
 };
 
 const Body = () => {
-  const { place, store, go } = useWorkplace();
+  const { place, store, go, lookThrough } = useWorkplace();
   const { plan, loadError, refusal, proposal } = useDraft();
   const queries = useQueryClient();
   const [palette, setPalette] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
+  const [counts, setCounts] = useState(false);
+  const isCounted = useIsCounted();
   useKeys(
     useCallback(() => setPalette(true), []),
     useCallback(() => setShortcuts(true), []),
@@ -111,7 +121,17 @@ const Body = () => {
       <a href="#bench" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-accent focus:p-2 focus:text-accent-ink">
         To the bench
       </a>
-      <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} />
+      <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} onCounts={() => setCounts(true)} />
+      {isCounted ? null : (
+        <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
+          <span>
+            All figures and findings here count <b>{trafficWords(place.lens.traffic)}</b>, not what clearance goes by in production.
+          </span>
+          <Button look="quiet" className="ml-auto text-sm" onClick={() => lookThrough({ ...place.lens, traffic: COUNTED })}>
+            Back to production
+          </Button>
+        </p>
+      )}
       {proposal ? (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
@@ -137,6 +157,7 @@ const Body = () => {
       </ErrorBoundary>
       <Palette open={palette} onOpenChange={setPalette} />
       <Shortcuts open={shortcuts} onOpenChange={setShortcuts} />
+      <WhatCounts open={counts} onOpenChange={setCounts} />
       <ConflictDialog />
     </div>
   );
@@ -145,11 +166,19 @@ const Body = () => {
 const REFRESH_MS = 700;
 
 const Connected = () => {
-  const [place, go] = usePlace();
+  const { place, go, lookThrough } = usePlace();
   const queries = useQueryClient();
   const store = useMemo(() => new DraftStore(), []);
   const lint = useMemo(() => new LintClient(startLintWorker), []);
   usePresence(place);
+  // What was asked through another lens is no answer.
+  const seenThrough = withLens('', place.lens);
+  const before = useRef(seenThrough);
+  useEffect(() => {
+    if (before.current === seenThrough) return;
+    before.current = seenThrough;
+    void queries.resetQueries();
+  }, [seenThrough, queries]);
   useEffect(
     () =>
       store.subscribe(() => {
@@ -205,7 +234,7 @@ const Connected = () => {
       live.stop();
     };
   }, [store, live]);
-  const value = useMemo(() => ({ store, live, lint, place, go }), [store, live, lint, place, go]);
+  const value = useMemo(() => ({ store, live, lint, place, go, lookThrough }), [store, live, lint, place, go, lookThrough]);
   return (
     <WorkplaceProvider value={value}>
       <Body />

@@ -1,6 +1,7 @@
 /** The server's client: every call the islands make. */
 import type { Edit, EditProblem } from '../../core/plan/edit';
 import type { Id, Kind } from '../../core/plan/plan';
+import { lensOf, withLens } from '../../core/table/lens';
 
 /** An answer that is not a success, in words. */
 export class ApiError extends Error {
@@ -13,10 +14,13 @@ export class ApiError extends Error {
   }
 }
 
+/** A path as it is asked for: what counts on the screen counts in the answer. */
+const lensed = (path: string): string => (typeof location === 'undefined' ? path : withLens(path, lensOf(location.search)));
+
 const call = async (path: string, init?: RequestInit): Promise<Response> => {
   let response: Response;
   try {
-    response = await fetch(path, init);
+    response = await fetch(lensed(path), init);
   } catch {
     throw new ApiError(0, 'The server cannot be reached just now.');
   }

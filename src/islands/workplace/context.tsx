@@ -1,6 +1,7 @@
 /** What all stations share: the draft, the router, the live stream. */
 import { createContext, useContext, useEffect, useSyncExternalStore, type ReactNode } from 'react';
 import type { Plan } from '../../core/plan/plan';
+import type { Lens } from '../../core/table/lens';
 import type { DraftState, DraftStore } from './draft-store';
 import type { LintClient, Linted } from './lint-client';
 import type { LiveFeed } from './live-feed';
@@ -19,6 +20,8 @@ export interface Place {
   readonly station: StationId;
   /** What is selected there. */
   readonly item: string | undefined;
+  /** What is looked through. */
+  readonly lens: Lens;
 }
 
 export interface WorkplaceValue {
@@ -27,6 +30,7 @@ export interface WorkplaceValue {
   readonly lint: LintClient;
   readonly place: Place;
   readonly go: (station: StationId, item?: string) => void;
+  readonly lookThrough: (lens: Lens) => void;
 }
 
 const Context = createContext<WorkplaceValue | undefined>(undefined);
