@@ -34,6 +34,11 @@ const changed = (
   return { ...w, messages: inOrder(messages) };
 };
 
+const withLag = (w: Foreign, sourceId: Id, expectedLagMs: number): Foreign['plan'] => ({
+  ...w.plan,
+  source: { ...w.plan.source, [sourceId]: { ...w.plan.source[sourceId]!, expectedLagMs } },
+});
+
 /** Faults of single messages. */
 export const MESSAGE_FAULTS = {
   'number as text': (w, s) => ({
@@ -322,6 +327,67 @@ export const MANY_FAULTS = {
       expected: { code: 'clock-ahead', sourceId: w.roles.otherClient, also: ['user-id-dropped', 'repeated', 'milestones'] },
     };
   },
+  'clock-behind': (w, s) => {
+    const devices = [
+      ...new Set(w.messages.flatMap((m) => (m.sourceId === w.roles.otherClient ? [String(m.value.ids[w.device])] : []))),
+    ].slice(0, Math.max(2, Math.round(24 * s)));
+    return {
+      w: changed(
+        w,
+        1,
+        (m) => devices.includes(String(m.value.ids[w.device])),
+        (m) => {
+          m.value.time = new Date(m.receivedAt - 5 * 3_600_000 - 800).toISOString();
+          return m;
+        },
+      ),
+      expected: {
+        code: 'clock-behind',
+        sourceId: w.roles.otherClient,
+        also: ['user-id-dropped', 'repeated', 'milestones', 'late-arrival', 'volume-change'],
+      },
+    };
+  },
+  'too-old': (w, s) => ({
+    w: changed(
+      w,
+      s * 0.05,
+      (m) => isOf(m, w.roles.client, eventName(w, w.roles.viewed)),
+      (m) => {
+        m.value.time = new Date(at(m) - 200 * DAY_MS).toISOString();
+        return m;
+      },
+    ),
+    expected: { code: 'too-old', sourceId: w.roles.client, also: ['user-id-dropped', 'repeated'] },
+  }),
+  // The strength says how much of it waits for two to six hours.
+  'late-arrival': (w, s) => ({
+    w: {
+      ...changed(
+        { ...w, plan: withLag(w, w.roles.client, 600_000) },
+        s,
+        (m) => isOf(m, w.roles.client) && m.receivedAt < w.now - 6 * 3_600_000,
+        (m, i) => ({ ...m, receivedAt: m.receivedAt + (2 + ((i * 37) % 100) / 25) * 3_600_000 }),
+      ),
+    },
+    expected: { code: 'late-arrival', sourceId: w.roles.client, also: [] },
+  }),
+  'no-user-id': (w) => ({
+    w: changed(
+      w,
+      1,
+      (m) => isOf(m, w.roles.otherClient),
+      (m) => {
+        m.value.ids = Object.fromEntries(Object.entries(m.value.ids).filter(([k]) => k !== w.person));
+        return m;
+      },
+    ),
+    expected: {
+      code: 'no-user-id',
+      sourceId: w.roles.otherClient,
+      also: ['user-id-dropped', 'users-never-linked', 'no-identifier', 'repeated'],
+    },
+  }),
   'implausible-time': (w, s) => ({
     w: changed(
       w,

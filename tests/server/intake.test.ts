@@ -210,7 +210,7 @@ describe('answers', () => {
     const body = await answerOf(response);
     expect(body.answers.map((a) => a.answer)).toEqual(['accepted with findings', 'accepted with findings', 'accepted']);
     expect((await answerOf(await send(JSON.stringify(odd)))).duplicates).toBe(3);
-    const { groups } = (await (await fetch(`${base}/api/findings`)).json()) as { groups: { key: string }[] };
+    const { groups } = (await (await fetch(new URL('/api/findings', server.url))).json()) as { groups: { key: string }[] };
     expect(groups.filter((g) => g.key.includes('a\u2400b'))).toHaveLength(1);
     expect(await count(`name = 'Sign\ufffd' and release = 'r\ufffd'`)).toBe(1);
   });

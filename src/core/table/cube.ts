@@ -41,13 +41,15 @@ export const messagesBySource = (table: MessageTable): Float64Array => {
 /** Every zone is a whole number of them away from UTC, so that a day anywhere is made of whole ones. */
 const SLOT_MS = 15 * 60_000;
 
-const BELIEVED_MS = 366 * 86_400_000;
+const BELIEVED_MS = 7 * 86_400_000;
 
 /** Messages of one event from one source by the quarter of an hour, in UTC, that they say they happened in. */
 export interface Slots {
   readonly source: number;
   readonly counts: Map<number, number>;
-  /** The first of them whose messages were received within a year of it: what is dated absurdly begins no series. */
+  /** The first of them whose messages were received within a week of it: what waited longer, or is dated absurdly, begins no series; the
+   *  days up to the real begin would be taken for days without a message.
+   */
   first: number;
 }
 

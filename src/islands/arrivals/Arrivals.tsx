@@ -26,6 +26,7 @@ import { ProfileView } from './ProfileView';
 import { RefusedView } from './RefusedView';
 import { Retests } from './Retests';
 import { StandIns } from './StandIns';
+import { useNothing } from '../workplace/Nothing';
 import { useView } from './use-view';
 import { UserProperties } from './UserProperties';
 import { VIEWS, viewOf } from './views';
@@ -35,7 +36,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
   const plan = usePlan();
   return (
     <table className="m-4 w-[calc(100%-2rem)] text-sm">
-      <caption className="pb-1 text-left font-semibold text-ink-2">What the intake answered</caption>
+      <caption className="pb-1 text-left font-semibold text-ink-2">What the intake answered, since the beginning</caption>
       <thead>
         <tr className="text-right text-ink-2">
           <th className="text-left font-medium">source</th>
@@ -66,6 +67,7 @@ const Arrivals = () => {
   const { place, go } = useWorkplace();
   const { server } = useDraft();
   const { data, error, refetch } = useFindings();
+  const nothing = useNothing();
   const [standIn, setStandIn] = useState(false);
   const [message, setMessage] = useState<LiveMessage | undefined>();
   const due = useView<Retest[]>('/api/retests').data?.filter((r) => r.state === 'due').length ?? 0;
@@ -127,7 +129,7 @@ const Arrivals = () => {
       {data?.groups.length === 0 && (data.messages === 0 || server?.published) ? (
         <p className="p-4 text-ink-2">
           {data.messages === 0
-            ? 'Nothing was sent yet, so there is nothing to judge.'
+            ? `${nothing ?? 'Nothing was sent yet.'} There is nothing to judge.`
             : `${count(data.messages)} messages, all conforming.`}
         </p>
       ) : null}

@@ -4,7 +4,8 @@ import { sumsOf, type ArrivalCounts, type Counts, type EventCounts, type SourceC
 import { findEvent } from '../../core/plan/plan';
 import { count, lagText, percent, twoDecimals } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
-import { Empty, Failed, Loading } from '../../ui/States';
+import { Nothing } from '../workplace/Nothing';
+import { Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useFindings } from '../workplace/queries';
 import { useView } from './use-view';
@@ -156,7 +157,7 @@ export const CountsView = () => {
       </p>
       {error && !data ? <Failed what="The counts" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the counts" /> : null}
-      {data?.whole.messages === 0 ? <Empty title="Nothing came in these days.">Choose a longer time, or send something.</Empty> : null}
+      {data?.whole.messages === 0 ? <Nothing title="Nothing came in these days.">Choose a longer time, or send something.</Nothing> : null}
       {data && data.whole.messages > 0 ? (
         <>
           <Adding data={data} />
@@ -174,8 +175,11 @@ export const CountsView = () => {
                 <th className={HEAD}>there at day’s end</th>
                 <th className={HEAD}>a day later</th>
                 <th className={HEAD}>two days</th>
-                <th className={HEAD} title="The same message ID again: answered “duplicate”, and counted once">
-                  sent again
+                <th
+                  className={HEAD}
+                  title="The same message ID again, since the beginning whatever days are chosen: answered “duplicate”, and counted once"
+                >
+                  sent again, ever
                 </th>
               </tr>
             </thead>

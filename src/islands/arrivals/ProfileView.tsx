@@ -8,7 +8,8 @@ import { Bars } from '../../ui/Bars';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, percent, plural } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
-import { Empty, Failed, Loading } from '../../ui/States';
+import { Nothing } from '../workplace/Nothing';
+import { Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PropertyRow } from './ProfileProperty';
 import { useView } from './use-view';
@@ -64,6 +65,16 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             {plural(profile.messages, 'message')}, <span title={instantText(profile.firstAt)}>{dayText(profile.firstAt, timeZone)}</span> to{' '}
             <span title={instantText(profile.lastAt)}>{dayText(profile.lastAt, timeZone)}</span>,{' '}
             {plural(profile.releases.filter((r) => r.value !== '').length, 'release')}
+            {profile.formerNames.length > 0 ? (
+              <>
+                ; of these under a former name:{' '}
+                {profile.formerNames.map((f) => (
+                  <span key={f.value} className="mr-1">
+                    {count(f.messages)} as <span className="wire">{f.value}</span>
+                  </span>
+                ))}
+              </>
+            ) : null}
           </p>
         </div>
         {edits.length > 0 ? (
@@ -88,7 +99,9 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
                   width={6}
                   running
                 />
-                <span className="text-sm text-ink-2 figures">{count(s.messages)}</span>
+                <span className="text-sm text-ink-2 figures">
+                  {count(s.days.reduce((n, d) => n + d, 0))} of {count(s.messages)} in all
+                </span>
               </p>
             );
           })}
@@ -145,11 +158,14 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
   const [filter, setFilter] = useState('');
   const names = useView<ArrivedName[]>('/api/profile');
   const chosen = eventName === '' ? names.data?.[0]?.eventName : eventName;
-  const { data, error, refetch } = useView<EventProfile>(`/api/profile?event=${encodeURIComponent(chosen ?? '')}`, chosen !== undefined);
+  const { data, error, refetch } = useView<EventProfile | null>(
+    `/api/profile?event=${encodeURIComponent(chosen ?? '')}`,
+    chosen !== undefined,
+  );
   if (names.error && !names.data) return <Failed what="The names" error={names.error} retry={() => void names.refetch()} />;
   if (!names.data) return <Loading what="the names" />;
   if (names.data.length === 0)
-    return <Empty title="Nothing was sent yet.">A profile shows what events and properties look like once they arrive.</Empty>;
+    return <Nothing title="Nothing was sent yet.">A profile shows what events and properties look like once they arrive.</Nothing>;
   const shown = names.data.filter((n) => n.eventName.toLowerCase().includes(filter.trim().toLowerCase()));
   return (
     <div className="flex min-h-0 flex-1">
@@ -186,7 +202,12 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
       </section>
       <div className="min-w-0 flex-1 overflow-y-auto" tabIndex={-1}>
         {error && data?.eventName !== chosen ? <Failed what="The profile" error={error} retry={() => void refetch()} /> : null}
-        {!data && !error ? <Loading what="the profile" /> : null}
+        {data === undefined && !error ? <Loading what="the profile" /> : null}
+        {data === null && !error ? (
+          <Nothing title={`Nothing has come as ${chosen ?? ''} yet.`}>
+            Its profile shows here as soon as a message that counts arrives.
+          </Nothing>
+        ) : null}
         {data && (!error || data.eventName === chosen) ? <Profile key={data.eventName} profile={data} /> : null}
       </div>
     </div>

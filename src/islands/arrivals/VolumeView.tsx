@@ -3,7 +3,8 @@ import { entries, settingsOf } from '../../core/plan/plan';
 import type { Volume } from '../../core/arrival/volume';
 import { BandChart } from '../../ui/BandChart';
 import { count, dayText } from '../../ui/format';
-import { Empty, Failed, Loading } from '../../ui/States';
+import { Nothing } from '../workplace/Nothing';
+import { Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useView } from './use-view';
 
@@ -25,8 +26,8 @@ export const VolumeView = ({ place }: { place: string }) => {
     <div className="flex flex-col px-6 py-4">
       <h1 className="text-[1.2rem] font-bold">Messages of each day</h1>
       <p className="max-w-[90ch] text-ink-2">
-        The grey band is what the same weekday of up to eight weeks before lets expect: its median and five robust standard deviations to
-        either side. A diamond is a day outside of it. Steady growth is taken into account. Every message counts; nothing is sampled.
+        The grey band is what the days before let expect: weekday, level and steady growth, fitted to counts that scatter more than chance
+        alone. A diamond is a day outside of it. Every message counts; nothing is sampled.
       </p>
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <select aria-label="Event" className={SELECT} value={event} onChange={(e) => to(e.target.value, source)}>
@@ -46,6 +47,8 @@ export const VolumeView = ({ place }: { place: string }) => {
         {data ? (
           <span className="ml-auto text-ink-2">
             {count(data.messages)} messages in {data.days.length} days
+            {data.before > 0 ? `, ${count(data.before)} before these` : ''}
+            {data.after > 0 ? `, ${count(data.after)} dated after now` : ''}
             {off.length > 0 ? `, ${off.length === 1 ? 'one day' : `${off.length} days`} off` : ''}
           </span>
         ) : null}
@@ -53,11 +56,11 @@ export const VolumeView = ({ place }: { place: string }) => {
       {error && !data ? <Failed what="The volume" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the volume" /> : null}
       {data && data.messages === 0 ? (
-        <Empty title="Nothing of this came in these days.">
+        <Nothing title="Nothing of this came in these days.">
           {event === '' && source === ''
-            ? 'Nothing was sent at all.'
+            ? 'Send something, or choose what counts in the head.'
             : 'Choose another event or source, or look where and when events came.'}
-        </Empty>
+        </Nothing>
       ) : null}
       {data && data.messages > 0 ? (
         <>

@@ -7,6 +7,7 @@ import { ageText, count, percent, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { useDraft, useWorkplace } from '../workplace/context';
+import { Nothing } from '../workplace/Nothing';
 import { useIdentity } from '../workplace/queries';
 import { HealthView } from './HealthView';
 import { PersonView } from './PersonView';
@@ -223,14 +224,14 @@ const Identity = () => {
       ) : !data ? (
         <Loading what="persons" />
       ) : data.messages === 0 ? (
-        <Empty title="No message has arrived yet.">
+        <Nothing title="No message has arrived yet.">
           Rehearse the rules at the bench meanwhile.
           <p className="mt-4">
             <Button look="full" onClick={() => go('identity', 'bench')}>
               Go to the bench
             </Button>
           </p>
-        </Empty>
+        </Nothing>
       ) : view === 'refused' ? (
         <RefusedView report={data} />
       ) : (
