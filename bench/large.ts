@@ -4,7 +4,7 @@
  */
 import assert from 'node:assert/strict';
 import { arrivalCounts } from '../src/core/arrival/counts';
-import { groupFindings, type FindingCount } from '../src/core/arrival/finding-group';
+import { groupFindings } from '../src/core/arrival/finding-group';
 import { logbookOf, personOfIdentifier } from '../src/core/arrival/logbook';
 import { triaged } from '../src/core/arrival/triage';
 import { LivingPersons } from '../src/core/identity/living-persons';
@@ -28,7 +28,6 @@ export const benchLarge = async (): Promise<boolean> => {
   const random = seeded(21).next;
   const whole = (n: number): number => Math.floor(random() * n);
   const table = new MessageTable();
-  const found = new Map<string, FindingCount & { count: number }>();
   const perName = new Map<string, number>();
   let ofOne = 0;
   const add = (i: number): void => {
@@ -48,31 +47,13 @@ export const benchLarge = async (): Promise<boolean> => {
     );
     perName.set(`${name} ${sourceId}`, (perName.get(`${name} ${sourceId}`) ?? 0) + 1);
     if (p === 7) ofOne++;
-    if (!faulty) return;
-    const key = `${name} ${sourceId} ${release}`;
-    const known = found.get(key);
-    if (known) known.count++;
-    else
-      found.set(key, {
-        code,
-        eventName: name,
-        field: 'properties.weight',
-        sourceId,
-        release,
-        severity: 'caution',
-        params: {},
-        count: 1,
-        firstAt: at,
-        lastAt: at,
-        samples: [],
-      });
   };
   for (let i = 0; i < MESSAGES; i++) add(i);
   const plan = emptyPlan(DEFAULT_SETTINGS);
   const living = new LivingPersons(table, DEFAULT_SETTINGS.identity);
   living.follow();
   const findings = () => {
-    const groups = groupFindings([...found.values()], table, [], NOW);
+    const groups = groupFindings(table, [], NOW);
     return triaged(groups, [], table, NOW, 48 * HOUR_MS);
   };
   const logbook = () => {

@@ -9,6 +9,7 @@ import { benchLive } from './live';
 import { benchLoad } from './load';
 import { benchMemory } from './memory';
 import { benchPersons } from './persons';
+import { benchPower } from './power';
 import { benchWorkers } from './workers';
 
 const all: Record<string, () => Promise<boolean>> = {
@@ -23,8 +24,8 @@ const all: Record<string, () => Promise<boolean>> = {
   live: benchLive,
   workers: benchWorkers,
 };
-/** Only when named: it takes ten minutes. */
-const long: Record<string, () => Promise<boolean>> = { memory: benchMemory };
+/** Only when named: each takes ten minutes and more. */
+const long: Record<string, () => Promise<boolean>> = { memory: benchMemory, power: benchPower };
 const wanted = process.argv.slice(2);
 let met = true;
 for (const [name, run] of Object.entries({ ...all, ...long }))

@@ -125,7 +125,7 @@ const Body = () => {
       {isCounted ? null : (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
-            All figures and findings here count <b>{trafficWords(place.lens.traffic)}</b>, not what clearance goes by in production.
+            Everything here counts <b>{trafficWords(place.lens.traffic)}</b>.
           </span>
           <Button look="quiet" className="ml-auto text-sm" onClick={() => lookThrough({ ...place.lens, traffic: COUNTED })}>
             Back to production
