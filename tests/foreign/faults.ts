@@ -344,7 +344,7 @@ export const MANY_FAULTS = {
       expected: {
         code: 'clock-behind',
         sourceId: w.roles.otherClient,
-        also: ['user-id-dropped', 'repeated', 'milestones', 'late-arrival', 'volume-change'],
+        also: ['user-id-dropped', 'repeated', 'milestones', 'late-arrival', 'volume-change', 'premature-trigger'],
       },
     };
   },

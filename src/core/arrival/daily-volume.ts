@@ -64,7 +64,7 @@ export const JUDGED_DAYS = 62;
 const SPANS = [1, 2, 3, 5, 7, 10, 14] as const;
 
 export const silenceParameters = {
-  chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 1e-5, least: 0, most: 0.5 },
+  chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 3e-5, least: 0, most: 0.5 },
 } as const satisfies Parameters;
 
 export const volumeParameters = {

@@ -42,7 +42,7 @@ const ID_TEMPLATES = [
   /^[[(]{1,2}[a-z_ ]+[\])]{1,2}$/i,
   /^%(?:s|d|i|@|\(\w+\)s)$/,
   /^\{(?:\d*|%.*%)\}$/,
-  /^(?:your|my|insert|replace|put|enter|some)[ _-]*(?:the|your|a)?[ _-]*(?:user|member|customer|account|client|device|visitor|anonymous|own|id|here|value|token|key)[ _-]*(?:id|uid|name|here|uuid)?$/i,
+  /^(?:your|my|insert|replace|put|enter|some)[ _-]*(?:the|your|a)?[ _-]*(?:user|member|customer|account|client|device|visitor|anonymous|own|id|here|value|token|key)[ _-]*(?:id|uid|name|here|uuid)?(?:[ _-]*here)?$/i,
   /^_{2,}\w+_{2,}$/,
   /^[-_.?*~#/\\|=+'"`]+$/,
 ];

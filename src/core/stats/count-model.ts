@@ -8,6 +8,10 @@ export interface ExpectedCount {
   readonly dispersion: number;
   /** How well the mean is known: the variance of its logarithm, as a part of `dispersion`. */
   readonly leverage: number;
+  /** The dispersion as the days show it, below 1 where they differ less than by chance. */
+  readonly scatter: number;
+  /** Days that the dispersion is known from, beyond those that the coefficients use up. */
+  readonly free: number;
 }
 
 /** A model of daily counts, fitted on a stretch of days. */
@@ -18,7 +22,8 @@ export interface CountModel {
 
 const ROUNDS = 8;
 const WEEK = 7;
-const WEEKDAYS_FROM = 21;
+/** A weekday that came twice is as likely a day that was odd. */
+const WEEKDAYS_FROM = 28;
 /** A day counts half as much as one so many days later: the level is that of late, and growth need not go on as it began. */
 const HALF_LIFE = 21;
 /** Fewer days than this say nothing. */
@@ -166,7 +171,9 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
       n++;
     }
   // Of n days as many are free as are not used up by coefficients.
-  const dispersion = Math.max(1, (squares / weights) * (n / Math.max(1, n - found.beta.length)));
+  const free = Math.max(1, n - found.beta.length);
+  const scatter = (squares / weights) * (n / free);
+  const dispersion = Math.max(1, scatter);
   const { factor } = found;
   return {
     expect: (day) => {
@@ -174,7 +181,7 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
       const h = solve(factor, row);
       let leverage = 0;
       for (let k = 0; k < row.length; k++) leverage += row[k]! * h[k]!;
-      return { mean: meanOf(row), dispersion, leverage };
+      return { mean: meanOf(row), dispersion, scatter, leverage, free };
     },
   };
 };
@@ -189,7 +196,13 @@ export const deviationOf = (count: number, e: ExpectedCount): number =>
 export const together = (days: readonly ExpectedCount[]): ExpectedCount => {
   const mean = days.reduce((n, d) => n + d.mean, 0);
   const weighted = (f: (d: ExpectedCount) => number): number => (mean === 0 ? 0 : days.reduce((n, d) => n + f(d) * d.mean, 0) / mean);
-  return { mean, dispersion: weighted((d) => d.dispersion), leverage: weighted((d) => d.leverage) };
+  return {
+    mean,
+    dispersion: weighted((d) => d.dispersion),
+    leverage: weighted((d) => d.leverage),
+    scatter: weighted((d) => d.scatter),
+    free: Math.min(...days.map((d) => d.free)),
+  };
 };
 
 /** The counts between which a day is not far off: `width` standard deviations about the expected one. */
@@ -199,8 +212,18 @@ export const bandOf = (e: ExpectedCount, width: number): { readonly low: number;
   return { low: Math.max(0, Math.max(0, root - half) ** 2 - 0.375), high: (root + half) ** 2 - 0.375, usual: e.mean };
 };
 
+/** The dispersion that few days cannot rule out: the upper end of a one-sided 84 % interval (one standard deviation), and never below Poisson's.
+ *  Source: Wilson and Hilferty 1931, PNAS 17, the cube root of a chi-squared variable as normal.
+ */
+const dispersionAtMost = ({ scatter, free }: ExpectedCount): number => {
+  const v = 2 / (9 * free);
+  // The quantile over its degrees of freedom; below three of them it runs to nothing.
+  return Math.max(1, scatter / Math.max(0.1, 1 - v - Math.sqrt(v)) ** 3);
+};
+
 /** The chance of no message at all where so many were expected: e to the minus of them, less surprising where days differ of their own accord.
- *  Source: the Poisson distribution, its mean scaled down by the dispersion (quasi-likelihood) and taken a standard deviation lower than estimated.
+ *  Source: the Poisson distribution, its mean scaled down by the dispersion (quasi-likelihood), the dispersion as large as the days leave
+ *  open and the mean a standard deviation lower than estimated.
  */
 export const chanceOfNone = (e: ExpectedCount): number =>
-  Math.exp((-e.mean * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / e.dispersion);
+  Math.exp((-e.mean * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / dispersionAtMost(e));

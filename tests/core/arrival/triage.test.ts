@@ -1,6 +1,6 @@
-import { expect, test } from 'vitest';
+import { describe, expect, test } from 'vitest';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
-import { triaged, type Acknowledgement } from '../../../src/core/arrival/triage';
+import { spreadOf, triaged, type Acknowledgement } from '../../../src/core/arrival/triage';
 import { tableOf } from '../../tables';
 
 const HOUR = 3_600_000;
@@ -52,4 +52,26 @@ test('acknowledged until its day, then open by itself; the open ones come first'
     ['k', 'acknowledged'],
   ]);
   expect(states([k], said, now + 2 * HOUR)).toEqual([['k', 'open']]);
+});
+
+describe('what was acknowledged is open again as soon as it is more than that', () => {
+  const acknowledged = { key: 'k', reason: '', until: now + HOUR, assignee: '', author: '', at: 0, releases: ['1.0'], share: 0.02 };
+  test.each([
+    ['as it was', { releases: ['1.0'], count: 2, of: 100 }, undefined],
+    ['less', { releases: ['1.0'], count: 1, of: 100 }, undefined],
+    ['a little more', { releases: ['1.0'], count: 39, of: 1000 }, undefined],
+    ['another release', { releases: ['1.0', '1.1'], count: 2, of: 100 }, /spread to 1\.1/],
+    ['messages without a release', { releases: ['1.0', ''], count: 2, of: 100 }, /without a release/],
+    ['twice the rate', { releases: ['1.0'], count: 4, of: 100 }, /from 2\.0 % to 4\.0 %/],
+  ])('%s', (_, now, expected) => {
+    const spread = spreadOf(now, acknowledged);
+    if (expected) expect(spread).toMatch(expected);
+    else expect(spread).toBeUndefined();
+    const [g] = triaged([group({ ...now, lastAt: 100 * HOUR })], [acknowledged], table, 101 * HOUR, SETTLING);
+    expect(g!.state).toBe(expected ? 'open' : 'acknowledged');
+  });
+  test('where what it was is not known, nothing is said of it', () => {
+    const { releases: _, share: __, ...old } = acknowledged;
+    expect(spreadOf({ releases: ['9'], count: 50, of: 100 }, old)).toBeUndefined();
+  });
 });

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ByteDictionary, hashOf } from '../../../src/core/table/byte-dictionary';
-import { MessageTable, type Verdict } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS, MessageTable, type Consent, type Verdict } from '../../../src/core/table/message-table';
 import { RowReader } from '../../../src/core/table/row-reader';
 
 interface Row {
@@ -58,6 +58,9 @@ const byParsing = (rows: readonly Row[]): MessageTable => {
         occurredAt: i * 1000,
         receivedAt: i * 1000 + 7,
         ...(typeof body['page'] === 'string' ? { page: body['page'] } : {}),
+        ...(typeof body['environment'] === 'string' ? { environment: body['environment'] } : {}),
+        ...(Array.isArray(body['marks']) ? { marks: MARKS.filter((m) => (body['marks'] as unknown[]).includes(m)) } : {}),
+        ...(CONSENTS.some((c) => c === body['consent']) ? { consent: body['consent'] as Consent } : {}),
         ids: Object.fromEntries(
           Object.entries(fields(body['ids'])).flatMap(([k, v]) => (typeof v === 'string' || typeof v === 'number' ? [[k, String(v)]] : [])),
         ),
@@ -77,6 +80,8 @@ const said = (t: MessageTable): unknown =>
     time: t.time.get(row),
     received: t.received.get(row),
     page: t.page.get(row) < 0 ? '' : t.pages.values[t.page.get(row)],
+    environment: t.environment.get(row) < 0 ? '' : t.environments.values[t.environment.get(row)],
+    carried: [t.marks.get(row), t.consent.get(row)],
     ids: new Map([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes[c.get(row)]]]))),
     ...Object.fromEntries(
       (['properties', 'userProperties'] as const).map((of) => [
@@ -105,10 +110,11 @@ const objectText = fc
   .array(fc.tuple(key, value), { maxLength: 6 })
   .map((pairs) => `{${pairs.map(([k, v]) => `${JSON.stringify(k)}:${JSON.stringify(v)}`).join(',')}}`);
 const part = fc.tuple(
-  fc.constantFrom('ids', 'properties', 'user_properties', 'page', 'name', 'properties_'),
+  fc.constantFrom('ids', 'properties', 'user_properties', 'page', 'name', 'properties_', 'environment', 'marks', 'consent'),
   fc.oneof(
     { weight: 6, arbitrary: objectText },
     scalar.map((v) => JSON.stringify(v)),
+    fc.constantFrom('"granted"', '"denied"', '["test"]', '["robot","internal"]', '[]', '"staging"', '["unheard"]'),
   ),
 );
 const compact = fc.array(part, { maxLength: 6 }).map((parts) => `{${parts.map(([k, v]) => `"${k}":${v}`).join(',')}}`);
