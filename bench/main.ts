@@ -1,4 +1,5 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
+import { benchAbsurd } from './absurd';
 import { benchCheck } from './check';
 import { benchFigures } from './figures';
 import { benchIntake } from './intake';
@@ -16,6 +17,7 @@ const all: Record<string, () => Promise<boolean>> = {
   check: benchCheck,
   lint: benchLint,
   figures: benchFigures,
+  absurd: benchAbsurd,
   load: benchLoad,
   persons: benchPersons,
   large: benchLarge,

@@ -66,6 +66,8 @@ test('the same texts are times as for the package ajv-formats', () => {
       fraction,
       zone,
       (y, mo, d, h, mi, s, f, z) => {
+        // The package takes an hour of 24 and more where its zone turns it into the last minute of a day (ajv-formats 3); RFC 3339 has none.
+        fc.pre(Number(h) < 24);
         const text = `${y}-${mo}-${d}T${h}:${mi}:${s}${f}${z}`;
         return (parseInstant(text) !== undefined) === reference(text);
       },

@@ -13,40 +13,63 @@ export interface EventView {
   readonly cutFrom?: { readonly view: EventView; readonly at: number };
 }
 
-/** Positions by time. Messages mostly arrive in order: only those that came late are sorted, and then merged in. */
-const inOrder = (rows: Int32Array, time: Float64Array): Int32Array => {
+/** A clock may be so far ahead of the receipt: what is dated later yet would make everything after it late. */
+const AHEAD_MS = 10_000;
+
+/** Positions by time. Messages mostly arrive in order: only those that came late, or are dated ahead of their receipt, are sorted, and then
+ *  merged in.
+ */
+const inOrder = (rows: Int32Array, time: Float64Array, received: Float64Array): Int32Array => {
   let latest = -Infinity;
-  let late = 0;
+  const late: number[] = [];
   for (let i = 0; i < rows.length; i++) {
     const t = time[rows[i]!]!;
-    if (t < latest) late++;
+    if (t < latest || t - received[rows[i]!]! > AHEAD_MS) late.push(i);
     else latest = t;
   }
-  if (late === 0) return rows;
-  const punctual = new Int32Array(rows.length - late);
-  const others = new Array<number>(late);
-  latest = -Infinity;
-  let a = 0;
-  let b = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    const t = time[row]!;
-    if (t < latest) others[b++] = row;
-    else {
-      latest = t;
-      punctual[a++] = row;
-    }
+  if (late.length === 0) return rows;
+  // Stretches between are copied as they are: a few late ones must not cost a look at each of the others.
+  const punctual = new Int32Array(rows.length - late.length);
+  let [from, filled] = [0, 0];
+  for (const i of [...late, rows.length]) {
+    punctual.set(rows.subarray(from, i), filled);
+    filled += i - from;
+    from = i + 1;
   }
-  others.sort((x, y) => time[x]! - time[y]! || x - y);
+  const others = Int32Array.from(late, (i) => rows[i]!).sort((x, y) => time[x]! - time[y]! || x - y);
   const out = new Int32Array(rows.length);
-  a = b = 0;
-  for (let i = 0; i < out.length; i++) {
-    const p = punctual[a];
-    const o = others[b];
-    const takeLate = o !== undefined && (p === undefined || time[o]! < time[p]! || (time[o]! === time[p]! && o < p));
-    out[i] = takeLate ? others[b++]! : punctual[a++]!;
+  [from, filled] = [0, 0];
+  for (const row of others) {
+    const to = placeOf(punctual, time, row, from);
+    out.set(punctual.subarray(from, to), filled);
+    filled += to - from;
+    out[filled++] = row;
+    from = to;
   }
+  out.set(punctual.subarray(from), filled);
   return out;
+};
+
+/** Where a row belongs among rows by time, looked for from a place on in steps that double: late ones lie close to each other. */
+const placeOf = (rows: Int32Array, time: Float64Array, row: number, from: number): number => {
+  const at = time[row]!;
+  const isBefore = (i: number): boolean => {
+    const t = time[rows[i]!]!;
+    return t < at || (t === at && rows[i]! < row);
+  };
+  let step = 1;
+  let lo = from;
+  while (lo + step < rows.length && isBefore(lo + step)) {
+    lo += step;
+    step *= 2;
+  }
+  let hi = Math.min(rows.length, lo + step);
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (isBefore(mid)) lo = mid + 1;
+    else hi = mid;
+  }
+  return lo;
 };
 
 /** Those of rows in ascending order that come before a row. */
@@ -64,7 +87,7 @@ export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
 /** The messages of an event among those whose persons are known: what came since is not looked at. */
 export const makeEventView = (table: MessageTable, eventName: string, personOfMessage: Int32Array): EventView => {
   const all = table.time.raw;
-  const rows = inOrder(rowsBefore(table.rowsOf(eventName), personOfMessage.length), all);
+  const rows = inOrder(rowsBefore(table.rowsOf(eventName), personOfMessage.length), all, table.received.raw);
   const time = new Float64Array(rows.length);
   const person = new Int32Array(rows.length);
   for (let i = 0; i < rows.length; i++) {

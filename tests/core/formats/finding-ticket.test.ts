@@ -65,3 +65,17 @@ test('what counts no messages, of a source without an owner, says only what it k
   expect(text).toContain('- **Where:** x\n');
   expect(text).toContain('- **Who:** the owner of the source');
 });
+
+test('what goes out in a ticket carries no personal data, neither in samples nor in sentences', () => {
+  const leaking = { ...group, sentence: 'It came with `ada@example.org`.', received: 'text: "+44 20 7946 0958"' };
+  const text = findingTicket(
+    plan,
+    leaking,
+    [{ ids: { user: 'ada@example.org' }, properties: { note: ['call +44 20 7946 0958', { deep: 'GB82 WEST 1234 5698 7654 32' }] } }],
+    [],
+  );
+  expect(text).not.toMatch(/ada@|7946|WEST/);
+  expect(text).toContain('"user": "‹e-mail address›"');
+  expect(text).toContain('‹telephone number›');
+  expect(text).toContain('‹bank account number›');
+});
