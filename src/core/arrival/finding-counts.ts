@@ -2,8 +2,26 @@
 import type { Severity } from '../findings/severity';
 import { following } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
-import type { FindingCount } from './finding-group';
 import { variantOf } from './words';
+
+/** How often a finding was made on messages of one event, source and release. */
+export interface FindingCount {
+  readonly code: string;
+  readonly eventName: string;
+  readonly field: string;
+  /** What tells it from others on the same field, such as the value; empty for nothing. */
+  readonly variant: string;
+  readonly sourceId: string;
+  readonly release: string;
+  readonly severity: Severity;
+  readonly params: unknown;
+  readonly count: number;
+  /** UTC epoch ms, by the messages' own time. */
+  readonly firstAt: number;
+  readonly lastAt: number;
+  /** Sequence numbers of up to five messages, newest first. */
+  readonly samples: readonly number[];
+}
 
 interface Open {
   readonly code: string;

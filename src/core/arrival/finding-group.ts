@@ -7,27 +7,8 @@ import { manyChecks } from './batch/index';
 import { valuesOf, type Mender } from './check';
 import { countDay, MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
-import { fieldOf, findingCounts } from './finding-counts';
+import { fieldOf, findingCounts, type FindingCount } from './finding-counts';
 import { findingSentence, variantOf, wordsFor } from './words';
-
-/** How often a finding was made on messages of one event, source and release. */
-export interface FindingCount {
-  readonly code: string;
-  readonly eventName: string;
-  readonly field: string;
-  /** What tells it from others on the same field, such as the value; empty for nothing. */
-  readonly variant: string;
-  readonly sourceId: string;
-  readonly release: string;
-  readonly severity: Severity;
-  readonly params: unknown;
-  readonly count: number;
-  /** UTC epoch ms, by the messages' own time. */
-  readonly firstAt: number;
-  readonly lastAt: number;
-  /** Sequence numbers of up to five messages, newest first. */
-  readonly samples: readonly number[];
-}
 
 /** What a check over many found, without its words. */
 export interface FoundGroup {
