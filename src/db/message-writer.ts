@@ -1,4 +1,6 @@
-/** Writing messages, in groups. */
+/** Writing messages, in groups.
+ *  Long because the look-up, the rows, the keys and the counts of a group go to the database together.
+ */
 import { sql } from 'kysely';
 import type pg from 'pg';
 import type { Database } from './database';

@@ -41,7 +41,7 @@ export const logbook = (url: URL): Promise<Response> =>
       return problem(
         404,
         'nobody',
-        `The ${kind} ID “${value.slice(0, MOST_TEXT)}” stands for nobody: it is a placeholder, blocked, or of a kind that is not planned.`,
+        `The ${kind} ID “${value.slice(0, MOST_TEXT)}” identifies nobody: it is a placeholder, blocked, or of a kind that is not planned.`,
       );
     const book = logbookOf(plan, table, persons, person);
     return book ? json(book) : problem(404, 'no messages', 'This person has no messages of their own.');

@@ -102,6 +102,6 @@ export const manyFindingsIn = async ({ plan, table, persons, version }: Scope): 
   const now = Date.now();
   const watch = await currentWatch(version);
   const { personOfMessage, count } = persons;
-  const groups = await inBetween(manyGroups({ plan, table, personOfMessage, persons: count, now, watch, intake: [] }));
+  const groups = await inBetween(manyGroups({ plan, table, personOfMessage, persons: count, now, watch }));
   return { upTo: table.lastSeq, at: now, groups };
 };

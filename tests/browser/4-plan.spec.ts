@@ -92,7 +92,7 @@ test('three hundred rows from a sheet: pasted over the ledger, and brought in as
   await page.getByLabel('What is brought in').fill(`event,property,type,property unit,property description\n${rows.join('\n')}\n`);
   await expect(page.getByText('300 events and 300 properties new')).toBeVisible();
   await page.getByRole('button', { name: 'Bring it in' }).click();
-  await expect(page.getByText(/Brought in\./)).toBeVisible();
+  await expect(page.getByText(/Imported\./)).toBeVisible();
   await page.goto('/plan/property');
   await page.getByLabel('Filter the properties').fill('pallet_stage_');
   await expect(page.getByText('300 of')).toBeVisible();

@@ -1,19 +1,13 @@
 /** What stands beside a figure: no 0 where there is nothing, what was left out, units, years. */
 import { describe, expect, test } from 'vitest';
 import type { Figure } from '../../src/core/questions/figure';
-import { headline, headlineNote, outsideText, pointValue, shareOf, spanText, toleranceText } from '../../src/islands/questions/figure-text';
+import { headline, headlineNote, outsideText, shareOf, spanText, toleranceText } from '../../src/islands/questions/figure-text';
 
 const OUTSIDE = { before: 0, after: 0 };
 const counted = { unattributed: 0, outside: OUTSIDE };
 
 test('a share of nothing is none, not 0', () => {
   expect([shareOf(0, 0), shareOf(0, 4), shareOf(1, 4)]).toEqual([undefined, 0, 0.25]);
-});
-
-test('a statistic without a value is none, not even a sum of 0', () => {
-  const none = { n: 0, sum: undefined, mean: undefined, median: undefined, p95: undefined };
-  for (const s of ['sum', 'mean', 'median', 'p95'] as const) expect(pointValue(none, s)).toBeUndefined();
-  expect(pointValue({ n: 1, sum: 0, mean: 0, median: 0, p95: 0 }, 'sum')).toBe(0);
 });
 
 test('what is dated outside is counted in words, and nothing is said where nothing is', () => {
@@ -26,7 +20,7 @@ test('what is dated outside is counted in words, and nothing is said where nothi
 
 test('steps that count by the tolerance between clocks alone are said', () => {
   expect(toleranceText({ byTolerance: 0, toleranceMs: 2000 })).toBe('');
-  expect(toleranceText({ byTolerance: 31, toleranceMs: 2000 })).toMatch(/^For 31 persons .* up to 2 s before .*it counts/);
+  expect(toleranceText({ byTolerance: 31, toleranceMs: 2000 })).toMatch(/^For 31 persons .* up to 2 s before .*It counts/);
 });
 
 describe('the one number', () => {

@@ -1,4 +1,6 @@
-/** A plan version, compiled to a checker: closures per event and property, no generated code. */
+/** A plan version, compiled to a checker: closures per event and property, no generated code.
+ *  Long because the fast path and the full checks of a value are one decision; the checks themselves are in checks/.
+ */
 import type { Severity } from '../findings/severity';
 import { isPlaceholder } from '../identity/placeholder';
 import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';

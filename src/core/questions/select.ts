@@ -1,7 +1,10 @@
-/** What all formulas take from the columns: the messages of a step by time, persons, sessions, user properties as they were. */
+/** What all formulas take from the columns: the messages of a step by time, persons, sessions, user properties as they were.
+ *  Long because all that is remembered for one resolution of persons is in one place.
+ */
 import { Bitset } from '../table/bitset';
 import { lowerBound, makeEventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
+import { IMPLAUSIBLE_BEHIND_MS } from '../table/plausible';
 import { groupRows, sessionsOf, type Sessions } from '../table/sessions';
 import type { FigureContext, Outside } from './figure';
 import type { Step } from './formula';
@@ -282,9 +285,6 @@ export const personsOf = (c: FigureContext, views: readonly EventView[]): { pers
   return { persons, unattributed };
 };
 
-/** A message that says it happened so long before it was received tells nothing of when a series begins. */
-const IMPLAUSIBLE_MS = 366 * 86_400_000;
-
 /** Earliest time of views that can be believed, else the earliest; `undefined` without a message. */
 export const firstTime = ({ table }: Pick<FigureContext, 'table'>, views: readonly EventView[]): number | undefined => {
   let [first, believed] = [Infinity, Infinity];
@@ -292,7 +292,7 @@ export const firstTime = ({ table }: Pick<FigureContext, 'table'>, views: readon
     if (rows.length === 0) continue;
     first = Math.min(first, time[0]!);
     let i = 0;
-    while (i < rows.length && table.received.get(rows[i]!) - time[i]! > IMPLAUSIBLE_MS) i++;
+    while (i < rows.length && table.received.get(rows[i]!) - time[i]! > IMPLAUSIBLE_BEHIND_MS) i++;
     if (i < rows.length) believed = Math.min(believed, time[i]!);
   }
   return Number.isFinite(believed) ? believed : Number.isFinite(first) ? first : undefined;

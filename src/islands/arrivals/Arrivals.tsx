@@ -36,7 +36,7 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
   const plan = usePlan();
   return (
     <table className="m-4 w-[calc(100%-2rem)] text-sm">
-      <caption className="pb-1 text-left font-semibold text-ink-2">What the intake answered, since the beginning</caption>
+      <caption className="pb-1 text-left font-semibold text-ink-2">Answers of the intake, all time</caption>
       <thead>
         <tr className="text-right text-ink-2">
           <th className="text-left font-medium">source</th>
@@ -128,9 +128,7 @@ const Arrivals = () => {
       ) : null}
       {data?.groups.length === 0 && (data.messages === 0 || server?.published) ? (
         <p className="p-4 text-ink-2">
-          {data.messages === 0
-            ? `${nothing ?? 'Nothing was sent yet.'} There is nothing to judge.`
-            : `${count(data.messages)} messages, all conforming.`}
+          {data.messages === 0 ? `${nothing ?? 'Nothing was sent yet.'} No findings.` : `${count(data.messages)} messages, all conforming.`}
         </p>
       ) : null}
       {data && data.manyAt !== null && data.messages > 0 ? (

@@ -177,9 +177,9 @@ export const CountsView = () => {
                 <th className={HEAD}>two days</th>
                 <th
                   className={HEAD}
-                  title="The same message ID again, since the beginning whatever days are chosen: answered “duplicate”, and counted once"
+                  title="The same message ID again, over all time whatever days are chosen: answered “duplicate”, counted once"
                 >
-                  sent again, ever
+                  sent again, all time
                 </th>
               </tr>
             </thead>

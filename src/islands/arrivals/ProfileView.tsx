@@ -67,7 +67,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             {plural(profile.releases.filter((r) => r.value !== '').length, 'release')}
             {profile.formerNames.length > 0 ? (
               <>
-                ; of these under a former name:{' '}
+                , including{' '}
                 {profile.formerNames.map((f) => (
                   <span key={f.value} className="mr-1">
                     {count(f.messages)} as <span className="wire">{f.value}</span>
@@ -204,9 +204,7 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
         {error && data?.eventName !== chosen ? <Failed what="The profile" error={error} retry={() => void refetch()} /> : null}
         {data === undefined && !error ? <Loading what="the profile" /> : null}
         {data === null && !error ? (
-          <Nothing title={`Nothing has come as ${chosen ?? ''} yet.`}>
-            Its profile shows here as soon as a message that counts arrives.
-          </Nothing>
+          <Nothing title={`No messages of ${chosen ?? 'this event'} yet.`}>The profile appears with the first message.</Nothing>
         ) : null}
         {data && (!error || data.eventName === chosen) ? <Profile key={data.eventName} profile={data} /> : null}
       </div>

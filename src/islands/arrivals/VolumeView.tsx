@@ -26,8 +26,8 @@ export const VolumeView = ({ place }: { place: string }) => {
     <div className="flex flex-col px-6 py-4">
       <h1 className="text-[1.2rem] font-bold">Messages of each day</h1>
       <p className="max-w-[90ch] text-ink-2">
-        The grey band is what the days before let expect: weekday, level and steady growth, fitted to counts that scatter more than chance
-        alone. A diamond is a day outside of it. Every message counts; nothing is sampled.
+        The grey band is the expected range: weekday, level and growth of the previous days, fitted as counts. A diamond marks a day outside
+        the range. Every message counts; nothing is sampled.
       </p>
       <div className="mt-3 flex flex-wrap items-center gap-2">
         <select aria-label="Event" className={SELECT} value={event} onChange={(e) => to(e.target.value, source)}>
@@ -58,7 +58,7 @@ export const VolumeView = ({ place }: { place: string }) => {
       {data && data.messages === 0 ? (
         <Nothing title="Nothing of this came in these days.">
           {event === '' && source === ''
-            ? 'Send something, or choose what counts in the head.'
+            ? 'Send a message, or change the traffic in the header.'
             : 'Choose another event or source, or look where and when events came.'}
         </Nothing>
       ) : null}

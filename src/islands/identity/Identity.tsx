@@ -27,10 +27,10 @@ const WHY: Record<Unusable, string> = {
   placeholder: 'a placeholder, it never links',
   'sample of the plan': 'the plan’s own sample, it never links',
   blocked: 'blocked by the rules',
-  'kind not planned': 'a kind of identifier that is not planned, it makes no person',
+  'kind not planned': 'an unplanned kind of identifier, it identifies nobody',
 };
 
-/** Whose rules make the persons on these screens. */
+/** The identity rules behind the persons on these screens. */
 const useRulesShown = (): { number: number | undefined; draft: boolean } => {
   const { place } = useWorkplace();
   const number = useDraft().server?.published?.number;
@@ -41,8 +41,8 @@ const RulesShown = () => {
   const { place, lookThrough } = useWorkplace();
   const { number, draft } = useRulesShown();
   return (
-    <div className="border-b border-rule px-4 py-2" role="group" aria-label="Persons by the rules of">
-      <span className="block text-sm text-ink-2">Persons by the rules of</span>
+    <div className="border-b border-rule px-4 py-2" role="group" aria-label="Identity rules">
+      <span className="block text-sm text-ink-2">Identity rules</span>
       {number === undefined ? (
         <b>the draft; nothing is published yet</b>
       ) : (
@@ -65,10 +65,10 @@ const RulesShown = () => {
 /** Which figures elsewhere go by the persons shown. */
 const usedBy = ({ number, draft }: { number: number | undefined; draft: boolean }): string =>
   number === undefined
-    ? 'All figures go by these until a version is published.'
+    ? 'All figures use these rules until a version is published.'
     : draft
-      ? `The figures at Questions go by these; findings and clearance go by version ${number}.`
-      : 'Findings and clearance go by these; the figures at Questions go by the draft.';
+      ? `Figures at Questions use these rules; findings and clearance use version ${number}.`
+      : 'Findings and clearance use these rules; figures at Questions use the draft.';
 
 const inflation = (persons: number, linked: number): string => {
   const share = persons / linked - 1;

@@ -118,7 +118,7 @@ export const ImportExport = ({ plan }: { plan: Plan }) => {
   const bring = () => {
     if (!outcome || outcome.edits.length === 0) return;
     const { edits, summary } = outcome;
-    if (!store.apply(edits, `Brought in: ${name || KIND_TEXT[kind]}`, () => void toast(`Brought in. ${summary} Undo with Ctrl Z.`))) {
+    if (!store.apply(edits, `Imported ${name || KIND_TEXT[kind]}`, () => void toast(`Imported. ${summary} Undo with Ctrl Z.`))) {
       toast.error('The plan changed meanwhile; look at the preview again.');
       void look(text, kind, name, how, kind === 'csv' ? mapping : undefined);
       return;

@@ -6,7 +6,7 @@ import type { Figure, FigureOf } from '../../core/questions/figure';
 import type { Period } from '../../core/questions/formula';
 import { BarChart } from '../../ui/Chart';
 import { amountText, count, dayText, decimal, monthText, percent, plural, twoDecimals } from '../../ui/format';
-import { outsideText, pointValue, shareOf, spanText, toleranceText } from './figure-text';
+import { outsideText, shareOf, spanText, toleranceText } from './figure-text';
 
 const TH = 'pb-1 font-medium';
 const Row = ({ children }: { children: ReactNode }) => <tr className="border-t border-rule">{children}</tr>;
@@ -138,7 +138,7 @@ const Total = ({
       <Series
         {...rest}
         points={f.points}
-        valueOf={(p) => pointValue(p, shown)}
+        valueOf={(p) => p[shown]}
         unit={unit === '' ? shown : `${shown}, ${unit}`}
         title={`The ${shown} in each period`}
         format={decimal}
@@ -270,9 +270,7 @@ interface ViewProps {
 
 const Nothing = ({ of }: { of: Figure }) => (
   <p className="py-6 text-ink-2">
-    {of.outside.after + of.outside.before > 0
-      ? 'No message of these events lies in the days that are looked at.'
-      : 'No message of these events counts yet.'}{' '}
+    {of.outside.after + of.outside.before > 0 ? 'No messages of these events in these days.' : 'No messages of these events yet.'}{' '}
     {outsideText(of)}
   </p>
 );

@@ -1,5 +1,5 @@
 /** A figure in one number or word, and what that is about. */
-import type { Figure, FigureOf, NumberSummary } from '../../core/questions/figure';
+import type { Figure, FigureOf } from '../../core/questions/figure';
 import { amountText, count, dayText, lagText, percent, plural, decimal } from '../../ui/format';
 
 /** A share; `undefined` without anything to be a share of. */
@@ -16,10 +16,7 @@ export const outsideText = ({ outside: { before, after } }: Pick<Figure, 'outsid
 export const toleranceText = (f: Pick<FigureOf<'conversion'>, 'byTolerance' | 'toleranceMs'>): string =>
   f.byTolerance === 0
     ? ''
-    : `For ${plural(f.byTolerance, 'person')} a step of another source is dated up to ${lagText(f.toleranceMs)} before the one that it follows; it counts, as two clocks are never quite the same. `;
-
-/** A statistic of a period; without a value there is none, not even a sum of 0. */
-export const pointValue = (p: NumberSummary, statistic: 'sum' | 'mean' | 'median' | 'p95'): number | undefined => p[statistic];
+    : `For ${plural(f.byTolerance, 'person')} a step from another source is dated up to ${lagText(f.toleranceMs)} before the step it follows. It counts, because two clocks never agree exactly. `;
 
 export const headline = (f: Figure | undefined, unit = ''): string => {
   if (!f) return '–';

@@ -7,6 +7,7 @@ import type { ShownFinding } from '../../core/lint/lint';
 import { entries, settingsOf, type Plan } from '../../core/plan/plan';
 import { plannedPropertiesOf } from '../../core/plan/plan-index';
 import { coverageOf } from '../../core/questions/coverage';
+import { withLens } from '../../core/table/lens';
 import { trafficInShort, trafficWords } from '../../core/table/traffic';
 import { ageText, count, plural } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
@@ -53,6 +54,7 @@ const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; pl
 };
 
 const useStations = (): LineStation[] => {
+  const { lens } = useWorkplace().place;
   const { plan } = useDraft();
   const deferred = useDeferredValue(plan);
   const lint = useLint();
@@ -102,7 +104,7 @@ const useStations = (): LineStation[] => {
       broken: stops > 0,
     },
   };
-  return STATIONS.map((s) => ({ ...s, href: `/${s.id}`, ...waiting[s.id] }));
+  return STATIONS.map((s) => ({ ...s, href: withLens(`/${s.id}`, lens), ...waiting[s.id] }));
 };
 
 const SAVING = { saved: '', saving: 'saving …', waiting: 'not saved yet, trying again' } as const;
@@ -120,7 +122,15 @@ const useTheme = (): [string, () => void] => {
 
 const ICON = 'text-ink-2 hover:text-accent p-1';
 
-export const Header = ({ onPalette, onShortcuts, onCounts }: { onPalette: () => void; onShortcuts: () => void; onCounts: () => void }) => {
+export const Header = ({
+  onPalette,
+  onShortcuts,
+  onTraffic,
+}: {
+  onPalette: () => void;
+  onShortcuts: () => void;
+  onTraffic: () => void;
+}) => {
   const { place, go, live } = useWorkplace();
   const { plan, server, saving } = useDraft();
   const { connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
@@ -175,12 +185,12 @@ export const Header = ({ onPalette, onShortcuts, onCounts }: { onPalette: () => 
           )}
         </p>
         <p className="truncate text-ink-2">
-          counts{' '}
+          traffic:{' '}
           <button
             type="button"
-            title={`Counted: ${trafficWords(place.lens.traffic)}. Choose what counts.`}
+            title={`Traffic: ${trafficWords(place.lens.traffic)}. Change it.`}
             className="min-h-[24px] underline decoration-dotted hover:text-accent"
-            onClick={onCounts}
+            onClick={onTraffic}
           >
             {trafficInShort(place.lens.traffic)}
           </button>

@@ -12,8 +12,8 @@ export const useNothing = (): string | undefined => {
   const found = useFindings().data;
   if (!found || found.messages > 0) return undefined;
   return found.received === 0
-    ? 'Nothing was sent yet.'
-    : `${plural(found.received, 'message')} came, but none counts here: ${trafficWords(place.lens.traffic)}.`;
+    ? 'No messages yet.'
+    : `${plural(found.received, 'message')} received, none of this traffic: ${trafficWords(place.lens.traffic)}.`;
 };
 
 export const Nothing = ({ title, children }: { title: string; children?: ReactNode }) => (

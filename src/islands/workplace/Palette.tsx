@@ -1,11 +1,11 @@
 /** The palette: finds any event, property, question or action. */
 import { useQuery } from '@tanstack/react-query';
 import { Command } from 'cmdk';
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { blank } from '../../core/plan/defaults';
 import { SHEETS } from '../../core/plan/fields/index';
 import { entries, type Kind, type Plan } from '../../core/plan/plan';
+import { DialogCard } from '../../ui/DialogCard';
 import { identifiersLike, logbookPlace } from '../arrivals/IdentifierFinder';
 import { VIEWS } from '../arrivals/views';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
@@ -160,36 +160,27 @@ export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (
   const { go } = useWorkplace();
   const [search, setSearch] = useState('');
   return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-24 left-1/2 z-50 w-[560px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper shadow-[6px_6px_0_var(--rule)]"
-        >
-          <Dialog.Title className="sr-only">Find or do anything</Dialog.Title>
-          <Command loop shouldFilter={false} label="Find or do anything">
-            <Command.Input
-              autoFocus
-              value={search}
-              onValueChange={setSearch}
-              placeholder="An event, a property, a question, a person, a station …"
-              className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
-            />
-            <Command.List className="max-h-[52vh] overflow-y-auto pb-2">
-              <Command.Empty className="px-4 py-4 text-ink-2">Nothing of that name.</Command.Empty>
-              <Entries
-                search={search}
-                onGo={(station, item) => {
-                  onOpenChange(false);
-                  setSearch('');
-                  go(station, item);
-                }}
-              />
-            </Command.List>
-          </Command>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogCard title="Find or do anything" width="w-[560px]" bare open={open} onOpenChange={onOpenChange}>
+      <Command loop shouldFilter={false} label="Find or do anything">
+        <Command.Input
+          autoFocus
+          value={search}
+          onValueChange={setSearch}
+          placeholder="An event, a property, a question, a person, a station …"
+          className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
+        />
+        <Command.List className="max-h-[52vh] overflow-y-auto pb-2">
+          <Command.Empty className="px-4 py-4 text-ink-2">Nothing of that name.</Command.Empty>
+          <Entries
+            search={search}
+            onGo={(station, item) => {
+              onOpenChange(false);
+              setSearch('');
+              go(station, item);
+            }}
+          />
+        </Command.List>
+      </Command>
+    </DialogCard>
   );
 };

@@ -1,5 +1,5 @@
 /** The keys, on one card. */
-import { Dialog } from 'radix-ui';
+import { DialogCard, DialogClose } from '../../ui/DialogCard';
 
 const KEYS: readonly (readonly [string, string])[] = [
   ['1 … 6', 'Go to a station'],
@@ -19,24 +19,17 @@ const KEYS: readonly (readonly [string, string])[] = [
 ];
 
 export const Shortcuts = ({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) => (
-  <Dialog.Root open={open} onOpenChange={onOpenChange}>
-    <Dialog.Portal>
-      <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
-      <Dialog.Content
-        aria-describedby={undefined}
-        className="fixed top-24 left-1/2 z-50 w-[640px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
-      >
-        <Dialog.Title className="mb-3 text-lg font-bold">Keys</Dialog.Title>
-        <dl className="grid grid-cols-[220px_1fr] gap-x-6">
-          {KEYS.map(([key, what]) => (
-            <div key={key} className="contents border-rule">
-              <dt className="border-t border-rule py-1.5 wire font-semibold">{key}</dt>
-              <dd className="border-t border-rule py-1.5">{what}</dd>
-            </div>
-          ))}
-        </dl>
-        <Dialog.Close className="mt-4 font-semibold text-accent underline">Close</Dialog.Close>
-      </Dialog.Content>
-    </Dialog.Portal>
-  </Dialog.Root>
+  <DialogCard title="Keys" width="w-[640px]" open={open} onOpenChange={onOpenChange}>
+    <dl className="grid grid-cols-[220px_1fr] gap-x-6">
+      {KEYS.map(([key, what]) => (
+        <div key={key} className="contents border-rule">
+          <dt className="border-t border-rule py-1.5 wire font-semibold">{key}</dt>
+          <dd className="border-t border-rule py-1.5">{what}</dd>
+        </div>
+      ))}
+    </dl>
+    <p className="mt-4">
+      <DialogClose>Close</DialogClose>
+    </p>
+  </DialogCard>
 );

@@ -4,7 +4,7 @@ import { ErrorBoundary } from 'react-error-boundary';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { Toaster, toast } from 'sonner';
 import type { LiveMessage } from '../../core/arrival/live-message';
-import { lensOf, withLens, type Lens } from '../../core/table/lens';
+import { isSameLens, lensOf, withLens, type Lens } from '../../core/table/lens';
 import { COUNTED, trafficWords } from '../../core/table/traffic';
 import { Button } from '../../ui/Button';
 import { Broken, Failed, Loading } from '../../ui/States';
@@ -20,7 +20,7 @@ import { usePresence } from './people';
 import { Palette } from './Palette';
 import { MESSAGE_QUERIES } from './queries';
 import { Shortcuts } from './Shortcuts';
-import { useIsCounted, WhatCounts } from './WhatCounts';
+import { TrafficDialog, useIsCounted } from './TrafficDialog';
 
 const PAGES = {
   questions: lazy(() => import('../questions/Questions')),
@@ -102,7 +102,7 @@ const Body = () => {
   const queries = useQueryClient();
   const [palette, setPalette] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
-  const [counts, setCounts] = useState(false);
+  const [traffic, setTraffic] = useState(false);
   const isCounted = useIsCounted();
   useKeys(
     useCallback(() => setPalette(true), []),
@@ -121,11 +121,11 @@ const Body = () => {
       <a href="#bench" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-accent focus:p-2 focus:text-accent-ink">
         To the bench
       </a>
-      <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} onCounts={() => setCounts(true)} />
+      <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} onTraffic={() => setTraffic(true)} />
       {isCounted ? null : (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
-            Everything here counts <b>{trafficWords(place.lens.traffic)}</b>.
+            Traffic shown: <b>{trafficWords(place.lens.traffic)}</b>.
           </span>
           <Button look="quiet" className="ml-auto text-sm" onClick={() => lookThrough({ ...place.lens, traffic: COUNTED })}>
             Back to production
@@ -157,7 +157,7 @@ const Body = () => {
       </ErrorBoundary>
       <Palette open={palette} onOpenChange={setPalette} />
       <Shortcuts open={shortcuts} onOpenChange={setShortcuts} />
-      <WhatCounts open={counts} onOpenChange={setCounts} />
+      <TrafficDialog open={traffic} onOpenChange={setTraffic} />
       <ConflictDialog />
     </div>
   );
@@ -172,13 +172,13 @@ const Connected = () => {
   const lint = useMemo(() => new LintClient(startLintWorker), []);
   usePresence(place);
   // What was asked through another lens is no answer.
-  const seenThrough = withLens('', place.lens);
-  const before = useRef(seenThrough);
+  const { lens } = place;
+  const before = useRef(lens);
   useEffect(() => {
-    if (before.current === seenThrough) return;
-    before.current = seenThrough;
+    if (isSameLens(before.current, lens)) return;
+    before.current = lens;
     void queries.resetQueries();
-  }, [seenThrough, queries]);
+  }, [lens, queries]);
   useEffect(
     () =>
       store.subscribe(() => {

@@ -1,5 +1,5 @@
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
-import { IMPLAUSIBLE_AHEAD_MS } from './implausible-time';
+import { IMPLAUSIBLE_AHEAD_MS } from '../../table/plausible';
 import { median } from '../../stats/robust';
 import type { IndexColumn } from '../../table/column';
 import type { MessageTable } from '../../table/message-table';

@@ -1,4 +1,5 @@
 import { following } from '../../table/following';
+import { IMPLAUSIBLE_AHEAD_MS, IMPLAUSIBLE_BEHIND_MS } from '../../table/plausible';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface ImplausibleTime {
@@ -6,10 +7,6 @@ export interface ImplausibleTime {
   readonly beforeMs: number;
   readonly messages: number;
 }
-
-/** No queue keeps a message longer, and no zone is farther ahead: beyond it is the date that is wrong, not the clock. */
-export const IMPLAUSIBLE_BEHIND_MS = 366 * 86_400_000;
-export const IMPLAUSIBLE_AHEAD_MS = 26 * 3_600_000;
 
 const rows = following<number[]>(
   () => [],
@@ -25,7 +22,7 @@ export const implausibleTime = defineManyCheck({
   id: 'implausible-time',
   on: 'many',
   title: 'Date that cannot be',
-  why: 'A message dated years away stands in no period that anybody looks at, and in none where it belongs.',
+  why: 'A message dated years away is missing from the period where it belongs.',
   severity: 'caution',
   shows: 'times',
   mender: () => 'source',

@@ -30,7 +30,7 @@ export const overCommonId = defineManyCheck({
   received: (p: OverCommonId) => p.messages.toLocaleString('en-GB'),
   message: (p: OverCommonId) =>
     `carry “${p.value}” as their ${p.kind} ID, ${p.messages.toLocaleString('en-GB')} of them, where ninety-nine of a hundred have at most ${p.usual.toLocaleString('en-GB')}`,
-  cause: () => 'It stands for nobody in particular, or is a robot or a test.',
+  cause: () => 'It identifies nobody in particular: a robot, a test, or a default value.',
   mend: (p: OverCommonId) => `Find out what sends “${p.value}”; block it in the identity rules, or mark its traffic.`,
   /** Against the busiest hundredth of its kind, so that neither few people nor busy ones are taken for it. What the rules leave out anyway, and
    *  devices that several people use, have findings of their own. Source: own definition.

@@ -1,5 +1,5 @@
 import { following } from '../../table/following';
-import { IMPLAUSIBLE_BEHIND_MS } from './implausible-time';
+import { IMPLAUSIBLE_BEHIND_MS } from '../../table/plausible';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
 export interface TooOld {

@@ -1,14 +1,14 @@
-/** Which messages count in all views: the environment, marked traffic, consent. */
+/** The traffic of all views: the environment, marked messages, consent. */
 import { useQuery } from '@tanstack/react-query';
-import { Dialog } from 'radix-ui';
 import { entries } from '../../core/plan/plan';
 import { CONSENTS, type Consent } from '../../core/table/message-table';
 import { COUNTED, MARK_CHOICES, PRODUCTION, trafficText, type Traffic, type TrafficSeen } from '../../core/table/traffic';
 import { count } from '../../ui/format';
+import { DialogCard, DialogClose } from '../../ui/DialogCard';
 import { get } from './api';
 import { usePlan, useWorkplace } from './context';
 
-/** Whether what counts is what counts unless somebody chooses otherwise. */
+/** Whether the traffic is the default: production, unmarked. */
 export const useIsCounted = (): boolean => trafficText(useWorkplace().place.lens.traffic) === '';
 
 const MARK_TEXT: Record<Traffic['marks'], string> = {
@@ -36,9 +36,9 @@ const Choices = () => {
   return (
     <>
       <div className="grid grid-cols-[110px_1fr] items-center gap-x-4 gap-y-2">
-        <label htmlFor="counts-environment">Environment</label>
+        <label htmlFor="traffic-environment">Environment</label>
         <select
-          id="counts-environment"
+          id="traffic-environment"
           className={SELECT}
           value={traffic.environment}
           onChange={(e) => set({ environment: e.target.value })}
@@ -48,9 +48,9 @@ const Choices = () => {
           ))}
           <option value="">every environment</option>
         </select>
-        <label htmlFor="counts-marks">Marks</label>
+        <label htmlFor="traffic-marks">Marks</label>
         <select
-          id="counts-marks"
+          id="traffic-marks"
           className={SELECT}
           value={traffic.marks}
           onChange={(e) => set({ marks: e.target.value as Traffic['marks'] })}
@@ -61,9 +61,9 @@ const Choices = () => {
             </option>
           ))}
         </select>
-        <label htmlFor="counts-consent">Consent</label>
+        <label htmlFor="traffic-consent">Consent</label>
         <select
-          id="counts-consent"
+          id="traffic-consent"
           className={SELECT}
           value={traffic.consent}
           onChange={(e) => set({ consent: e.target.value as Consent | '' })}
@@ -75,7 +75,7 @@ const Choices = () => {
         </select>
       </div>
       <table className="mt-4 w-full">
-        <caption className="text-left text-sm font-semibold text-ink-2">What has come</caption>
+        <caption className="text-left text-sm font-semibold text-ink-2">Received so far</caption>
         <thead>
           <tr className="text-right text-sm text-ink-2">
             <th className="text-left font-medium">environment</th>
@@ -93,42 +93,33 @@ const Choices = () => {
           ))}
         </tbody>
       </table>
-      {data?.length === 0 ? <p className="text-ink-2">No message has come yet.</p> : null}
+      {data?.length === 0 ? <p className="text-ink-2">No messages yet.</p> : null}
       {error ? <p className="text-stop">{error.message}</p> : null}
     </>
   );
 };
 
-export const WhatCounts = ({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) => {
+export const TrafficDialog = ({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) => {
   const { place, lookThrough } = useWorkplace();
   const isCounted = useIsCounted();
   return (
-    <Dialog.Root open={open} onOpenChange={onOpenChange}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed top-24 left-1/2 z-50 w-[520px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
-        >
-          <Dialog.Title className="mb-1 text-lg font-bold">What counts</Dialog.Title>
-          <p className="mb-4 text-ink-2">
-            In all figures, findings and views. A message that says no environment is of its source’s; one that says no mark is unmarked.
-          </p>
-          <Choices />
-          <div className="mt-4 flex gap-6">
-            <Dialog.Close className="font-semibold text-accent underline">Done</Dialog.Close>
-            {isCounted ? null : (
-              <button
-                type="button"
-                className="font-semibold text-accent underline"
-                onClick={() => lookThrough({ ...place.lens, traffic: COUNTED })}
-              >
-                Back to production
-              </button>
-            )}
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <DialogCard title="Traffic" width="w-[520px]" open={open} onOpenChange={onOpenChange}>
+      <p className="mb-4 text-ink-2">
+        Applies to all figures, findings and views. A message without an environment has that of its source; one without marks is unmarked.
+      </p>
+      <Choices />
+      <div className="mt-4 flex gap-6">
+        <DialogClose>Done</DialogClose>
+        {isCounted ? null : (
+          <button
+            type="button"
+            className="font-semibold text-accent underline"
+            onClick={() => lookThrough({ ...place.lens, traffic: COUNTED })}
+          >
+            Back to production
+          </button>
+        )}
+      </div>
+    </DialogCard>
   );
 };
