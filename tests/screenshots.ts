@@ -52,7 +52,7 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText('The parts add up.')).toBeVisible();
   await shot(page, '5-counts');
   await page.goto('/arrivals/profile:Reservation%20Requested');
-  await expect(page.getByText('loan_days').first()).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Where it fires' })).toBeVisible();
   await shot(page, '5-profile');
   await page.goto('/arrivals/pairs');
   await expect(page.getByRole('row', { name: /8\.0\.3/ })).toBeVisible();

@@ -126,7 +126,8 @@ export class Conflict extends Error {
   }
 }
 
-const applyInTransaction = async (
+/** As `applyChange`, within a transaction of the caller’s. Errors: throws `Conflict`, so that the transaction is rolled back. */
+export const applyChangeIn = async (
   tx: Tx,
   edits: readonly Edit[],
   known: Revisions,
@@ -207,9 +208,6 @@ const applyInTransaction = async (
   return { ok: true, change: Number(row.seq), revisions };
 };
 
-/** As `applyChange`, within a transaction of the caller's. Errors: throws `Conflict`, so that the transaction is rolled back. */
-export const applyChangeIn = applyInTransaction;
-
 /** Applies edits, all or none, and writes them to the log.
  *  Errors: an edit that no longer fits comes back as the problem with both values; nothing is written then.
  */
@@ -221,7 +219,7 @@ export const applyChange = async (
   author: string,
 ): Promise<EditOutcome> => {
   try {
-    return await db.transaction().execute((tx) => applyInTransaction(tx, edits, known, label, author));
+    return await db.transaction().execute((tx) => applyChangeIn(tx, edits, known, label, author));
   } catch (e) {
     if (e instanceof Conflict) return { ok: false, problem: e.problem };
     throw e;

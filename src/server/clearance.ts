@@ -16,7 +16,7 @@ import { currentDraft } from './draft';
 import { answering, json, problem, readJson, steps } from './answer';
 import { recheckUnderWay } from './recheck';
 import { newestVersion } from './published';
-import { chosenScope, currentWatch, draftScope, type Scope } from './scope';
+import { inForceScope, currentWatch, draftScope, type Scope } from './scope';
 
 const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
   new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
@@ -43,7 +43,7 @@ export const clearances = (url: URL): Promise<Response> =>
     const { plan: draft } = await currentDraft();
     const recheck = await recheckUnderWay();
     const watch = await currentWatch(await newestVersion());
-    const scope = await chosenScope(url);
+    const scope = await inForceScope(url);
     const { version, table, plan } = scope;
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
     const context = contextFor(scope, now);

@@ -53,12 +53,14 @@ export const draftScope = async (url?: URL): Promise<Scope> => {
   return scopeOf(plan, await newestVersion(), trafficIn(url), await currentTable());
 };
 
-/** Under the newest version; under the draft where `?rules=draft` asks for it, or nothing is published yet. */
-export const chosenScope = async (url: URL): Promise<Scope> => {
-  if (url.searchParams.get('rules') === 'draft') return draftScope(url);
+/** Under the newest version; under the draft before anything is published. */
+export const inForceScope = async (url: URL): Promise<Scope> => {
   const scope = await publishedScope(url);
   return scope.version ? scope : draftScope(url);
 };
+
+/** As in force, or under the draft where `?rules=draft` asks for it. */
+export const chosenScope = (url: URL): Promise<Scope> => (url.searchParams.get('rules') === 'draft' ? draftScope(url) : inForceScope(url));
 
 interface Watched {
   readonly number: number;

@@ -219,6 +219,13 @@ describe('persons by the version or by the draft', () => {
     const links = async (query: string): Promise<number> => (await get<{ links: number }>(`/api/identity${query}`)).links;
     await send([parcel({ name: 'Parcel Sent', ids: { visitor: 'v-77', member: 'm-77' } })]);
     const before = await links('');
+    await edit([
+      create('question', 'q', {
+        text: 'Who sends?',
+        formula: { type: 'active persons', events: [{ eventName: 'Parcel Sent', where: [] }], period: 'day' },
+      }),
+    ]);
+    await send([parcel({ name: 'Parcel Sent', ids: { visitor: 'v-77' } })]);
     const { plan } = await get<{ plan: Plan }>('/api/workplace');
     const [id, settings] = Object.entries(plan.settings)[0] ?? ['workspace', blank('settings')];
     const edits: Edit[] = [
@@ -233,7 +240,15 @@ describe('persons by the version or by the draft', () => {
     ];
     await edit(edits);
     expect([await links(''), await links('?rules=draft')]).toEqual([before, before + 1]);
+    // Clearance goes by the version, whatever the Identity screens show.
+    const persons = async (query: string): Promise<unknown> =>
+      (await get<{ figure?: { points?: { persons: number }[] } }[]>(`/api/clearance${query}`)).map(
+        (c) => c.figure?.points?.at(-1)?.persons,
+      );
+    const inForce = await persons('');
+    expect(await persons('?rules=draft')).toEqual(inForce);
     await publish();
     expect(await links('')).toBe(before + 1);
+    expect(await persons('')).toEqual([Number((inForce as number[])[0]) - 1]);
   });
 });

@@ -107,7 +107,7 @@ const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => 
 };
 
 /** Judges each day by the days before it. What is found off or silent is left out of what the later days are judged by.
- *  Shape: `first` is the index of the first day on which anything came ever; days before it are no days without a message.
+ *  Shape: `first` is the index of the day on which the series begins; days before it are not counted as days without a message.
  */
 export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettings): DailyVolume => {
   const whole = counts.length - 1;

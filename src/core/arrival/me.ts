@@ -15,13 +15,14 @@ export const identifiersOf = ({ body }: Carrier): { readonly [kind: string]: str
 
 /** Every identifier that stands beside `start` on one of the messages, or beside one of those, and so on.
  *  Shape: `start` first; placeholders are left out. Where several user IDs were on the same device, mine is that of the message that
- *  carries most of my identifiers, the first of such in the list; a message with another user ID adds nothing.
+ *  carries most of my identifiers, the first of such in the list; a message with another user ID adds nothing. `userKind` is the
+ *  identifier kind of who is signed in.
  */
-export const identifiersOfMe = (start: string, messages: readonly Carrier[]): ReadonlySet<string> => {
+export const identifiersOfMe = (start: string, messages: readonly Carrier[], userKind: string): ReadonlySet<string> => {
   const mine = new Set([start]);
   const all = messages.map((m) => {
     const ids = identifiersOf(m);
-    const { user } = ids;
+    const user = ids[userKind];
     return {
       values: Object.values(ids).filter((v) => !isPlaceholderId(v)),
       user: user !== undefined && !isPlaceholderId(user) ? user : undefined,
@@ -46,8 +47,8 @@ export const identifiersOfMe = (start: string, messages: readonly Carrier[]): Re
 };
 
 /** Whether a message is mine: one of its identifiers is, and its user ID, where it has one, is no other's. */
-export const isMine = (mine: ReadonlySet<string>, m: Carrier): boolean => {
+export const isMine = (mine: ReadonlySet<string>, m: Carrier, userKind: string): boolean => {
   const ids = identifiersOf(m);
-  const user = ids['user'];
+  const user = ids[userKind];
   return Object.values(ids).some((v) => mine.has(v)) && (user === undefined || mine.has(user) || isPlaceholderId(user));
 };

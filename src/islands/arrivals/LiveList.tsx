@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { ListPlus, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
+import { userKindOf } from '../../core/table/projection';
 import { identifiersOfMe, isMine } from '../../core/arrival/me';
 import { settingsOf, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
@@ -45,8 +46,9 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
   const [me, setMe] = useState<string | undefined>(() => sessionStorage.getItem('this-is-me') ?? undefined);
   const [picks, setPicks] = useState<readonly Pick[] | undefined>();
   const needle = filter.toLowerCase();
+  const userKind = userKindOf(plan);
   const all = frozen ?? messages;
-  const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all)), [me, all]);
+  const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all, userKind)), [me, all, userKind]);
   const environments = [
     ...new Set([...Object.values(plan.source).map((s) => s.environment), ...all.map((m) => environmentOf(plan, m))]),
   ].filter(Boolean);
@@ -56,13 +58,13 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
       all.filter(
         (m) =>
           (environment === '' || environmentOf(plan, m) === environment) &&
-          (me === undefined || isMine(mine, m)) &&
+          (me === undefined || isMine(mine, m, userKind)) &&
           (needle === '' ||
             `${messageTitle(m)} ${m.sourceId} ${m.release} ${JSON.stringify([m.body['ids'], m.body['marks'], m.body['environment']])}`
               .toLowerCase()
               .includes(needle)),
       ),
-    [all, me, mine, needle, environment, plan],
+    [all, me, mine, userKind, needle, environment, plan],
   );
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({

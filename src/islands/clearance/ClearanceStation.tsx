@@ -1,4 +1,5 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
+import { unitOf } from '../../core/questions/unit-of';
 import { GATES, type Gate, type GateName, type Signal as SignalName } from '../../core/clearance/clearance';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
 import { entries, findEvent, settingsOf, type Id, type Question } from '../../core/plan/plan';
@@ -13,7 +14,7 @@ import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
-import { usePlan, useWorkplace } from '../workplace/context';
+import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { RecheckProgress } from '../workplace/RecheckProgress';
 
@@ -46,7 +47,10 @@ const GateRow = ({ gate }: { gate: Gate }) => (
 );
 
 const Bench = ({ question, clearance }: { question: Question; clearance: QuestionClearance }) => {
-  const { timeZone } = settingsOf(usePlan());
+  const plan = usePlan();
+  const { timeZone } = settingsOf(plan);
+  const version = useDraft().server?.published?.number;
+  const unit = unitOf(plan, question.formula);
   const { figure } = clearance;
   const judged = clearance.gates.filter((g) => g.signal !== 'open');
   const open = GATES.length - judged.length;
@@ -60,8 +64,10 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         </div>
       </div>
       <div className="mt-4 flex items-baseline gap-x-4 border-y border-ink py-3">
-        <span className="text-[2.2rem] leading-none font-bold">{headline(figure)}</span>
-        <span className="text-ink-2">{headlineNote(figure, timeZone)}, as it arrived</span>
+        <span className="text-[2.2rem] leading-none font-bold">{headline(figure, unit)}</span>
+        <span className="text-ink-2">
+          {headlineNote(figure, timeZone)}, as it arrived, under {version === undefined ? 'the draft' : `version ${version}`}
+        </span>
         <span className={`ml-auto text-right font-semibold ${SIGNAL_TEXT[clearance.signal]}`}>
           {SIGNAL_WORDS[clearance.signal]}
           <span className="block text-sm font-normal text-ink-2">
@@ -81,6 +87,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
       {figure ? (
         <section aria-label="Figure" className="mt-4 border-t border-ink pt-4">
           <FigureView
+            unit={unit}
             figure={figure}
             timeZone={timeZone}
             period={question.formula && 'period' in question.formula ? question.formula.period : undefined}
@@ -176,7 +183,7 @@ const ClearanceStation = () => {
                 <span className="block leading-snug font-medium">{q.text || 'Not written yet'}</span>
                 <span className="block text-sm text-ink-2">{q.formula?.type ?? 'no formula yet'}</span>
               </span>
-              <span className="font-bold">{headline(c?.figure)}</span>
+              <span className="font-bold">{headline(c?.figure, unitOf(plan, q.formula))}</span>
             </span>
           </ListRow>
         );

@@ -1,4 +1,5 @@
 /** How well persons are known: each figure with its examples, and containment drawn with true areas. */
+import { rulesText, useRulesShown } from './rules-shown';
 import { eulerOf } from '../../core/identity/euler';
 import { useState } from 'react';
 import type { Containment } from '../../core/identity/containment';
@@ -59,6 +60,7 @@ const Block = ({ title, children }: { title: string; children: React.ReactNode }
 );
 
 export const HealthView = () => {
+  const shown = useRulesShown();
   const plan = usePlan();
   const { timeZone, currency, identity } = settingsOf(plan);
   const [base, setBase] = useState('');
@@ -74,7 +76,7 @@ export const HealthView = () => {
   return (
     <div className="px-7 py-5">
       <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">How well persons are known</h1>
-      <p className="mb-4 text-ink-2">Over all messages, under the rules of the draft. Linking reaches backwards; user properties do not.</p>
+      <p className="mb-4 text-ink-2">Over all messages, under {rulesText(shown)}. Linking reaches backwards; user properties do not.</p>
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
         <Block title="Persons with a user ID">
           <div className="mt-1 flex items-center gap-4">

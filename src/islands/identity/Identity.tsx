@@ -6,13 +6,14 @@ import { Button } from '../../ui/Button';
 import { ageText, count, percent, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { useDraft, useWorkplace } from '../workplace/context';
+import { useWorkplace } from '../workplace/context';
 import { Nothing } from '../workplace/Nothing';
 import { useIdentity } from '../workplace/queries';
 import { HealthView } from './HealthView';
 import { PersonView } from './PersonView';
 import { Rehearsal } from './Rehearsal';
 import { Rules } from './Rules';
+import { useRulesShown } from './rules-shown';
 import { SituationsView } from './SituationsView';
 import { WhatIfView } from './WhatIfView';
 
@@ -28,13 +29,6 @@ const WHY: Record<Unusable, string> = {
   'sample of the plan': 'the plan’s own sample, it never links',
   blocked: 'blocked by the rules',
   'kind not planned': 'an unplanned kind of identifier, it identifies nobody',
-};
-
-/** The identity rules behind the persons on these screens. */
-const useRulesShown = (): { number: number | undefined; draft: boolean } => {
-  const { place } = useWorkplace();
-  const number = useDraft().server?.published?.number;
-  return { number, draft: number === undefined || place.lens.rules === 'draft' };
 };
 
 const RulesShown = () => {

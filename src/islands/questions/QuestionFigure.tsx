@@ -1,7 +1,8 @@
 /** The figure of a formula: computed on the server, with progress, dropped when the formula changes. */
 import { keepPreviousData, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { findEvent, propertiesOf, settingsOf, type Plan } from '../../core/plan/plan';
+import { settingsOf } from '../../core/plan/plan';
+import { unitOf } from '../../core/questions/unit-of';
 import type { FigureAnswer } from '../../core/questions/compute-figure';
 import type { Formula } from '../../core/questions/formula';
 import { count, decimal, percent, plural, twoDecimals } from '../../ui/format';
@@ -17,14 +18,6 @@ import { headline, headlineNote } from './figure-text';
 const periodOf = (f: Formula) => ('period' in f ? f.period : undefined);
 const measureOf = (f: Formula): string =>
   f.type === 'top values' ? (f.measure === 'sum' ? `sum of ${f.sumOf ?? ''}` : f.measure) : 'amount';
-
-/** The unit of the property that is added up; empty where the plan gives none. */
-const unitOf = (plan: Plan, f: Formula): string => {
-  if (f.type !== 'total of a property') return '';
-  const event = findEvent(plan, f.event.eventName)?.[1];
-  const planned = event && propertiesOf(plan, event).find((p) => p.property.name === f.property);
-  return planned?.property.unit ?? '';
-};
 
 const isShare = (f: Formula): boolean =>
   f.type === 'conversion' || f.type === 'retention' || f.type === 'share who also did' || f.type === 'rate of a value';

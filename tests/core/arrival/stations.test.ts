@@ -232,16 +232,25 @@ describe('this is me', () => {
         [device, mine, other],
         [mine, device, other],
       ]) {
-        const me = identifiersOfMe(start, order);
+        const me = identifiersOfMe(start, order, 'user');
         expect([...me].sort()).toEqual(['a-1', 'd-1', 'm-1']);
-        expect([device, mine, other].map((m) => isMine(me, m))).toEqual([true, true, false]);
+        expect([device, mine, other].map((m) => isMine(me, m, 'user'))).toEqual([true, true, false]);
       }
   });
+  test('by whatever name a plan knows who is signed in', () => {
+    const shared = message({ terminal: 't-1' });
+    const ada = message({ terminal: 't-1', reader: 'r-1' });
+    const bo = message({ terminal: 't-1', reader: 'r-2' });
+    const me = identifiersOfMe('r-1', [shared, ada, bo], 'reader');
+    expect([...me].sort()).toEqual(['r-1', 't-1']);
+    expect([shared, ada, bo].map((m) => isMine(me, m, 'reader'))).toEqual([true, true, false]);
+  });
   test('a placeholder joins nobody', () => {
-    const me = identifiersOfMe('a-1', [
-      message({ anonymous: 'a-1', user: '{{member_id}}' }),
-      message({ anonymous: 'a-9', user: '{{member_id}}' }),
-    ]);
+    const me = identifiersOfMe(
+      'a-1',
+      [message({ anonymous: 'a-1', user: '{{member_id}}' }), message({ anonymous: 'a-9', user: '{{member_id}}' })],
+      'user',
+    );
     expect([...me]).toEqual(['a-1']);
   });
 });
