@@ -102,7 +102,7 @@ test('while the database is away the page says so, keeps what it shows, and reco
   await page.route('**/api/findings', (route) => route.fulfill({ status: 503, json: { error: 'database unavailable', detail: 'away' } }));
   await expect(page.getByText('not up to date, trying again')).toBeVisible({ timeout: 20_000 });
   await expect(page.getByRole('table', { name: 'The seven gates' })).toBeVisible();
-  await page.unroute('**/api/findings');
+  await page.unrouteAll({ behavior: 'wait' });
   await expect(page.getByText('not up to date, trying again')).toBeHidden({ timeout: 20_000 });
 });
 
@@ -129,7 +129,7 @@ test('a view that cannot be drawn says so; the line and the other stations work 
     .getByRole('link', { name: /^Questions/ })
     .click();
   await expect(page.getByRole('button', { name: /Weekly active borrowers/ })).toBeVisible();
-  await page.unroute('**/api/findings');
+  await page.unrouteAll({ behavior: 'wait' });
   await page
     .getByRole('navigation', { name: 'Stations' })
     .getByRole('link', { name: /^Arrivals/ })

@@ -135,7 +135,7 @@ const causeOf = async (page: Page, finding: RegExp): Promise<string> => {
 
 test('the causes of three faults are found from the line alone', async ({ page }) => {
   await page.goto('/questions');
-  const unit = await causeOf(page, /^Another unit/);
+  const unit = await causeOf(page, /^Unit looks wrong/);
   expect(unit).toContain('hours for days');
   expect(unit).toContain('android 3.4.0');
   const examples = page.getByRole('article', { name: 'Finding' }).getByRole('button', { name: /loan_days/ });

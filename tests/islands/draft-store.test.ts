@@ -111,6 +111,42 @@ test('a change that is refused says why, is taken back here, and cannot be undon
   expect([here(store), store.snapshot().canUndo]).toEqual(['', false]);
 });
 
+test('a change that is refused after it was undone leaves nothing to take back, and no conflict', async () => {
+  const store = await loaded();
+  store.apply([set('one')], '1');
+  await settled(store);
+  answers = ['refuse'];
+  store.apply([set('two', 'one')], '2');
+  expect(store.undo()).toBe('2');
+  await settled(store);
+  expect([here(store), there(), store.snapshot().conflict]).toEqual(['one', 'one', undefined]);
+  expect([store.snapshot().canUndo, store.snapshot().canRedo]).toEqual([true, false]);
+  // The same of an undo that was redone before its refusal came.
+  answers = ['refuse'];
+  store.undo();
+  expect(store.redo()).toBe('1');
+  await settled(store);
+  expect([here(store), there(), store.snapshot().conflict]).toEqual(['one', 'one', undefined]);
+  expect(store.undo()).toBe('1');
+  await settled(store);
+  expect([here(store), there()]).toEqual(['', '']);
+});
+
+test('a fault in what is said of a saved change is reported, and the next change is sent without a pause', async () => {
+  const reported: unknown[] = [];
+  vi.stubGlobal('reportError', (e: unknown) => void reported.push(e));
+  const store = await loaded();
+  const states: string[] = [];
+  store.subscribe(() => void states.push(store.snapshot().saving));
+  store.apply([set('one')], '1', () => {
+    throw new Error('in the callback');
+  });
+  store.apply([set('two', 'one')], '2');
+  await settled(store);
+  expect(reported).toEqual([new Error('in the callback')]);
+  expect([there(), received.length, states.includes('waiting')]).toEqual(['two', 2, false]);
+});
+
 test('what was not saved when the page was left is sent by the next one, whether the server had made the first or not', async () => {
   for (const first of ['never', 'left'] as const) {
     const keeping = memory();

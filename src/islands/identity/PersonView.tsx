@@ -14,13 +14,15 @@ import { usePlan, useWorkplace } from '../workplace/context';
 import { PersonGraph } from './PersonGraph';
 import { useRules } from './Rules';
 import { useOwnCases } from './use-cases';
+import { useRulesShown } from './rules-shown';
 
 /** Beyond so many identifiers the drawing says less than the table. */
 const MOST_DRAWN = 14;
 
 export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefined }) => {
   const plan = usePlan();
-  const { go } = useWorkplace();
+  const { place, go, lookThrough } = useWorkplace();
+  const shown = useRulesShown();
   const [rules, set] = useRules();
   const [cases, setCases] = useOwnCases();
   const { timeZone } = settingsOf(plan);
@@ -68,7 +70,11 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
     set(
       { cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] },
       `Cut between ${name(l.a)} and ${name(l.b)}`,
-      () => void toast('Cut in the draft; it is in force when it is published. Undo with Ctrl Z.'),
+      () => {
+        // A cut that does not show where it was made looks as if it had failed.
+        if (!shown.draft) lookThrough({ ...place.lens, rules: 'draft' });
+        toast(`Cut in the draft${shown.draft ? '' : ', whose rules are shown now'}; it is in force when it is published. Undo with Ctrl Z.`);
+      },
     );
     setCutting(undefined);
     setReason('');

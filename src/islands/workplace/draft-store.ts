@@ -72,6 +72,8 @@ export interface DraftState {
 
 /** What follows when the server has taken a change, or has refused it. */
 interface Outcome {
+  /** The change that this one takes back, or makes again. */
+  readonly of?: Change | undefined;
   readonly saved?: (() => void) | undefined;
   readonly refused?: (() => void) | undefined;
 }
@@ -244,7 +246,7 @@ export class DraftStore {
     this.redoStack.push(change);
     this.enqueue(
       { edits: invertAll(change.edits), label: `Undo: ${change.label}` },
-      { saved: () => saved?.(change.label), refused: () => moved(change, this.redoStack, this.undoStack) },
+      { of: change, saved: () => saved?.(change.label), refused: () => moved(change, this.redoStack, this.undoStack) },
     );
     return change.label;
   };
@@ -254,7 +256,7 @@ export class DraftStore {
     if (!change) return undefined;
     this.undoStack.push(change);
     const again = { ...change };
-    this.enqueue(again, { saved: () => saved?.(change.label), refused: () => moved(change, this.undoStack, this.redoStack) });
+    this.enqueue(again, { of: change, saved: () => saved?.(change.label), refused: () => moved(change, this.undoStack, this.redoStack) });
     return change.label;
   };
 
@@ -292,9 +294,7 @@ export class DraftStore {
           this.changed();
           continue;
         }
-        this.setPending(this.pending.slice(1));
-        this.undoStack = this.undoStack.filter((c) => c !== change);
-        this.outcomes.get(change)?.refused?.();
+        this.drop(change);
         this.waiting = false;
         if (e.status === 409 && e.problem) this.conflict = { problem: e.problem, change };
         else this.refusal = e.message;
@@ -310,7 +310,23 @@ export class DraftStore {
     this.unsure.delete(change);
     this.setPending(this.pending.slice(1));
     this.waiting = false;
-    this.outcomes.get(change)?.saved?.();
+    // What is said of a change that is made cannot unmake it: a fault in it is reported, and must not look like an answer of the server.
+    try {
+      this.outcomes.get(change)?.saved?.();
+    } catch (e) {
+      reportError(e);
+    }
+  }
+
+  /** Gives up a change that the server refused, and with it what was queued to take it back: there is nothing to take back. */
+  private drop(change: Change): void {
+    const outcome = this.outcomes.get(change);
+    const rest = this.pending.slice(1);
+    const contrary = rest.find((c) => this.outcomes.get(c)?.of === (outcome?.of ?? change));
+    this.setPending(rest.filter((c) => c !== contrary));
+    this.undoStack = this.undoStack.filter((c) => c !== change);
+    this.redoStack = this.redoStack.filter((c) => c !== change);
+    if (!contrary) outcome?.refused?.();
   }
 
   /** Whether the server has made a change whose answer was lost; where it has, its state is the one shown. */
