@@ -6,6 +6,7 @@ import { periodsBetween, type Periods } from '../questions/calendar';
 import {
   bandOf,
   chanceOfNone,
+  chanceOfNoneAtOneRate,
   countModel,
   deviationOf,
   LEAST_DAYS,
@@ -92,6 +93,31 @@ export const volumeDays = (plan: Plan, now: number): Periods => {
   return periodsBetween('day', now - days * 86_400_000, now, timeZone, weekStartsOn, days);
 };
 
+/** Whole weeks without a message, where chance alone would have brought some. What lies before two of them says nothing of what comes after
+ *  (a history that was brought in long before the source began to send, a season); and fewer days than a model takes cannot say more.
+ */
+const GAP_DAYS = 7;
+const GAP_EXPECTED = 10;
+
+/** For each day, on which day its series began: the first, or the one after a gap. */
+const beginsOf = (counts: Float64Array, first: number): Int32Array => {
+  const begins = new Int32Array(counts.length).fill(first);
+  let came = 0;
+  for (let d = first, begin = first; d < counts.length; d++) {
+    let to = d;
+    while (to < counts.length && counts[to] === 0) to++;
+    const empty = to - d;
+    const isGap = empty >= (d - begin < LEAST_DAYS ? GAP_DAYS : LEAST_DAYS) && came * empty > GAP_EXPECTED * (d - begin);
+    if (empty > 0) begins.fill(begin, d, to);
+    if (to === counts.length) break;
+    if (isGap) [begin, came] = [to, 0];
+    came += counts[to]!;
+    begins[to] = begin;
+    d = to;
+  }
+  return begins;
+};
+
 /** The part of a stretch that is farthest off by itself: the days beside a bad one are not bad for it. */
 const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => ExpectedCount): OffStretch => {
   let best = s;
@@ -107,7 +133,8 @@ const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => 
 };
 
 /** Judges each day by the days before it. What is found off or silent is left out of what the later days are judged by.
- *  Shape: `first` is the index of the day on which the series begins; days before it are not counted as days without a message.
+ *  Shape: `first` is the index of the day on which the series begins; days before it are not counted as days without a message. After a long
+ *  gap it begins anew.
  */
 export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettings): DailyVolume => {
   const whole = counts.length - 1;
@@ -115,9 +142,10 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
   const days: JudgedDay[] = Array.from(counts, (messages) => ({ messages, expected: undefined, off: undefined }));
   const silent: SilentStretch[] = [];
   const off: OffStretch[] = [];
+  const begins = beginsOf(counts, first);
   const begin = Math.max(first + LEAST_DAYS, whole - JUDGED_DAYS);
   const modelBefore = (day: number): { readonly model: CountModel; readonly from: number } | undefined => {
-    const from = Math.max(first, day - BASE_DAYS);
+    const from = Math.max(begins[day]!, day - BASE_DAYS);
     const model = countModel(counts.subarray(from, day), used.subarray(from, day));
     return model && { model, from };
   };
@@ -126,7 +154,10 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
     (day: number): ExpectedCount =>
       base.model.expect(day - base.from);
   // Nothing at all comes first, as long as it lasts: the days beside it must not be taken for a change with it.
-  for (let d = begin; d < whole; d++) {
+  // A stretch that goes on into the judged days is told from its own first day on, or each day would make another finding of it.
+  let from = begin;
+  while (from > first && counts[from] === 0 && counts[from - 1] === 0) from--;
+  for (let d = from; d < whole; d++) {
     if (counts[d] !== 0) continue;
     let to = d + 1;
     while (to < whole && counts[to] === 0) to++;
@@ -134,7 +165,9 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
     if (base) {
       const expect = expectAt(base);
       const sum = together(Array.from({ length: to - d }, (_, i) => expect(d + i)));
-      if (chanceOfNone(sum) < s.chance) {
+      let [before, came] = [0, 0];
+      for (let i = base.from; i < d; i++) if (used[i]) [before, came] = [before + 1, came + counts[i]!];
+      if (Math.max(chanceOfNone(sum), chanceOfNoneAtOneRate(came, before, to - d)) < s.chance) {
         silent.push({ from: d, to, expected: sum.mean, ongoing: to === whole });
         for (let i = d; i < to; i++) {
           used[i] = 0;
@@ -154,14 +187,14 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
     days[d] = { messages: n, expected: band, off: d < whole ? (n < band.low ? 'fewer' : n > band.high ? 'more' : undefined) : undefined };
     if (d >= whole) continue;
     // Less than four weeks tell a rise from a beginning as little as from a change.
-    if (d - first < VOLUME_FROM_DAYS) continue;
+    if (d - begins[d]! < VOLUME_FROM_DAYS) continue;
     // The stretch from here on that is farthest off.
     let farthest: OffStretch | undefined;
     for (const span of SPANS) {
       if (d + span > whole) break;
       let messages = 0;
       // Silence has a finding of its own.
-      if (used.subarray(d, d + span).includes(0)) break;
+      if (used.subarray(d, d + span).includes(0) || begins[d + span - 1] !== begins[d]) break;
       for (let i = d; i < d + span; i++) messages += counts[i]!;
       const sum = together(Array.from({ length: span }, (_, i) => expect(d + i)));
       const deviation = deviationOf(messages, sum);

@@ -227,3 +227,9 @@ const dispersionAtMost = ({ scatter, free }: ExpectedCount): number => {
  */
 export const chanceOfNone = (e: ExpectedCount): number =>
   Math.exp((-e.mean * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / dispersionAtMost(e));
+
+/** The chance that of `came` messages, at one rate through `days` days and `empty` more, none falls on the `empty` ones. What a model makes of a few
+ *  messages, growth above all, is not known well enough to be judged by; this is exact.
+ *  Source: the conditional test of two Poisson means, Przyborowski and Wilenski 1940, Biometrika 31.
+ */
+export const chanceOfNoneAtOneRate = (came: number, days: number, empty: number): number => (days / (days + empty)) ** came;

@@ -67,15 +67,11 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
   const cut = (i: number): void => {
     const l = g.links[i]!;
     const end = (n: number) => ({ kind: g.identifiers[n]!.kind, value: g.identifiers[n]!.value });
-    set(
-      { cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] },
-      `Cut between ${name(l.a)} and ${name(l.b)}`,
-      () => {
-        // A cut that does not show where it was made looks as if it had failed.
-        if (!shown.draft) lookThrough({ ...place.lens, rules: 'draft' });
-        toast(`Cut in the draft${shown.draft ? '' : ', whose rules are shown now'}; it is in force when it is published. Undo with Ctrl Z.`);
-      },
-    );
+    set({ cuts: [...rules.cuts, { a: end(l.a), b: end(l.b), reason: reason.trim() }] }, `Cut between ${name(l.a)} and ${name(l.b)}`, () => {
+      // A cut that does not show where it was made looks as if it had failed.
+      if (!shown.draft) lookThrough({ ...place.lens, rules: 'draft' });
+      toast(`Cut in the draft${shown.draft ? '' : ', whose rules are shown now'}; it is in force when it is published. Undo with Ctrl Z.`);
+    });
     setCutting(undefined);
     setReason('');
   };
