@@ -1,11 +1,12 @@
 /** One worker of the power benchmark: judges its share of the workspaces and says, for each, what was found. */
 import { MANY_FAULTS } from '../tests/foreign/faults';
 import { verdictsOn } from '../tests/foreign/judge';
-import { foreignWorkspace } from '../tests/foreign/workspace';
+import { foreignWorkspace, withCrowd } from '../tests/foreign/workspace';
 import type { PowerAnswer, PowerTask } from './power';
 
 process.on('message', (task: PowerTask) => {
-  const clean = foreignWorkspace(task.seed, task.size);
+  const drawn = foreignWorkspace(task.seed, task.size);
+  const clean = task.crowd > 0 ? withCrowd(drawn, task.crowd) : drawn;
   const { w, expected } =
     task.fault === undefined
       ? { w: clean, expected: undefined }

@@ -249,11 +249,11 @@ export const MANY_FAULTS = {
       expected: { code: 'silence', sourceId: w.roles.server, also: ['premature-trigger', 'volume-change'] },
     };
   },
-  // At full strength four of five messages are lost for ten days.
+  // The strength is the share of messages that is lost, for ten days.
   'volume-change': (w, s) => ({
     w: changed(
       w,
-      s * 0.8,
+      s * 0.98,
       (m) => isOf(m, w.roles.client, eventName(w, w.roles.viewed)) && at(m) >= w.now - 15 * DAY_MS && at(m) < w.now - 5 * DAY_MS,
       () => [],
     ),
@@ -476,6 +476,33 @@ export const MANY_FAULTS = {
       },
     ),
     expected: { code: 'over-common-id', sourceId: w.roles.client, also: ['repeated', 'milestones', 'double-fire', 'users-never-linked'] },
+  }),
+  parity: (w, s) => ({
+    w: changed(
+      w,
+      s,
+      (m) => isOf(m, w.roles.otherClient, eventName(w, w.roles.asked)),
+      (m, i) => {
+        m.value.properties[propertyName(w, w.roles.note)] = ['gut', 'spät'][i % 2]!;
+        return m;
+      },
+    ),
+    expected: { code: 'parity', sourceId: w.roles.otherClient },
+  }),
+  'too-many-values': (w, s) => ({
+    w: {
+      ...changed(
+        w,
+        s,
+        (m) => isOf(m, w.roles.client, eventName(w, w.roles.asked)),
+        (m, i) => {
+          m.value.properties[propertyName(w, w.roles.note)] = `please ring at door ${i}`;
+          return m;
+        },
+      ),
+      plan: { ...w.plan, property: { ...w.plan.property, [w.roles.note]: { ...w.plan.property[w.roles.note]!, distinct: 4 } } },
+    },
+    expected: { code: 'too-many-values', sourceId: w.roles.client },
   }),
 } as const satisfies Record<string, Plant>;
 

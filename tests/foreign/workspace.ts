@@ -323,3 +323,20 @@ export const foreignWorkspace = (seed: number, size?: number): Foreign => {
     unit: { planned, sent: sentUnit, factor },
   }; // prettier-ignore
 };
+
+/** The same with so many more of the client's views a day, each of a visitor who is seen but once: they come by themselves, at one rate. */
+export const withCrowd = (w: Foreign, perDay: number): Foreign => {
+  const r = w.random;
+  const like = w.messages.filter((m) => m.sourceId === w.roles.client && m.value.name === w.plan.event[w.roles.viewed]!.name);
+  const crowd: Sent[] = [];
+  const days = Math.floor((w.now - w.from) / DAY_MS);
+  for (let d = 0; d < days; d++)
+    for (let k = poisson(r, perDay); k > 0; k--) {
+      const at = Math.round(w.from + (d + r.next()) * DAY_MS);
+      const one = like[r.int(0, like.length - 1)]!;
+      const release = at >= w.newSince ? w.releases[1] : w.releases[0];
+      const value = { ...one.value, id: `c-${d}-${k}`, time: new Date(at).toISOString(), ids: { [w.visitor]: `c-${hex(r, 12)}` }, release };
+      crowd.push({ sourceId: w.roles.client, receivedAt: at + 900, value });
+    }
+  return { ...w, messages: [...w.messages, ...crowd.filter((m) => m.receivedAt < w.now)].sort((a, b) => a.receivedAt - b.receivedAt) };
+};

@@ -76,7 +76,7 @@ export const volumeParameters = {
     least: 2,
     most: 20,
   },
-  least: { title: 'Share of the expected messages that must lack, or come on top', unit: '%', value: 10, least: 1, most: 100 },
+  least: { title: 'Share of the expected messages that must lack, or come on top', unit: '%', value: 5, least: 1, most: 100 },
 } as const satisfies Parameters;
 
 /** How both are set in a workspace. */

@@ -1,5 +1,6 @@
 /** Why user IDs and anonymous trails never meet: by what people did, by release, by the shape of the ID, or because only a server knows them. */
 import { entries, propertiesOf, settingsOf, type Plan } from '../plan/plan';
+import { deviationsApart } from '../stats/two-shares';
 import { wilson } from '../stats/wilson';
 import { isScalar, type MessageTable } from '../table/message-table';
 import { personRulesOf } from './person-rules';
@@ -40,6 +41,10 @@ const SURELY_LESS = 0.8;
 const LEADS = 0.6;
 /** Of those who should have become known so many at least must have left a user ID that no client sent; the others come back and sign in. */
 const ORPHANED = 0.1;
+/** A smaller difference may be one of people. It is told where chance cannot make it, and most of those who lack are there as orphans. */
+const SLIGHTLY_LESS = 0.95;
+const SLIGHT_DEVIATIONS = 4;
+const SLIGHT_ORPHANED = 0.5;
 
 interface Side {
   people: Set<number>;
@@ -174,9 +179,14 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
         const othersKnown = rest.reduce((n, s) => n + s.known, 0);
         if (people - becameKnown < least || others < least) continue;
         const [mine, theirs] = [wilson(becameKnown, people)!, wilson(othersKnown, others)!];
-        if (theirs.low < OTHERS_AT_LEAST || mine.high >= theirs.low * SURELY_LESS) continue;
+        if (theirs.low < OTHERS_AT_LEAST) continue;
+        const isPlain = mine.high < theirs.low * SURELY_LESS;
+        const isSlight =
+          becameKnown / people < (othersKnown / others) * SLIGHTLY_LESS &&
+          deviationsApart(othersKnown, others, becameKnown, people) > SLIGHT_DEVIATIONS;
+        if (!isPlain && !isSlight) continue;
         // As many user IDs must be without a client as these people would have become.
-        if (left.size < (othersKnown / others - becameKnown / people) * people * ORPHANED) continue;
+        if (left.size < (othersKnown / others - becameKnown / people) * people * (isPlain ? ORPHANED : SLIGHT_ORPHANED)) continue;
         for (const [source, side] of bySource) {
           const unknown = side.rows.filter((row) => !isKnownSoon(personOfMessage[row]!));
           if (side.people.size - side.known < least) continue;

@@ -98,6 +98,7 @@ export const parity = defineManyCheck({
         const seen = seenOf(table, property.name).get(table.names.find(event.name));
         if (!seen || seen.sources.size < 2) continue;
         const { sources, all } = seen;
+        const apart: { source: number; own: Own; isLarger: boolean; ownTypes: string[]; ownValues: number[]; others: Own[] }[] = [];
         for (const [source, own] of sources) {
           const others = [...sources].filter(([s]) => s !== source).map(([, o]) => o);
           const size = others.reduce((n, o) => n + o.of, 0);
@@ -109,10 +110,13 @@ export const parity = defineManyCheck({
           const ownTypes = alone(own.types, (o) => o.types);
           const comparable = property.allowed.length === 0 && property.type === 'string' && all.size <= mostValues;
           const ownValues = comparable && ownTypes.length === 0 ? alone(own.values, (o) => o.values) : [];
-          if (ownTypes.length === 0 && ownValues.length === 0) continue;
-          const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeWord(values[v]!)) : ownValues.includes(v));
+          if (ownTypes.length > 0 || ownValues.length > 0)
+            apart.push({ source, own, isLarger: own.of > size, ownTypes, ownValues, others });
+        }
+        for (const { source, own, isLarger, ownTypes, ownValues, others } of apart) {
           // Each of two sources that differ sees the other: told once, of the smaller one.
-          if (own.of > size) continue;
+          if (isLarger && apart.length > 1) continue;
+          const isOwn = (v: number): boolean => (ownTypes.length > 0 ? ownTypes.includes(typeWord(values[v]!)) : ownValues.includes(v));
           const cause = new Cause(table);
           cause.of = own.of;
           for (const row of table.rowsOf(event.name)) {
