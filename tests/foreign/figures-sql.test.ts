@@ -1,0 +1,35 @@
+/** Figures of foreign workspaces against the same by PostgreSQL on the same rows, persons joined by SQL too. */
+import pg from 'pg';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { judgeHistory } from '../../src/core/arrival/history';
+import { settingsOf } from '../../src/core/plan/plan';
+import { figureOf } from '../../src/core/questions/compute-figure';
+import { typedFormula } from '../../src/core/questions/typed-conditions';
+import { freshTestDatabase } from '../server/database';
+import { formulasFor, rounded, told, withAbsurdDates } from './formulas';
+import { sqlFigure, storeWorkspace } from './sql';
+import { foreignWorkspace } from './workspace';
+
+let client: pg.Client;
+beforeAll(async () => {
+  client = new pg.Client({ connectionString: await freshTestDatabase('foreign_figures') });
+  await client.connect();
+}, 60_000);
+afterAll(() => client.end());
+
+test.each(Array.from({ length: 24 }, (_, i) => 3500 + i))(
+  'workspace %i',
+  async (seed) => {
+    const w = withAbsurdDates(foreignWorkspace(seed, 80));
+    const { table, persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
+    await storeWorkspace(client, w);
+    const { rows } = await client.query<{ n: string }>('select count(distinct person) as n from m');
+    expect(new Set(persons.personOfMessage.filter((p) => p >= 0)).size).toBe(Number(rows[0]!.n));
+    const c = { table, personOfMessage: persons.personOfMessage, settings: settingsOf(w.plan), now: w.now };
+    for (const formula of formulasFor(w)) {
+      const typed = typedFormula(w.plan, formula).formula;
+      expect([seed, typed.type, rounded(told(figureOf(typed, c)))]).toEqual([seed, typed.type, rounded(await sqlFigure(client, w, typed))]);
+    }
+  },
+  60_000,
+);
