@@ -133,10 +133,61 @@ const causeOf = async (page: Page, finding: RegExp): Promise<string> => {
   return page.getByRole('article', { name: 'Finding' }).innerText();
 };
 
+test('by keyboard: messages of another environment are looked at alone, and production again', async ({ page, request }) => {
+  const minted = await request.post('/api/keys', { data: { sourceId: 'web', label: 'rehearsal' } });
+  const { key } = (await minted.json()) as { key: string };
+  const messages = Array.from({ length: 3 }, (_, i) => ({
+    id: `rehearsal-${Date.now()}-${i}`,
+    name: 'Rehearsal Held',
+    time: new Date().toISOString(),
+    ids: { anonymous: `a-rehearsal-${i}` },
+    environment: 'rehearsal',
+    properties: {},
+    release: '1',
+  }));
+  const sent = await request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: messages });
+  expect(sent.ok()).toBe(true);
+  await page.goto('/arrivals');
+  const open = page.getByRole('region', { name: 'Open' });
+  await expect(open.getByRole('button').first()).toBeVisible();
+  await expect(open.getByText('Rehearsal Held')).toHaveCount(0);
+  await page.getByRole('button', { name: 'production, unmarked' }).focus();
+  await page.keyboard.press('Enter');
+  const dialog = page.getByRole('dialog', { name: 'Traffic' });
+  await expect(
+    dialog
+      .getByRole('row', { name: /^rehearsal/ })
+      .getByRole('cell')
+      .first(),
+  ).toHaveText(/^[1-9]\d*$/);
+  await dialog.getByLabel('Environment').focus();
+  await page.keyboard.type('rehearsal');
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/rehearsal/);
+  await expect(open.getByRole('button', { name: /Rehearsal Held/ })).toBeVisible();
+  await expect(open.getByRole('button', { name: /^Shared device/ })).toHaveCount(0);
+  // The choice goes along to the other stations, and with the address.
+  await page
+    .getByRole('navigation', { name: 'Stations' })
+    .getByRole('link', { name: /^Identity/ })
+    .focus();
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { name: /^The same \d+ messages/ })).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole('heading', { name: /^The same \d+ messages/ })).toBeVisible();
+  await page.getByRole('button', { name: /^rehearsal/ }).focus();
+  await page.keyboard.press('Enter');
+  await dialog.getByRole('button', { name: 'Back to production' }).focus();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(page.getByRole('button', { name: 'production, unmarked' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: /^The same [\d,]{4,} messages/ })).toBeVisible();
+});
+
 test('the causes of three faults are found from the line alone', async ({ page }) => {
   await page.goto('/questions');
   const unit = await causeOf(page, /^Unit looks wrong/);
-  expect(unit).toContain('hours for days');
+  expect(unit).toContain('loan_days in hours, where the plan says days');
   expect(unit).toContain('android 3.4.0');
   const examples = page.getByRole('article', { name: 'Finding' }).getByRole('button', { name: /loan_days/ });
   await expect(examples).toHaveCount(5);
