@@ -67,19 +67,65 @@ export const stopServer = async (child: ChildProcess): Promise<void> => {
   await Promise.race([gone, pause(8000).then(() => child.kill('SIGKILL'))]);
 };
 
+const FIRST_PAUSE_MS = 250;
+const LONGEST_PAUSE_MS = 30_000;
+/** A server that ran for so long is taken to have been well: the next pause is a short one again. */
+const WELL_AFTER_MS = 60_000;
+
+/** Starts a process again whenever it ends by itself, after pauses that grow while it does not stay, and says so each time; until `signal`.
+ *  `start` resolves with a process that runs, and may fail.
+ */
+export const supervised = async (
+  first: ChildProcess,
+  start: () => Promise<ChildProcess>,
+  tell: (text: string) => void,
+  signal: AbortSignal,
+): Promise<void> => {
+  const aborted = new Promise<'stop'>((done) => signal.addEventListener('abort', () => done('stop'), { once: true }));
+  let child: ChildProcess | undefined = first;
+  let wait = FIRST_PAUSE_MS;
+  while (!signal.aborted) {
+    const since = Date.now();
+    let how = 'did not start';
+    if (child) {
+      const running = child;
+      const ended = new Promise<void>((done) =>
+        running.exitCode !== null || running.signalCode !== null ? done() : running.once('exit', () => done()),
+      );
+      if ((await Promise.race([ended.then(() => 'ended' as const), aborted])) === 'stop') return;
+      how = `ended by itself (${running.signalCode ?? `code ${running.exitCode}`})`;
+    }
+    if (Date.now() - since > WELL_AFTER_MS) wait = FIRST_PAUSE_MS;
+    tell(`The server ${how}; it is started again in ${wait / 1000} s.`);
+    if ((await Promise.race([pause(wait), aborted])) === 'stop') return;
+    wait = Math.min(LONGEST_PAUSE_MS, wait * 2);
+    child = await start().then(
+      (c) => {
+        tell('The server is back.');
+        return c;
+      },
+      () => undefined,
+    );
+  }
+};
+
 /** Serves until Ctrl-C or `stop`, then ends the server and whatever else is to be ended. */
 export const serve = async (mode: string, databaseUrl: string, after: () => void): Promise<void> => {
   const wanted = Number(process.env['PORT'] ?? FIRST_PORT);
   const port = await freePort(wanted);
   if (port !== wanted) say(`Port ${wanted} is in use; this takes ${port}.`);
-  const child = await startServer(databaseUrl, port, { quiet: true });
+  let child = await startServer(databaseUrl, port, { quiet: true });
   mkdirSync(RUN_DIR, { recursive: true });
   writeFileSync(STATE, JSON.stringify({ pid: process.pid, port, mode } satisfies Running));
   say(`\nSignal Post is at ${addressOf(port)}\nStop it with Ctrl-C.`);
-  await new Promise<void>((done) => {
-    for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => done());
-    child.once('exit', () => done());
-  });
+  const stopped = new AbortController();
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => stopped.abort());
+  await supervised(
+    child,
+    async () => (child = await startServer(databaseUrl, port, { quiet: true })),
+    (text) => say(text),
+    stopped.signal,
+  );
   say('Stopping ...');
   await stopServer(child);
   rmSync(STATE, { force: true });

@@ -14,6 +14,8 @@ export interface Database {
 export const openDatabase = (url: string): Database => {
   const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true, stream: quickSocket });
   pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));
+  // While one is out of the pool nobody else listens to it, and what nobody listens to ends the process. Its next statement fails.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { db: new Kysely<Schema>({ dialect: new PostgresDialect({ pool }) }), pool, url };
 };
 

@@ -1,4 +1,5 @@
 /** Identifiers, links and persons, as computed by the core, for look-ups by SQL. */
+import { withClient } from './checkout';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -11,9 +12,8 @@ export interface IdentityRows {
 const IDENTITY_LOCK = 7351003;
 
 /** Replaces the stored identity by this one, in one transaction. Identifiers keep their numbers. */
-export const storeIdentity = async ({ pool }: Database, { identifiers, links }: IdentityRows): Promise<void> => {
-  const client = await pool.connect();
-  try {
+export const storeIdentity = (database: Database, { identifiers, links }: IdentityRows): Promise<void> =>
+  withClient(database, async (client) => {
     await client.query('begin');
     await client.query(`select pg_advisory_xact_lock(${IDENTITY_LOCK})`);
     await client.query(
@@ -38,10 +38,4 @@ export const storeIdentity = async ({ pool }: Database, { identifiers, links }: 
       [THE_WORKSPACE, JSON.stringify(links.map((l) => ({ a: l.a, b: l.b, at: l.firstAt, refused: l.refused })))],
     );
     await client.query('commit');
-  } catch (e) {
-    await client.query('rollback').catch(() => undefined);
-    throw e;
-  } finally {
-    client.release();
-  }
-};
+  });

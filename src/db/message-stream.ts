@@ -1,6 +1,7 @@
 /** All stored messages as bytes, in one COPY: for loading the columns at once. */
 import type { Socket } from 'node:net';
 import type pg from 'pg';
+import { withClient } from './checkout';
 import type { Database } from './database';
 import { columnRows } from './message-store';
 import { readInPlace } from './quick-socket';
@@ -157,10 +158,8 @@ const IN_ORDER = 'begin read only; set local random_page_cost = 1.1; set local j
 /** Gives the messages after a sequence number to `take`, oldest first, in one stream.
  *  Errors: what `take` throws, and what the database says, reject.
  */
-export const streamMessages = async ({ pool }: Database, after: number, take: TakeRow): Promise<void> => {
-  const client = await pool.connect();
-  let failed: Error | undefined;
-  try {
+export const streamMessages = (database: Database, after: number, take: TakeRow): Promise<void> =>
+  withClient(database, async (client) => {
     await client.query(IN_ORDER);
     await new Promise<void>((resolve, reject) => {
       client.once('error', reject);
@@ -173,10 +172,4 @@ export const streamMessages = async ({ pool }: Database, after: number, take: Ta
       );
     });
     await client.query('commit');
-  } catch (e) {
-    failed = e as Error;
-    throw e;
-  } finally {
-    client.release(failed);
-  }
-};
+  });

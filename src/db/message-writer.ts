@@ -7,6 +7,7 @@ import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/judged-message';
 import type { MessageKind } from '../core/table/message-table';
 import { BinaryWriter } from './binary';
+import { withClient } from './checkout';
 import { verdicts } from './verdict-rows';
 import { inlined, sendWithCopy, textArrayLiteral, type Statement } from './one-message';
 import { THE_WORKSPACE } from './workspace-store';
@@ -235,9 +236,7 @@ export const writeMessages = async (
   { judge, locked, ...compare }: WriteSteps,
 ): Promise<WriteResult> => {
   const { bytes, starts } = encoded(rows);
-  const client = await database.pool.connect();
-  let broken: Error | undefined;
-  try {
+  return withClient(database, async (client) => {
     await ensurePartitions(database, client, rows);
     const { version, firstSeq } = await begin(client, rows.length);
     locked?.();
@@ -268,16 +267,7 @@ export const writeMessages = async (
     }
     lookUpsLeft.set(database, repeated.size > 0 ? LOOKED_UP_AFTER : Math.max(0, left - 1));
     return { duplicates: repeated };
-  } catch (e) {
-    broken = e as Error;
-    await client.query('rollback').then(
-      () => (broken = undefined),
-      () => undefined,
-    );
-    throw e;
-  } finally {
-    client.release(broken);
-  }
+  });
 };
 
 const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<MessageRow>): Statement => {

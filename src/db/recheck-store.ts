@@ -1,5 +1,6 @@
 /** Rechecks: recorded messages that a new version has still to judge. */
 import type { JudgedMessage } from '../core/arrival/judged-message';
+import { withClient } from './checkout';
 import type { Database } from './database';
 import { verdicts } from './verdict-rows';
 import { THE_WORKSPACE } from './workspace-store';
@@ -30,14 +31,8 @@ export const openRechecks = async ({ db }: Database): Promise<Recheck[]> =>
   }));
 
 /** Stores the verdicts of one page of a recheck and moves its mark on, in one transaction; false when another process was there first. */
-export const storeRecheckPage = async (
-  { pool }: Database,
-  r: Recheck,
-  upTo: number,
-  judged: readonly JudgedMessage[],
-): Promise<boolean> => {
-  const client = await pool.connect();
-  try {
+export const storeRecheckPage = (database: Database, r: Recheck, upTo: number, judged: readonly JudgedMessage[]): Promise<boolean> =>
+  withClient(database, async (client) => {
     await client.query('begin');
     const moved = await client.query(
       `update rechecks set done = $4, finished_at = case when $4 >= up_to then now() end
@@ -51,10 +46,4 @@ export const storeRecheckPage = async (
     }
     await client.query('commit');
     return moved.rowCount === 1;
-  } catch (e) {
-    await client.query('rollback').catch(() => undefined);
-    throw e;
-  } finally {
-    client.release();
-  }
-};
+  });

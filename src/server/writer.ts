@@ -45,6 +45,9 @@ const nextGroup = (): Waiting[] => {
   return group;
 };
 
+/** The version that the last group was judged by: mostly that of the next one too. */
+let lastVersion: number | null | undefined;
+
 /** Judges messages by a version; before anything is published there is nothing to judge by. */
 const judge = async (pending: readonly Pending[], version: number | null): Promise<void> => {
   const checker = version === null ? undefined : (await compiledVersion(version)).checker;
@@ -89,8 +92,18 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
   const { distinct, originalOf } = distinctIn(group.flatMap((w) => w.pending));
   const rows = distinct.map((p) => p.row);
   const messageOf = new Map(distinct.map((p) => [p.row, p.message]));
+  // Judging takes a while, and others wait for the lock: under it is judged only what was judged by another version than that in force.
+  let judgedBy = lastVersion;
+  if (judgedBy !== undefined)
+    await judge(distinct, judgedBy).catch(() => {
+      judgedBy = undefined;
+    });
   const steps = {
-    judge: (version: number | null) => judge(distinct, version),
+    judge: async (version: number | null) => {
+      if (version !== judgedBy) await judge(distinct, version);
+      judgedBy = version;
+      lastVersion = version;
+    },
     locked,
     sameAs: (row: MessageRow, body: string) => {
       const stored = readMessage(JSON.parse(body));

@@ -4,7 +4,7 @@ import { isPlaceholderId } from '../identity/placeholder';
 import { foldName } from '../naming/likeness';
 import { blank } from '../plan/defaults';
 import { entries, type IdentifierKind, type Plan, type Property, type UserProperty } from '../plan/plan';
-import { patternOf } from '../plan/sample';
+import { patternOf } from '../plan/pattern';
 import { swappedUserProperty as swappedIn } from '../plan/swapped';
 import type { MessageFinding } from './message-finding';
 import { identifierAsProperty } from './checks/identifier-as-property';
@@ -50,7 +50,7 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
     planned: name !== '',
     sample: sample.trim(),
     source: pattern,
-    pattern: malformed === undefined || pattern === '' ? undefined : patternOf(pattern),
+    pattern: malformed === undefined ? undefined : patternOf(pattern),
     address: personal !== undefined && !personalData,
   });
   const byName = new Map(kinds.map((k) => [k.name, compiled(k)]));

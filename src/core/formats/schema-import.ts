@@ -3,6 +3,7 @@ import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
 import { objectAction } from '../naming/object-action';
 import { blank } from '../plan/defaults';
 import type { Edit } from '../plan/edit';
+import { patternRefused } from '../plan/pattern';
 import {
   entries,
   FORMATS,
@@ -83,12 +84,15 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
       const items = isSchema(own['items']) ? own['items'] : own;
       const list = Array.isArray(items['enum']) ? items['enum'] : 'const' in items ? [items['const']] : [];
       const format = FORMAT_OF[textOf(own['format'])] ?? FORMATS.find((f) => f === own['format']);
+      const pattern = type === 'string' ? textOf(own['pattern']) : '';
+      const refused = patternRefused(pattern);
+      if (refused !== undefined) problems.push({ path: `${path}/pattern`, detail: `${refused} It is left out.` });
       const body: Property = blank('property', {
         name,
         type: type ?? 'string',
         description: textOf(own['description']),
         allowed: list.filter((v) => v !== null).map(String),
-        pattern: type === 'string' ? textOf(own['pattern']) : '',
+        pattern: refused === undefined ? pattern : '',
         format: type === 'string' ? (format ?? '') : '',
         samples: Array.isArray(own['examples']) ? own['examples'].map((v) => (typeof v === 'object' ? JSON.stringify(v) : String(v))) : [],
         ...(typeof own['minimum'] === 'number' ? { min: own['minimum'] } : {}),

@@ -19,17 +19,29 @@ import {
   type Kind,
   type Plan,
 } from './plan';
+import { patternRefused } from './pattern';
 import { isTimeZone } from './time-zone';
 
-const text = z.string().max(10_000);
+/** What a database can keep as text. */
+const isStorable = (s: string): boolean => !s.includes('\u0000') && s.isWellFormed();
+const text = z.string().max(10_000).refine(isStorable, { error: 'A text holds no NUL and no half of a surrogate pair.' });
 const name = z
   .string()
   .max(1000)
   // eslint-disable-next-line no-control-regex
-  .refine((s) => !/[\u0000-\u001f\u007f]/.test(s), { error: 'A name holds no control characters.' });
+  .refine((s) => !/[\u0000-\u001f\u007f]/.test(s) && s.isWellFormed(), { error: 'A name holds no control characters.' });
 const names = z.array(name).max(10_000);
 const node = z.object({ kind: z.string().min(1).max(200), value: z.string().min(1).max(10_000) });
-const id = z.string().min(1).max(100);
+const id = z
+  .string()
+  .min(1)
+  .max(100)
+  // What every object has by itself could not be told from an entity.
+  .refine((s) => isStorable(s) && !(s in Object.prototype), { error: 'This cannot be an ID; choose another.' });
+const pattern = text.superRefine((s, c) => {
+  const refused = patternRefused(s);
+  if (refused !== undefined) c.addIssue({ code: 'custom', message: refused });
+});
 
 const value = z.union([text, z.number(), z.boolean()]);
 const condition = z.object({ property: name, is: value, op: z.enum(OPERATORS).optional(), of: z.literal('user property').optional() });
@@ -235,7 +247,7 @@ const bodies = {
     allowed: z.array(text).max(10_000),
     min: z.number().optional(),
     max: z.number().optional(),
-    pattern: text,
+    pattern,
     format: z.enum([...FORMATS, '']),
     distinct: z.number().int().min(1).optional(),
     keepReason: text,
@@ -267,7 +279,7 @@ const bodies = {
   identifierKind: z.object({
     name,
     description: text,
-    pattern: text,
+    pattern,
     sample: text,
     scope: z.enum(['one source', 'all sources']),
     stable: z.boolean(),

@@ -1,5 +1,6 @@
 /** Sample values: written as text in the plan, and what they are as JSON. */
 import { COUNTRIES, CURRENCIES } from './code-lists';
+import { patternOf } from './pattern';
 import type { Format, Property, PropertyType } from './plan';
 import { isNumeric, parseInstant } from './property-type';
 
@@ -81,22 +82,6 @@ export const hasFormat = (format: Format, text: string): boolean => {
 
 export type Misfit = 'type' | 'range' | 'values' | 'pattern' | 'format';
 
-const compiled = new Map<string, RegExp | undefined>();
-const MOST_COMPILED = 1000;
-
-/** A pattern compiled; `undefined` when it is not one. */
-export const patternOf = (source: string): RegExp | undefined => {
-  if (!compiled.has(source)) {
-    if (compiled.size > MOST_COMPILED) compiled.clear();
-    try {
-      compiled.set(source, new RegExp(source, 'u'));
-    } catch {
-      compiled.set(source, undefined);
-    }
-  }
-  return compiled.get(source);
-};
-
 /** How a sample breaks its property's own definition; `undefined` when it fits. */
 export const misfitOf = (
   p: Pick<Property, 'type' | 'min' | 'max' | 'allowed' | 'pattern' | 'format'>,
@@ -107,7 +92,7 @@ export const misfitOf = (
   if (typeof v === 'number' && ((p.min !== undefined && v < p.min) || (p.max !== undefined && v > p.max))) return 'range';
   if (p.allowed.length > 0 && !p.allowed.includes(text)) return 'values';
   if (typeof v !== 'string') return undefined;
-  if (p.pattern !== '' && patternOf(p.pattern)?.test(v) === false) return 'pattern';
+  if (patternOf(p.pattern)?.test(v) === false) return 'pattern';
   if (p.format !== '' && !hasFormat(p.format, v)) return 'format';
   return undefined;
 };

@@ -1,5 +1,6 @@
 import type { Property } from '../../plan/plan';
-import { hasFormat, patternOf } from '../../plan/sample';
+import { patternOf } from '../../plan/pattern';
+import { hasFormat } from '../../plan/sample';
 import { defineValueCheck, shown } from '../check';
 
 export interface PatternMismatch {
@@ -25,7 +26,8 @@ export const patternMismatch = defineValueCheck({
   mend: (p: PatternMismatch) => `Send \`${p.property}\` as ${p.wanted}, or change the plan.`,
   compile({ name, type, pattern, format }: Property) {
     if (type !== 'string' || (pattern === '' && format === '')) return undefined;
-    const compiled = pattern === '' ? undefined : patternOf(pattern);
+    const compiled = patternOf(pattern);
+    if (!compiled && format === '') return undefined;
     return (v): PatternMismatch | undefined => {
       if (typeof v !== 'string') return undefined;
       if (compiled && !compiled.test(v)) return { property: name, value: v.slice(0, 200), wanted: pattern, by: 'pattern' };

@@ -27,6 +27,7 @@ import { numberAsText } from './number-as-text';
 import { objectIdentifiedDifferently } from './object-identified-differently';
 import { ownerMissing } from './owner-missing';
 import { pageViewAsCompleted } from './page-view-as-completed';
+import { patternUnreadable } from './pattern-unreadable';
 import { percentSign } from './percent-sign';
 import { propertyConflict } from './property-conflict';
 import { propertyForNoQuestion } from './property-for-no-question';
@@ -54,6 +55,7 @@ import { valuesUnbounded } from './values-unbounded';
 import { viewWithoutThreshold } from './view-without-threshold';
 
 export const rules = [
+  patternUnreadable,
   triggerOnAttempt,
   numberAsText,
   identifierAsUserProperty,

@@ -46,12 +46,19 @@ export const fieldsOf = <K extends Kind>(kind: K) => {
   const set = <F extends keyof Body & string>(plan: Plan, id: Id, key: F, value: Body[F] | undefined): Edit[] =>
     some(setField(plan, kind, id, key, value));
   return {
-    text: <F extends keyof Body & string>(key: F, look: Look & { long?: boolean; trim?: boolean }): Field => ({
+    /** `refuses` says what is wrong with a text, if anything is. */
+    text: <F extends keyof Body & string>(
+      key: F,
+      { refuses, ...look }: Look & { long?: boolean; trim?: boolean; refuses?: (text: string) => string | undefined },
+    ): Field => ({
       key,
       ...look,
       editor: look.long ? 'long' : 'text',
       read: (plan, id) => (valueOf(plan, id, key) as string | undefined) ?? '',
-      write: (plan, id, text) => set(plan, id, key, (look.trim === false ? text : text.trim()) as Body[F]),
+      write: (plan, id, text) => {
+        const value = look.trim === false ? text : text.trim();
+        return refuses?.(value) ?? set(plan, id, key, value as Body[F]);
+      },
     }),
     choice: <F extends keyof Body & string>(key: F, values: readonly string[], what: string, look: Look): Field => ({
       key,

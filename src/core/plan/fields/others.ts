@@ -1,5 +1,6 @@
 /** The fields of shared sets, sources and identifier kinds. */
 import { setField } from '../edit';
+import { patternRefused } from '../pattern';
 import { entries, SOURCE_KINDS } from '../plan';
 import { propertiesFrom, propertiesText } from './event-properties';
 import { fieldsOf, readOnly, some, type Field } from './field';
@@ -81,7 +82,7 @@ export const identifierKindFields: readonly Field[] = [
   kinds.text('name', { title: 'Identifier kind', width: 150, wire: true }),
   kinds.choice('identifies', ['person', 'device', 'visit'], 'something that it identifies', { title: 'Identifies', width: 96 }),
   kinds.text('sample', { title: 'Sample', width: 170, wire: true }),
-  kinds.text('pattern', { title: 'Pattern', width: 150, wire: true }),
+  kinds.text('pattern', { title: 'Pattern', width: 150, wire: true, refuses: patternRefused }),
   kinds.flag('stable', { title: 'Stable', width: 72 }),
   kinds.flag('personalData', { title: 'Personal data', width: 106 }),
   kinds.choice('scope', ['one source', 'all sources'], 'a scope', { title: 'Scope', width: 100 }),

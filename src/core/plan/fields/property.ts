@@ -1,4 +1,5 @@
 /** The fields of a property. */
+import { patternRefused } from '../pattern';
 import { entries, FORMATS, PERSONAL_DATA_CLASSES, PROPERTY_TYPES } from '../plan';
 import { carriersOf } from '../plan-index';
 import { renameProperty } from '../rename';
@@ -34,7 +35,7 @@ export const propertyFields: readonly Field[] = [
     hidden: true,
     options: (plan) => [...new Set(entries(plan, 'property').map(([, p]) => p.describes))].filter(Boolean),
   }),
-  f.text('pattern', { title: 'Pattern', width: 160, wire: true, hidden: true }),
+  f.text('pattern', { title: 'Pattern', width: 160, wire: true, hidden: true, refuses: patternRefused }),
   f.choice('format', [...FORMATS, ''], 'a format', { title: 'Format', width: 96, hidden: true }),
   f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, least: 1 }),
   f.choice('personalData', PERSONAL_DATA_CLASSES, 'a class', { title: 'Personal data', width: 110, hidden: true }),

@@ -1,0 +1,124 @@
+/** Patterns: ECMAScript's meaning, in bounded time. Differential against the engine's own RegExp, which is the reference where it is safe to run. */
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { parseEdit } from '../../../src/core/plan/document-schema';
+import { patternRefused, readPattern } from '../../../src/core/plan/pattern';
+import { fixOf, lintMessage, lintPlan } from '../../../src/core/lint/lint';
+import { planWith, property } from '../../plans';
+
+const matches = (source: string, text: string): boolean => {
+  const r = readPattern(source);
+  if (!r.ok) throw new Error(r.detail);
+  return r.pattern.test(text);
+};
+
+describe('in bounded time', () => {
+  test.each([
+    ['^(a+)+$', `${'a'.repeat(50_000)}!`],
+    ['^([a-z0-9]+-?)*$', `${'abc'.repeat(20_000)}!`],
+    ['^(\\w+\\s?)*$', `${'word '.repeat(10_000)}!`],
+    ['(.*)(.*)(.*)x$', 'y'.repeat(20_000)],
+    ['^(a|aa)+$', `${'a'.repeat(40_000)}b`],
+  ])('%s over a text that a matcher with backtracking never ends on', (source, text) => {
+    expect(matches(source, text)).toBe(false);
+  });
+});
+
+describe('what cannot be matched so is refused with the reason', () => {
+  test.each([
+    ['(?=a)b', 'ahead'],
+    ['(?<!a)b', 'ahead or back'],
+    ['(a)\\1', 'looks back'],
+    ['(?<x>a)\\k<x>', 'looks back'],
+    ['[\\S]', 'within brackets'],
+    ['[]', 'fits nothing'],
+    ['\\ud800', 'half a surrogate pair'],
+    ['(', 'no regular expression'],
+    ['a{2,1}', 'no regular expression'],
+    ['[[:alpha:]]', 'no regular expression'],
+    ['(?i)a', 'no regular expression'],
+    ['x'.repeat(501), 'at most 500'],
+    ['((a{30}){30}){30}', ''],
+  ])('%.40s', (source, why) => {
+    const refused = patternRefused(source);
+    expect(refused).toBeTypeOf('string');
+    expect(refused).toContain(why);
+  });
+});
+
+/** Pieces that every dialect has, and those in which dialects differ. */
+const atom = fc.constantFrom(
+  'a', 'b', 'é', '.', '\\d', '\\w', '\\s', '\\S', '\\D', '\\W', '[a-c]', '[^a]', '[\\s\\d]', '[[]', '[^]', '\\u0041', '\\u{1f600}', '\\ud83d\\ude00', '\\x41', '\\cJ', '\\0',
+  '\\b', '\\B', '\\p{L}', '\\p{Lu}', '\\P{L}', '\\p{Script=Greek}', '\\/', '\\.', '[\\b]', '[\\-x]', '\\t', '\\n', '(?:ab)', '(a|b)', '(?<n>a)', '^', '$', '\\[',
+); // prettier-ignore
+const quantified = fc
+  .tuple(atom, fc.constantFrom('', '', '', '*', '+', '?', '{2}', '{1,3}', '*?', '+?'))
+  .map(([a, q]) => (/^(\^|\$|\\b|\\B)$/.test(a) ? a : a + q));
+const source = fc.array(quantified, { minLength: 1, maxLength: 4 }).map((parts) => parts.join(''));
+const text = fc
+  .array(
+    fc.constantFrom(
+      'a',
+      'b',
+      'c',
+      'A',
+      'é',
+      'É',
+      'α',
+      '1',
+      '9',
+      '_',
+      ' ',
+      '\n',
+      '\r',
+      '\u2028',
+      '\u00a0',
+      '\ufeff',
+      '\t',
+      '\0',
+      '\b',
+      '[',
+      '-',
+      '/',
+      '.',
+      'x',
+      '😀',
+    ),
+    { maxLength: 8 },
+  )
+  .map((parts) => parts.join(''));
+
+test('it means what ECMAScript means', () => {
+  let compared = 0;
+  fc.assert(
+    fc.property(source, fc.array(text, { minLength: 3, maxLength: 6 }), (pattern, texts) => {
+      // The engine takes a name of a group once.
+      fc.pre(pattern.split('(?<n>').length <= 2);
+      const reference = new RegExp(pattern, 'u');
+      const r = readPattern(pattern);
+      expect(r.ok, r.ok ? '' : r.detail).toBe(true);
+      if (!r.ok) return;
+      for (const t of texts) {
+        expect([pattern, t, r.pattern.test(t)]).toEqual([pattern, t, reference.test(t)]);
+        compared++;
+      }
+    }),
+    { numRuns: 3000 },
+  );
+  expect(compared).toBeGreaterThan(9000);
+});
+
+test('an edit with a pattern that cannot be matched is refused where it comes in; one that takes such a pattern away is taken', () => {
+  const set = (before: string, after: string) => parseEdit({ op: 'set', kind: 'property', id: 'p', field: 'pattern', before, after });
+  expect(set('', '^(?=a)')).toMatchObject({ ok: false, detail: expect.stringContaining('looks ahead') as unknown });
+  expect(set('^(?=a)', '^[A-Z]+$')).toMatchObject({ ok: true });
+  expect(parseEdit({ op: 'create', kind: 'property', id: 'constructor', body: {} }).ok).toBe(false);
+});
+
+test('a stored pattern that cannot be matched is said to check nothing, and can be taken away', () => {
+  const plan = planWith([property('p', { name: 'code', pattern: '(?=a)' })]);
+  const found = lintPlan(plan).filter((f) => f.code === 'pattern-unreadable');
+  expect(found).toHaveLength(1);
+  expect(lintMessage(found[0]!)).toContain('Nothing that arrives is held against the pattern of `code`');
+  expect(fixOf(plan, found[0]!)).toEqual([{ op: 'set', kind: 'property', id: 'p', field: 'pattern', before: '(?=a)', after: '' }]);
+});
