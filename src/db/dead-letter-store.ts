@@ -1,26 +1,43 @@
 /** What the intake could not read, as it came: to be searched, mended and sent again. */
 import { sql } from 'kysely';
 import type { DeadLetter, RefusedBytes } from '../core/arrival/dead-letter';
+import { storable } from '../core/arrival/judged-message';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
-/** So many are kept, the newest; and of each so many bytes. */
-const MOST = 10_000;
+/** Of each source so many are kept, the newest, and of each reason among them so many at least: one sender who is wrong all the time evicts nobody
+ *  else's. Of each so many bytes.
+ */
+const MOST = 5000;
+const MOST_OF_A_REASON = 500;
 const MOST_BYTES = 64_000;
 
 /** Keeps what was refused. */
 export const keepDeadLetters = async ({ pool }: Database, sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
   if (refused.length === 0) return;
-  const bytes = refused.map((r) => Buffer.from(r.bytes.buffer, r.bytes.byteOffset, Math.min(r.bytes.byteLength, MOST_BYTES)));
+  // No more than would be kept.
+  const newest = refused.slice(-MOST);
+  const bytes = newest.map((r) => Buffer.from(r.bytes.buffer, r.bytes.byteOffset, Math.min(r.bytes.byteLength, MOST_BYTES)));
   await pool.query(
     `insert into dead_letters (workspace_id, source_id, reason, detail, bytes, size)
      select $1, $2, reason, detail, bytes, size from unnest($3::text[], $4::text[], $5::bytea[], $6::bigint[]) as t(reason, detail, bytes, size)`,
-    [THE_WORKSPACE, sourceId, refused.map((r) => r.reason), refused.map((r) => r.detail), bytes, refused.map((r) => r.bytes.byteLength)],
+    [
+      THE_WORKSPACE,
+      sourceId,
+      newest.map((r) => storable(r.reason)),
+      // What is wrong may quote what was sent.
+      newest.map((r) => storable(r.detail).slice(0, 2000)),
+      bytes,
+      newest.map((r) => r.bytes.byteLength),
+    ],
   );
-  await pool.query(`delete from dead_letters where workspace_id = $1 and id <= (select max(id) from dead_letters) - $2`, [
-    THE_WORKSPACE,
-    MOST,
-  ]);
+  await pool.query(
+    `delete from dead_letters d using (
+       select id, row_number() over (order by id desc) as of_source, row_number() over (partition by reason order by id desc) as of_reason
+       from dead_letters where workspace_id = $1 and source_id = $2) n
+     where d.id = n.id and n.of_source > $3 and n.of_reason > $4`,
+    [THE_WORKSPACE, sourceId, MOST, MOST_OF_A_REASON],
+  );
 };
 
 const textOf = (bytes: Buffer): { text: string; readable: boolean } => {

@@ -1,4 +1,5 @@
 /** Identifiers, links and persons, as computed by the core, for look-ups by SQL. */
+import { storableJson } from '../core/arrival/judged-message';
 import { withClient } from './checkout';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
@@ -20,8 +21,8 @@ export const storeIdentity = (database: Database, { identifiers, links }: Identi
       'create temporary table if not exists identity_in (n integer, kind text, value text, person bigint) on commit delete rows',
     );
     await client.query(
-      'insert into identity_in select n, kind, value, person from json_to_recordset($1) as t(n integer, kind text, value text, person bigint)',
-      [JSON.stringify(identifiers.map((i, n) => ({ n, ...i })))],
+      'insert into identity_in select n, left(kind, 400), value, person from json_to_recordset($1) as t(n integer, kind text, value text, person bigint)',
+      [storableJson(identifiers.map((i, n) => ({ n, ...i })))],
     );
     await client.query(
       'insert into identifiers (workspace_id, kind, value) select $1, kind, value from identity_in order by kind, value on conflict do nothing',

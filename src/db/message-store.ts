@@ -106,11 +106,14 @@ export const columnRows = (
     and v.plan_version = coalesce((select published_version from workspaces where id = ${THE_WORKSPACE}), 0)
   where m.workspace_id = ${THE_WORKSPACE}${after > 0 ? ` and m.seq > ${Math.floor(after)}` : ''} order by m.seq`;
 
-/** Numbers of the messages after one and up to another whose ID had come before with other content. */
-export const reusedSeqs = async ({ pool }: Database, after: number, upTo: number): Promise<number[]> =>
-  (
-    await pool.query<{ seq: string }>(
-      `select seq from message_keys where content <> '' and workspace_id = $1 and seq > $2 and seq <= $3 order by seq`,
-      [THE_WORKSPACE, after, upTo],
-    )
-  ).rows.map((r) => Number(r.seq));
+/** Numbers of the messages after one and up to another whose ID had come before: from their own source with other content, or from another. */
+export const sharedIds = async ({ pool }: Database, after: number, upTo: number): Promise<Record<'reused' | 'elsewhere', number[]>> => {
+  const seqs = async (where: string): Promise<number[]> =>
+    (
+      await pool.query<{ seq: string }>(
+        `select seq from message_keys where ${where} and workspace_id = $1 and seq > $2 and seq <= $3 order by seq`,
+        [THE_WORKSPACE, after, upTo],
+      )
+    ).rows.map((r) => Number(r.seq));
+  return { reused: await seqs("content <> ''"), elsewhere: await seqs('elsewhere') };
+};

@@ -127,20 +127,22 @@ const ensurePartitions = async (database: Database, client: pg.PoolClient, rows:
  *  repeats. Nobody else writes while the lock is held, so that IDs need not be kept and looked for in one statement, which costs twice as
  *  much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
  */
-const repeatedOf = (ids: string): string => `select id from unnest(${ids}) id
-  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = id and k.content = '' limit 1)`;
+const repeatedOf = (keys: string): string => `select t.id, t.source from unnest(${keys}) as t(id, source)
+  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = '' limit 1)`;
 
 /** What the first messages of IDs said. */
-const firstBodiesOf = (ids: string): string => `select k.message_id as id, m.body::text as body
-  from unnest(${ids}) id join message_keys k on k.workspace_id = ${THE_WORKSPACE} and k.message_id = id and k.content = ''
+const firstBodiesOf = (keys: string): string => `select t.id, t.source, m.body::text as body
+  from unnest(${keys}) as t(id, source)
+  join message_keys k on k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = ''
   left join messages m on m.seq = k.seq`;
 
 /** Which of several contents under IDs are there already. */
 const knownContentsOf = (
-  ids: string,
+  keys: string,
   contents: string,
-): string => `select t.id, t.content from unnest(${ids}, ${contents}) as t(id, content)
-  where exists (select from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.content = t.content)`;
+): string => `select t.id, t.source, t.content from unnest(${keys}, ${contents}) as t(id, source, content)
+  where exists (select from message_keys k
+    where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = t.content)`;
 
 /** The look-up goes by the index, however few rows the planner believes there are. */
 const BY_INDEX = 'set local enable_seqscan = off; set local enable_bitmapscan = off';
@@ -168,7 +170,17 @@ const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
   return { version: row.v, firstSeq: Number(row.last) - count + 1 };
 };
 
-const idsOf = (rows: readonly MessageRow[]): string => textArrayLiteral(rows.map((r) => r.messageId));
+/** IDs and their sources, as arguments of `unnest`. */
+const keyListOf = (rows: readonly MessageRow[]): string =>
+  `${textArrayLiteral(rows.map((r) => r.messageId))}, ${textArrayLiteral(rows.map((r) => r.sourceId))}`;
+
+/** Which message it is. A NUL stands in neither. */
+export const keyOf = (sourceId: string, messageId: string): string => `${sourceId}\0${messageId}`;
+
+interface FoundKey {
+  readonly id: string;
+  readonly source: string;
+}
 
 /** The rows that were there before. A row whose ID was taken by another content is new; it gets what tells it from that. */
 const lookUp = async (
@@ -176,16 +188,16 @@ const lookUp = async (
   rows: readonly MessageRow[],
   { sameAs, contentOf }: Pick<WriteSteps, 'sameAs' | 'contentOf'>,
 ): Promise<ReadonlySet<MessageRow>> => {
-  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(idsOf(rows))]);
-  const taken = new Set((answers.at(-1) as pg.QueryResult<{ id: string }>).rows.map((r) => r.id));
-  const repeated = rows.filter((r) => taken.has(r.messageId));
+  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(keyListOf(rows))]);
+  const taken = new Set((answers.at(-1) as pg.QueryResult<FoundKey>).rows.map((r) => keyOf(r.source, r.id)));
+  const repeated = rows.filter((r) => taken.has(keyOf(r.sourceId, r.messageId)));
   const out = new Set<MessageRow>();
   if (repeated.length === 0) return out;
-  const { rows: firsts } = await client.query<{ id: string; body: string | null }>(firstBodiesOf(idsOf(repeated)));
-  const bodies = new Map(firsts.map((f) => [f.id, f.body]));
+  const { rows: firsts } = await client.query<FoundKey & { body: string | null }>(firstBodiesOf(keyListOf(repeated)));
+  const bodies = new Map(firsts.map((f) => [keyOf(f.source, f.id), f.body]));
   const others: MessageRow[] = [];
   for (const r of repeated) {
-    const body = bodies.get(r.messageId);
+    const body = bodies.get(keyOf(r.sourceId, r.messageId));
     // What is not there any more to compare with counts as sent again.
     if (body === null || body === undefined || sameAs(r, body)) out.add(r);
     else {
@@ -194,26 +206,44 @@ const lookUp = async (
     }
   }
   if (others.length === 0) return out;
-  const known = await client.query<{ id: string; content: string }>(
-    knownContentsOf(idsOf(others), textArrayLiteral(others.map((r) => r.content))),
+  const known = await client.query<FoundKey & { content: string }>(
+    knownContentsOf(keyListOf(others), textArrayLiteral(others.map((r) => r.content))),
   );
   const knownOf = new Map<string, Set<string>>();
-  for (const k of known.rows) knownOf.set(k.id, (knownOf.get(k.id) ?? new Set<string>()).add(k.content));
-  for (const r of others) if (knownOf.get(r.messageId)?.has(r.content)) out.add(r);
+  for (const k of known.rows) {
+    const key = keyOf(k.source, k.id);
+    knownOf.set(key, (knownOf.get(key) ?? new Set<string>()).add(k.content));
+  }
+  for (const r of others) if (knownOf.get(keyOf(r.sourceId, r.messageId))?.has(r.content)) out.add(r);
   return out;
 };
 
+/** Whether another source had sent a message under the ID of `t` before. The limit keeps the look-up on the index. */
+const ELSEWHERE = `coalesce((select true from message_keys k
+    where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id <> t.source limit 1), false)`;
+
 /** The keys of the rows that are new. */
 const keysOf = (rows: readonly MessageRow[], firstSeq: number, repeated: ReadonlySet<MessageRow>): string => {
-  const fresh = rows.flatMap((r, i) => (repeated.has(r) ? [] : [{ r, seq: firstSeq + i }]));
-  const ids = textArrayLiteral(fresh.map((f) => f.r.messageId));
-  const plain = fresh.every((f) => f.r.content === '');
+  const sources = new Map<string, string>();
+  let clashes = false;
+  const fresh = rows.flatMap((r, i) => {
+    if (repeated.has(r)) return [];
+    const before = sources.get(r.messageId);
+    if (before === undefined) sources.set(r.messageId, r.sourceId);
+    const here = before !== undefined && before !== r.sourceId;
+    clashes ||= here;
+    return [{ r, seq: firstSeq + i, here }];
+  });
+  const keys = keyListOf(fresh.map((f) => f.r));
+  const columns = 'workspace_id, message_id, source_id, content, seq, elsewhere';
+  const plain = !clashes && fresh.every((f) => f.r.content === '');
   if (plain && fresh.length === rows.length)
-    return `insert into message_keys (workspace_id, message_id, content, seq)
-      select ${THE_WORKSPACE}, id, '', ${firstSeq - 1} + n from unnest(${ids}) with ordinality as t(id, n)`;
-  return `insert into message_keys (workspace_id, message_id, content, seq)
-    select ${THE_WORKSPACE}, id, content, seq
-    from unnest(${ids}, ${textArrayLiteral(fresh.map((f) => f.r.content))}, '{${fresh.map((f) => f.seq).join(',')}}'::bigint[]) as t(id, content, seq)`;
+    return `insert into message_keys (${columns})
+      select ${THE_WORKSPACE}, id, source, '', ${firstSeq - 1} + n, ${ELSEWHERE} from unnest(${keys}) with ordinality as t(id, source, n)`;
+  return `insert into message_keys (${columns})
+    select ${THE_WORKSPACE}, id, source, content, seq, here or ${ELSEWHERE}
+    from unnest(${keys}, ${textArrayLiteral(fresh.map((f) => f.r.content))}, '{${fresh.map((f) => f.seq).join(',')}}'::bigint[],
+      '{${fresh.map((f) => String(f.here)).join(',')}}'::boolean[]) as t(id, source, content, seq, here)`;
 };
 
 const isRepeated = (e: unknown): boolean => {

@@ -8,6 +8,7 @@ import * as intake from './migrations/0004-intake';
 import * as background from './migrations/0005-background';
 import * as idsByByte from './migrations/0006-ids-by-byte';
 import * as trueMessages from './migrations/0007-true-messages';
+import * as idsBySource from './migrations/0008-ids-by-source';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -17,6 +18,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0005-background': background,
   '0006-ids-by-byte': idsByByte,
   '0007-true-messages': trueMessages,
+  '0008-ids-by-source': idsBySource,
 };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.

@@ -7,7 +7,7 @@ import { userKindOf } from '../core/table/projection';
 import { RowReader } from '../core/table/row-reader';
 import type { Database } from '../db/database';
 import { canonicalJson } from '../core/plan/content-hash';
-import { aboutHowMany, reusedSeqs } from '../db/message-store';
+import { aboutHowMany, sharedIds } from '../db/message-store';
 import { streamMessages } from '../db/message-stream';
 import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
@@ -43,8 +43,11 @@ export const loadTable = async (from: Database, table: MessageTable): Promise<vo
     reader.read(view, at, seq, occurredAt, receivedAt);
   });
   if (table.length === first) return;
-  const reused = new Set(await reusedSeqs(from, after, table.lastSeq));
-  for (let row = first; reused.size > 0 && row < table.length; row++) if (reused.has(table.seq.get(row))) table.reused.add(row);
+  const shared = await sharedIds(from, after, table.lastSeq);
+  for (const kind of ['reused', 'elsewhere'] as const) {
+    const seqs = new Set(shared[kind]);
+    for (let row = first; seqs.size > 0 && row < table.length; row++) if (seqs.has(table.seq.get(row))) table[kind].add(row);
+  }
 };
 
 const tail = async (): Promise<MessageTable> => {

@@ -11,7 +11,7 @@ import { problemSaid, responseOf, said, unavailableSaid, type Said } from './ans
 import { database } from './context';
 import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage, type WholeBody } from './intake-body';
 import { messagesCame } from './many-findings';
-import { submit, TooBusy, type Duplicates, type Pending } from './writer';
+import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
 const CORS = {
   'access-control-allow-origin': '*',
@@ -25,7 +25,7 @@ const CORS = {
 type RefusedAnswer = {
   index: number;
   answer: 'refused';
-  reason: Refused['reason'] | 'not JSON' | 'not readable';
+  reason: Refused['reason'] | 'not JSON' | 'not readable' | 'not storable';
   detail: string;
 };
 type Answer =
@@ -133,19 +133,22 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
     if (read.length % AT_A_STRETCH === 0) await new Promise((next) => setImmediate(next));
   }
   const pending = read.filter((r): r is Pending => 'row' in r);
-  const duplicates: Duplicates = pending.length === 0 ? new Map() : await submit(pending);
+  const unstored: Unstored = pending.length === 0 ? new Map() : await submit(pending);
   const answers = read.map((r, index): Answer => {
     if (!('row' in r)) return r;
-    return duplicates.has(r) ? { index, id: r.message.id, answer: 'duplicate' } : accepted(r, index);
+    const how = unstored.get(r);
+    if (how === 'not storable')
+      return refuse(index, 'not storable', 'The database cannot hold this message; look for names or texts of unusual length in it.');
+    return how !== undefined ? { index, id: r.message.id, answer: 'duplicate' } : accepted(r, index);
   });
-  const refused = read.filter((r): r is RefusedAnswer => !('row' in r));
+  const refused = answers.filter((a): a is RefusedAnswer => a.answer === 'refused');
   if (keeps && refused.length > 0)
     await keep(
       sourceId,
       refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: raw[r.index]!.bytes })),
     );
   // What came again within the batch was never given to the database.
-  const twice = [...duplicates.values()].filter((how) => how === 'in one group').length;
+  const twice = [...unstored.values()].filter((how) => how === 'in one group').length;
   if (refused.length > 0 || twice > 0) await countTurnedAway(database(), sourceId, twice, refused.length).catch(() => undefined);
   return answers;
 };

@@ -1,7 +1,8 @@
 /** Group commit: messages that wait are written together, and answered once they are on disk. */
-import { writeMessages, type MessageRow } from '../db/message-writer';
+import { keyOf, writeMessages, type MessageRow } from '../db/message-writer';
 import { readMessage, type Message } from '../core/arrival/message';
 import { contentKey, sameContent } from '../core/arrival/same-content';
+import { isUnavailable } from '../db/database';
 import { database } from './context';
 import { compiledVersion } from './published';
 
@@ -10,12 +11,14 @@ export interface Pending {
   readonly message: Message;
 }
 
-/** Messages that had come before: `stored` before this group, and counted as such with it; or twice in one group. */
-export type Duplicates = ReadonlyMap<Pending, 'stored' | 'in one group'>;
+/** What became of messages that were not simply stored: they had come before (`stored` before this group, and counted as such with it; or twice
+ *  in one group), or the database cannot hold them.
+ */
+export type Unstored = ReadonlyMap<Pending, 'stored' | 'in one group' | 'not storable'>;
 
 interface Waiting {
   readonly pending: readonly Pending[];
-  readonly done: (duplicates: Duplicates) => void;
+  readonly done: (duplicates: Unstored) => void;
   readonly failed: (e: unknown) => void;
 }
 
@@ -63,7 +66,7 @@ const distinctIn = (pending: readonly Pending[]) => {
   const originals = new Map<Pending, Pending>();
   const distinct: Pending[] = [];
   for (const p of pending) {
-    const { messageId } = p.row;
+    const messageId = keyOf(p.row.sourceId, p.row.messageId);
     const known = first.get(messageId);
     if (!known) {
       first.set(messageId, p);
@@ -88,6 +91,11 @@ const distinctIn = (pending: readonly Pending[]) => {
   return { distinct, originalOf: (p: Pending): Pending => originals.get(p) ?? p };
 };
 
+/** Whether the database says that it cannot hold what it was given: data exceptions (22), integrity (23), program limits such as an index row that is
+ *  too long (54). Source: PostgreSQL documentation, appendix A.
+ */
+const isOfContent = (e: unknown): boolean => /^(22|23|54)/.test((e as { code?: string }).code ?? '');
+
 const write = async (group: Waiting[], locked: () => void): Promise<void> => {
   const { distinct, originalOf } = distinctIn(group.flatMap((w) => w.pending));
   const rows = distinct.map((p) => p.row);
@@ -111,24 +119,34 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
     },
     contentOf: (row: MessageRow) => contentKey(messageOf.get(row)!),
   };
-  const attempt = async (triesLeft: number): Promise<ReadonlySet<MessageRow>> => {
+  const unstored = new Set<MessageRow>();
+  const attempt = async (some: readonly MessageRow[], triesLeft = TRIES): Promise<MessageRow[]> => {
     try {
-      return (await writeMessages(database(), rows, steps)).duplicates;
+      return [...(await writeMessages(database(), some, steps)).duplicates];
     } catch (e) {
-      if (triesLeft > 1 && (e as { code?: string }).code === '40P01') return attempt(triesLeft - 1);
-      throw e;
+      if (triesLeft > 1 && (e as { code?: string }).code === '40P01') return attempt(some, triesLeft - 1);
+      if (isUnavailable(e) || !isOfContent(e)) throw e;
+      // One of them cannot be held. The others are innocent: the half that has it is found out.
+      if (some.length === 1) {
+        console.error(`a message of ${some[0]!.sourceId} cannot be stored: ${(e as Error).message}`);
+        unstored.add(some[0]!);
+        return [];
+      }
+      const half = some.length >> 1;
+      return [...(await attempt(some.slice(0, half))), ...(await attempt(some.slice(half)))];
     }
   };
   try {
-    const known = await attempt(TRIES);
+    const known = new Set(await attempt(rows));
     for (const w of group) {
-      const duplicates = new Map<Pending, 'stored' | 'in one group'>();
+      const found = new Map<Pending, 'stored' | 'in one group' | 'not storable'>();
       for (const p of w.pending) {
         const original = originalOf(p);
-        if (original !== p) duplicates.set(p, 'in one group');
-        else if (known.has(p.row)) duplicates.set(p, 'stored');
+        if (unstored.has(original.row)) found.set(p, 'not storable');
+        else if (original !== p) found.set(p, 'in one group');
+        else if (known.has(p.row)) found.set(p, 'stored');
       }
-      w.done(duplicates);
+      w.done(found);
     }
   } catch (e) {
     for (const w of group) w.failed(e);
@@ -158,7 +176,7 @@ export class TooBusy extends Error {}
 /** Writes messages; resolves with those that had come before, once all others are on disk.
  *  Errors: `TooBusy` when too much is waiting already; what the database says when it cannot write.
  */
-export const submit = (pending: readonly Pending[]): Promise<Duplicates> => {
+export const submit = (pending: readonly Pending[]): Promise<Unstored> => {
   if (waitingMessages + pending.length > MOST_WAITING) return Promise.reject(new TooBusy('too many messages are waiting'));
   return new Promise((done, failed) => {
     waiting.push({ pending, done, failed });

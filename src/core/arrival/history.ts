@@ -66,6 +66,7 @@ export const judgeHistory = (
   const table = new MessageTable(userKindOf(plan));
   const refused: JudgedHistory['refused'][number][] = [];
   const byId = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
+  const sourcesOf = new Map<string, Set<string>>();
   const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
   const dayOf = (sourceId: string, at: number) => {
     const day = Math.floor(at / DAY_MS);
@@ -84,19 +85,26 @@ export const judgeHistory = (
       continue;
     }
     const { message } = read;
-    const known = byId.get(message.id);
+    const id = JSON.stringify([sourceId, message.id]);
+    const known = byId.get(id);
     const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
     if (known && (key === undefined || known.others.has(key))) {
       duplicates++;
       dayOf(sourceId, receivedAt).duplicates++;
       continue;
     }
-    if (!known) byId.set(message.id, { first: message, others: new Set() });
+    if (!known) byId.set(id, { first: message, others: new Set() });
     else known.others.add(key!);
     dayOf(sourceId, receivedAt).accepted++;
     const findings = checker.check(message);
     const seq = table.length + 1;
-    table.append({ ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined }, findings);
+    let sources = sourcesOf.get(message.id);
+    if (!sources) sourcesOf.set(message.id, (sources = new Set()));
+    sources.add(sourceId);
+    table.append(
+      { ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined, idElsewhere: sources.size > 1 },
+      findings,
+    );
   }
   const seen = projected(table, plan, traffic);
   const persons = resolvePersons(seen, personRulesOf(plan));

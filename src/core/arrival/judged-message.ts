@@ -17,7 +17,7 @@ export interface JudgedMessage {
 export const wellFormed = (text: string): string => text.replace(/[\ud800-\udfff]/gu, '\ufffd');
 
 /** Text that every store can hold: NUL, too, is shown by its sign. */
-const storable = (text: string): string => wellFormed(text.replaceAll('\0', '\u2400'));
+export const storable = (text: string): string => wellFormed(text.replaceAll('\0', '\u2400'));
 
 /** JSON text of values whose texts every store can hold. Names within must be such already. */
 export const storableJson = (v: unknown): string => {

@@ -30,6 +30,18 @@ export interface Refused {
 
 export type ReadResult = { readonly ok: true; readonly message: Message } | { readonly ok: false; readonly refused: Refused };
 
+/** Longest names, in characters, and how many of them. What is longer is no name, and would fit no index. */
+export const MOST = {
+  release: 200,
+  environment: 100,
+  page: 8000,
+  kind: 100,
+  kinds: 50,
+  identifier: 10_000,
+  property: 500,
+  properties: 2000,
+} as const;
+
 const EMPTY: { readonly [k: string]: never } = Object.freeze({});
 const no = (reason: RefusalReason, detail: string): ReadResult => ({ ok: false, refused: { reason, detail } });
 
@@ -40,6 +52,19 @@ const hasNul = (s: string): boolean => {
   if (s.length > 8) return s.includes('\0');
   for (let i = 0; i < s.length; i++) if (s.charCodeAt(i) === 0) return true;
   return false;
+};
+
+/** What is too long or too much in the names of an object's fields; `undefined` where nothing is. */
+const namesProblem = (field: string, named: Record<string, unknown>, longest: number, most: number): string | undefined => {
+  let n = 0;
+  for (const name in named) {
+    n++;
+    if (name.length > longest)
+      return `A name in \`${field}\` has ${name.length.toLocaleString('en-GB')} characters, “${name.slice(0, 40)}…”; at most ${longest} are taken.`;
+  }
+  return n > most
+    ? `\`${field}\` has ${n.toLocaleString('en-GB')} fields; at most ${most.toLocaleString('en-GB')} are taken. Send a list, or several messages.`
+    : undefined;
 };
 
 /** Identifiers as text: the object itself where all are text; numbers become text, null is left out. A kind that is neither comes back. */
@@ -60,7 +85,8 @@ const carriedProblem = ({ marks, consent, environment }: Record<string, unknown>
   if (marks !== undefined && !(Array.isArray(marks) && marks.every((m) => (MARKS as readonly unknown[]).includes(m))))
     return '`marks` is a list of "internal", "test" and "robot".';
   if (consent !== undefined && !(CONSENTS as readonly unknown[]).includes(consent)) return '`consent` is "granted", "denied" or "unknown".';
-  if (environment !== undefined && typeof environment !== 'string') return '`environment` is text, such as "production".';
+  if (environment !== undefined && (typeof environment !== 'string' || environment.length > MOST.environment))
+    return `\`environment\` is text of at most ${MOST.environment} characters, such as "production".`;
   return undefined;
 };
 
@@ -104,6 +130,13 @@ export const readMessage = (v: unknown): ReadResult => {
   if (!isObject(userProperties)) return no('bad field', '`user_properties` is an object of name to value.');
   if (typeof release !== 'string') return no('bad field', '`release` is text.');
   if (typeof page !== 'string') return no('bad field', '`page` is text.');
+  if (release.length > MOST.release) return no('bad field', `\`release\` is text of at most ${MOST.release} characters.`);
+  if (page.length > MOST.page) return no('bad field', `\`page\` is text of at most ${MOST.page.toLocaleString('en-GB')} characters.`);
+  const names =
+    namesProblem('ids', ids, MOST.kind, MOST.kinds) ??
+    namesProblem('properties', properties, MOST.property, MOST.properties) ??
+    namesProblem('user_properties', userProperties, MOST.property, MOST.properties);
+  if (names !== undefined) return no('bad field', names);
   const carried = carriedProblem(v);
   if (carried !== undefined) return no('bad field', carried);
   const texts = textsOf(ids);
@@ -114,6 +147,12 @@ export const readMessage = (v: unknown): ReadResult => {
         ? `\`ids.${texts}\` is a list; a message carries one ${texts} ID. Send one message for each.`
         : `\`ids.${texts}\` is text.`,
     );
+  for (const kind in texts)
+    if (texts[kind]!.length > MOST.identifier)
+      return no(
+        'bad field',
+        `\`ids.${kind}\` has ${texts[kind]!.length.toLocaleString('en-GB')} characters; at most ${MOST.identifier.toLocaleString('en-GB')} are taken.`,
+      );
   return {
     ok: true,
     message: {

@@ -60,6 +60,8 @@ export interface TableMessage {
   readonly consent?: Consent | undefined;
   /** Its ID was taken before by a message that says something else. */
   readonly reusedId?: boolean | undefined;
+  /** Another source had sent a message under its ID before. */
+  readonly idElsewhere?: boolean | undefined;
 }
 
 export interface ScalarColumn {
@@ -123,6 +125,8 @@ export class MessageTable {
   private readonly judged = new RowList();
   /** Rows whose message ID had come before with other content. */
   readonly reused = new Set<number>();
+  /** Rows under an ID that another source had sent before. */
+  readonly elsewhere = new Set<number>();
   /** Messages that came under a former name: present name → former name → how many. Empty where names are as they were sent. */
   readonly formerNames = new Map<string, Map<string, number>>();
   length = 0;
@@ -166,6 +170,7 @@ export class MessageTable {
     if (m.marks !== undefined) this.marks.set(row, marksOf(m.marks));
     if (m.consent !== undefined) this.consent.set(row, consentOf(m.consent));
     if (m.reusedId) this.reused.add(row);
+    if (m.idElsewhere) this.elsewhere.add(row);
     if (verdicts && verdicts.length > 0) this.setVerdicts(row, verdicts);
     return row;
   }

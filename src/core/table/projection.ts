@@ -113,6 +113,7 @@ class Copy {
     const verdicts = from.verdicts.get(row);
     if (verdicts) to.setVerdicts(at, verdicts);
     if (from.reused.has(row)) to.reused.add(at);
+    if (from.elsewhere.has(row)) to.elsewhere.add(at);
     const former = sent < 0 ? undefined : from.names.values[sent]!;
     const present = former === undefined ? undefined : names.events.get(former);
     if (former === undefined || present === undefined) return;

@@ -2,6 +2,7 @@
 import { clockAhead } from './clock-ahead';
 import { clockBehind } from './clock-behind';
 import { doubleFire } from './double-fire';
+import { idElsewhere } from './id-elsewhere';
 import { idReused } from './id-reused';
 import { implausibleTime } from './implausible-time';
 import { lateArrival } from './late-arrival';
@@ -47,6 +48,7 @@ export const manyChecks = [
   usersNeverLinked,
   overCommonId,
   idReused,
+  idElsewhere,
   sentAgain,
   turnedAway,
 ] as const;

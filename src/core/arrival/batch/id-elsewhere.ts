@@ -1,0 +1,29 @@
+import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+
+export interface IdElsewhere {
+  readonly messages: number;
+}
+
+export const idElsewhere = defineManyCheck({
+  id: 'id-elsewhere',
+  on: 'many',
+  title: 'ID that another source sent',
+  why: 'Where one source passes on what another sends, each counts twice; where both count from one, a place that goes by IDs alone keeps one of two.',
+  severity: 'caution',
+  mender: () => 'source',
+  expected: () => 'an ID that no other source sends',
+  received: () => 'an ID that another source had sent before',
+  message: (p: IdElsewhere) =>
+    `came under an ID that another source had sent before, ${p.messages.toLocaleString('en-GB')} of them; both are kept and counted`,
+  cause: () =>
+    'One source passes on the messages of another, or sends again what went out through it; or both make their IDs in the same way.',
+  mend: () => 'Send each message through one source; make IDs that are unique everywhere, such as UUIDs of version 7.',
+  find({ table }) {
+    const out: ManyFound<IdElsewhere>[] = [];
+    const causes = new CausesBySource(table);
+    for (const row of table.elsewhere) causes.of(row).add(row);
+    causes.ofAll();
+    for (const found of causes.found()) out.push({ params: { messages: found.count }, eventName: '', field: '', ...found });
+    return out;
+  },
+});
