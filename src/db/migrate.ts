@@ -9,6 +9,7 @@ import * as background from './migrations/0005-background';
 import * as idsByByte from './migrations/0006-ids-by-byte';
 import * as trueMessages from './migrations/0007-true-messages';
 import * as idsBySource from './migrations/0008-ids-by-source';
+import * as boundedPartitions from './migrations/0009-bounded-partitions';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -19,6 +20,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0006-ids-by-byte': idsByByte,
   '0007-true-messages': trueMessages,
   '0008-ids-by-source': idsBySource,
+  '0009-bounded-partitions': boundedPartitions,
 };
 
 /** Brings the database to the newest schema; the names of the migrations that were carried out.

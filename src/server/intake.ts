@@ -53,10 +53,18 @@ export interface Sent {
   readonly lines: () => AsyncGenerator<RawMessage[]>;
 }
 
+/** The key out of a header “Authorization: Bearer …”. Source: RFC 6750, section 2.1. */
+const bearerOf = (header: string): string | undefined => /^Bearer\s+(\S{1,200})$/i.exec(header)?.[1];
+
 const keyOf = ({ headers, parameters }: Sent): string | undefined => {
   const header = headers.get('authorization');
-  if (header) return /^Bearer\s+(\S+)$/i.exec(header)?.[1];
-  return parameters.get('key') ?? undefined;
+  return header ? bearerOf(header) : (parameters.get('key') ?? undefined);
+};
+
+/** What the key in a header stands for; `undefined` where there is none, or a wrong one. */
+export const knownKey = async (header: string | null): Promise<KnownKey | undefined> => {
+  const text = header === null ? undefined : bearerOf(header);
+  return text === undefined ? undefined : lookUp(text);
 };
 
 const MINUTE_MS = 60_000;

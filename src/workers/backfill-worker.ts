@@ -39,12 +39,13 @@ const MOST_PROBLEMS = 1000;
 const SAMPLE_ROWS = 6;
 const BATCH = 1000;
 const RETRIES = 5;
+const KEY_HOURS = 12;
 
-const post = async (body: unknown, signal: AbortSignal): Promise<Response> => {
+const post = async (body: unknown, key: string, signal: AbortSignal): Promise<Response> => {
   for (let tries = 0; ; tries++) {
     const response = await fetch('/api/backfill', {
       method: 'POST',
-      headers: { 'content-type': 'application/json' },
+      headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` },
       body: JSON.stringify(body),
       signal,
     }).catch((e: unknown) => {
@@ -57,6 +58,19 @@ const post = async (body: unknown, signal: AbortSignal): Promise<Response> => {
       throw new Error('The server does not take messages just now. Bring the file in again later: what is there counts once.');
     await new Promise((next) => setTimeout(next, 1000 * (tries + 1)));
   }
+};
+
+/** A key of the source for this file alone; it stands among the others at Hand-off, and runs out by itself. */
+const newKey = async (sourceId: string, name: string, signal: AbortSignal): Promise<string> => {
+  const response = await fetch('/api/keys', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ sourceId, label: `File ${name}`.slice(0, 100), hours: KEY_HOURS }),
+    signal,
+  });
+  const made = (await response.json()) as { key?: string; detail?: string };
+  if (made.key === undefined) throw new Error(made.detail ?? `The server answered ${response.status}.`);
+  return made.key;
 };
 
 let stop: AbortController | undefined;
@@ -110,12 +124,14 @@ const api = {
       total.refused++;
       if (problems.length < MOST_PROBLEMS) problems.push({ row, detail });
     };
+    let key: string | undefined;
     let batch: { row: number; text: string }[] = [];
     const send = async (): Promise<void> => {
       if (batch.length === 0) return;
       const rows = batch;
       batch = [];
-      const response = await post({ sourceId, texts: rows.map((r) => r.text) }, signal);
+      key ??= await newKey(sourceId, file.name, signal);
+      const response = await post({ texts: rows.map((r) => r.text) }, key, signal);
       const body = (await response.json()) as {
         accepted: number;
         withFindings: number;

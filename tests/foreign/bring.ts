@@ -48,10 +48,12 @@ export const bringIn = async (url: string, w: Foreign): Promise<number> => {
   await ok(post(url, '/api/publish', { note: 'first' }));
   let taken = 0;
   for (const sourceId of Object.keys(w.plan.source)) {
+    const { key } = await ok<{ key: string }>(post(url, '/api/keys', { sourceId, label: 'a history', hours: 1 }));
+    const headers = { 'content-type': 'application/json', authorization: `Bearer ${key}` };
     const texts = w.messages.filter((m) => m.sourceId === sourceId).map((m) => JSON.stringify(m.value));
     for (let i = 0; i < texts.length; i += BATCH) {
       const answer = await ok<{ accepted: number; refused: unknown[] }>(
-        post(url, '/api/backfill', { sourceId, texts: texts.slice(i, i + BATCH) }),
+        fetch(`${url}/api/backfill`, { method: 'POST', headers, body: JSON.stringify({ texts: texts.slice(i, i + BATCH) }) }),
       );
       if (answer.refused.length > 0) throw new Error(JSON.stringify(answer.refused.slice(0, 2)));
       taken += answer.accepted;

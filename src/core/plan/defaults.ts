@@ -13,6 +13,7 @@ export const DEFAULT_SETTINGS: Settings = {
   escalationHours: 72,
   sessionGapMinutes: 30,
   clockToleranceSeconds: 2,
+  historyYears: 10,
   provenance: {},
   // Common practice of the places where such data goes; no source.
   limits: { events: 500, userProperties: 25, conversions: 30 },

@@ -121,6 +121,7 @@ const bodies = {
     escalationHours: hours,
     sessionGapMinutes: z.number().min(1).max(1440).default(DEFAULT_SETTINGS.sessionGapMinutes),
     clockToleranceSeconds: z.number().min(0).max(3600).default(DEFAULT_SETTINGS.clockToleranceSeconds),
+    historyYears: z.number().min(1).max(20).default(DEFAULT_SETTINGS.historyYears),
     provenance: z
       .record(
         z.string().min(1).max(100),

@@ -265,6 +265,8 @@ export interface Settings {
   readonly sessionGapMinutes: number;
   /** Messages of different sources that are reversed by no more than this count as in order: their clocks differ. */
   readonly clockToleranceSeconds: number;
+  /** How many years back the messages of a file may have happened. */
+  readonly historyYears: number;
   /** Where a number of the workspace comes from, by the setting's name. */
   readonly provenance: { readonly [setting: string]: Provenance };
   readonly limits: Limits;
@@ -307,6 +309,9 @@ export const settingsOf = (plan: Plan): Settings => {
   if (!settings) throw new Error('plan without settings');
   return settings;
 };
+
+/** Years that a file may reach back; plans of old do not say it. */
+export const historyYearsOf = (plan: Plan): number => (settingsOf(plan) as Partial<Settings>).historyYears ?? 10;
 
 /** Units: ms. */
 export const sessionGapMs = (plan: Plan): number => settingsOf(plan).sessionGapMinutes * 60_000;

@@ -109,6 +109,14 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     3600,
     'Messages of different sources that are reversed by no more than this count as in order. Order within one source is strict.',
   ),
+  number(
+    'historyYears',
+    'Files reach back',
+    'years',
+    1,
+    20,
+    'A message of a file that is said to have happened earlier, or in the future, is refused: its date cannot be right.',
+  ),
 ];
 
 const rowOf = (id: Id): Row | undefined => WORKSPACE_ROWS.find((r) => r.id === id);
@@ -135,6 +143,7 @@ const SHIPPED: ReadonlySet<string> = new Set([
   'escalationHours',
   'sessionGapMinutes',
   'clockToleranceSeconds',
+  'historyYears',
 ]);
 
 export const workspaceFields: readonly Field[] = [
