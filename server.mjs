@@ -7,7 +7,7 @@ server.server.requestTimeout = 0;
 const others = server.server.listeners('request');
 server.server.removeAllListeners('request');
 server.server.on('request', (request, response) => {
-  if (globalThis.signalPostIntake?.(request, response)) return;
+  if (globalThis.signalPostIntake?.(request, response) || globalThis.signalPostLive?.(request, response)) return;
   for (const other of others) other.call(server.server, request, response);
 });
 

@@ -1,5 +1,7 @@
 /** Requests that change something must come from this application's own pages; the intake is open to any origin, by its key. */
 import { defineMiddleware } from 'astro:middleware';
+import './server/intake-direct';
+import './server/live-direct';
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 

@@ -21,6 +21,9 @@ export interface KnownKey {
   readonly perMinute: number | undefined;
 }
 
+/** Says that a key ended: nobody may go by what it remembers. */
+export const KEYS_CHANNEL = 'signal_post_keys';
+
 const hashKey = (key: string): Buffer => createHash('sha256').update(key).digest();
 
 /** Makes a write key for a source. Only its hash is stored; the key itself is given out once. */
@@ -107,5 +110,6 @@ export const endKey = async ({ db }: Database, id: number, hours: number): Promi
     .where('id', '=', String(id))
     .where('revoked_at', 'is', null)
     .executeTakeFirst();
+  if (numUpdatedRows > 0n) await sql`select pg_notify(${KEYS_CHANNEL}, '')`.execute(db);
   return numUpdatedRows > 0n;
 };

@@ -9,6 +9,7 @@ import { findKey, spend, type KnownKey } from '../db/key-store';
 import { countTurnedAway } from '../db/message-writer';
 import { problemSaid, responseOf, said, unavailableSaid, type Said } from './answer';
 import { database } from './context';
+import { listen } from './listener';
 import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage, type WholeBody } from './intake-body';
 import { messagesCame } from './many-findings';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
@@ -36,7 +37,12 @@ type Answer =
 const KEY_MEMORY_MS = 5000;
 const keys = new Map<string, { key: KnownKey | undefined; until: number }>();
 
+let hearsOfKeys: (() => void) | undefined;
+
 const lookUp = async (text: string): Promise<KnownKey | undefined> => {
+  hearsOfKeys ??= listen((notice) => {
+    if (notice === 'keys') keys.clear();
+  });
   const known = keys.get(text);
   if (known && known.until > Date.now()) return known.key;
   const key = await findKey(database(), text);

@@ -1,12 +1,13 @@
 /** One connection that listens to PostgreSQL's notifications, for all event streams of this process. */
 import pg from 'pg';
+import { KEYS_CHANNEL } from '../db/key-store';
 import { MESSAGE_CHANNEL } from '../db/message-writer';
 import { PLAN_CHANNEL } from '../db/plan-store';
 import { PEOPLE_CHANNEL } from '../db/presence-store';
 import { RECHECK_CHANNEL } from '../db/recheck-store';
 import { database } from './context';
 
-export type Notice = 'messages' | 'plan' | 'people' | 'recheck';
+export type Notice = 'messages' | 'plan' | 'people' | 'recheck' | 'keys';
 type Hear = (notice: Notice) => void;
 
 const NOTICE_ON: Readonly<Record<string, Notice>> = {
@@ -14,6 +15,7 @@ const NOTICE_ON: Readonly<Record<string, Notice>> = {
   [PLAN_CHANNEL]: 'plan',
   [PEOPLE_CHANNEL]: 'people',
   [RECHECK_CHANNEL]: 'recheck',
+  [KEYS_CHANNEL]: 'keys',
 };
 
 const hearers = new Set<Hear>();
@@ -41,6 +43,7 @@ const connect = async (): Promise<void> => {
   // What was said while nobody listened: everybody looks again.
   tell('messages');
   tell('plan');
+  tell('keys');
 };
 
 const ensureListening = async (): Promise<void> => {

@@ -1,4 +1,6 @@
-/** The live stream: messages as they arrive, as server-sent events. */
+/** The live stream: messages as they arrive, as server-sent events. One reader for all streams of a process: a message is read and written down once,
+ *  however many look on.
+ */
 import { toLiveMessage, type LiveMessage } from '../core/arrival/live-message';
 import { messagesAfter, newestMessages, messagesBySeq } from '../db/message-store';
 import { database } from './context';
@@ -14,71 +16,159 @@ declare global {
 
 const streams = (globalThis.signalPostStreams ??= new Set());
 
+/** Where events go to. */
+export interface Outlet {
+  readonly write: (text: string) => void;
+  /** Bytes that were written and not taken yet. */
+  readonly waiting: () => number;
+  /** Resolves when what waits is taken, or the other side is gone. */
+  readonly drained: () => Promise<void>;
+  readonly end: () => void;
+}
+
+export const MOST_STREAMS = 500;
+/** Who has so much before it is cut off; it comes again by itself and goes on from the last it had. */
+const MOST_WAITING = 1_000_000;
 const PAGE = 500;
 const HEARTBEAT_MS = 15_000;
+/** So many catch up at a time; the database has others to answer. */
+const MOST_CATCHING_UP = 3;
 
-/** A stream of what comes after a sequence number. Nothing is missed: on each notice, and after each reconnection, all messages
- *  after the last one sent are read. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved, left, or said something), `recheck` (a page of
- *  what was recorded was checked against a new version).
+interface Follower {
+  readonly out: Outlet;
+  /** The last message that was written to it. */
+  cursor: number;
+  /** It has all that the reader gave out, and gets the rest from it. */
+  joined: boolean;
+  closed: boolean;
+}
+
+const followers = new Set<Follower>();
+/** The last message that the reader gave out; `undefined` while nobody looks on. */
+let given: number | undefined;
+let unlisten: (() => void) | undefined;
+let beat: ReturnType<typeof setInterval> | undefined;
+let reading = false;
+let again = false;
+
+interface Written {
+  readonly seq: number;
+  readonly text: string;
+}
+
+const pageAfter = async (seq: number): Promise<Written[]> =>
+  (await messagesAfter(database(), seq, PAGE)).map((m) => ({
+    seq: m.seq,
+    text: `event: message\nid: ${m.seq}\ndata: ${JSON.stringify(toLiveMessage(m))}\n\n`,
+  }));
+
+const close = (f: Follower): void => {
+  if (f.closed) return;
+  f.closed = true;
+  followers.delete(f);
+  f.out.end();
+  if (followers.size > 0) return;
+  unlisten?.();
+  unlisten = undefined;
+  clearInterval(beat);
+  beat = undefined;
+  given = undefined;
+};
+
+const give = (f: Follower, page: readonly Written[]): void => {
+  const fresh = page.filter((m) => m.seq > f.cursor);
+  if (fresh.length === 0) return;
+  if (f.out.waiting() > MOST_WAITING) return close(f);
+  f.out.write(fresh.map((m) => m.text).join(''));
+  f.cursor = fresh.at(-1)!.seq;
+};
+
+/** Reads what is new, once for all who have the rest. */
+const read = async (): Promise<void> => {
+  again = true;
+  if (reading) return;
+  reading = true;
+  try {
+    while (again && given !== undefined) {
+      again = false;
+      for (;;) {
+        const page = await pageAfter(given);
+        // Everybody may have left meanwhile.
+        if (given === undefined) break;
+        given = page.at(-1)?.seq ?? given;
+        for (const f of followers) if (f.joined) give(f, page);
+        if (page.length < PAGE) break;
+      }
+    }
+  } catch {
+    // The database is away: the listener will say when it is back.
+  } finally {
+    reading = false;
+  }
+};
+
+const tellAll = (text: string): void => {
+  for (const f of followers)
+    if (f.out.waiting() > MOST_WAITING) close(f);
+    else f.out.write(text);
+};
+
+const hear = (notice: Notice): void => {
+  if (notice === 'keys') return;
+  if (notice !== 'messages') return tellAll(`event: ${notice}\ndata: {}\n\n`);
+  void read();
+  for (const f of followers) if (!f.joined) void catchUp(f);
+};
+
+let catching = 0;
+const waitingToCatchUp = new Set<Follower>();
+const queue: (() => void)[] = [];
+
+/** Brings one follower to where the reader is, at the speed at which it takes what it gets. */
+const catchUp = async (f: Follower): Promise<void> => {
+  if (f.joined || f.closed || waitingToCatchUp.has(f)) return;
+  waitingToCatchUp.add(f);
+  if (catching >= MOST_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
+  catching++;
+  try {
+    while (!f.closed) {
+      const page = await pageAfter(f.cursor);
+      if (f.closed) return;
+      give(f, page);
+      // From here on nothing is awaited until it has joined, so that nothing is given out in between.
+      if (page.length < PAGE && f.cursor >= (given ?? f.cursor)) {
+        given ??= f.cursor;
+        f.joined = true;
+        void read();
+        return;
+      }
+      await f.out.drained();
+    }
+  } catch {
+    // The next notice, or the listener's when the database is back, begins it again.
+  } finally {
+    catching--;
+    waitingToCatchUp.delete(f);
+    queue.shift()?.();
+  }
+};
+export const isFull = (): boolean => followers.size >= MOST_STREAMS;
+
+/** Gives out what comes after a sequence number, until the returned function is called. Nothing is missed: who comes late, is slow, or comes again gets
+ *  all messages after the last one it had. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved,
+ *  left, or said something), `recheck` (a page of what was recorded was checked against a new version).
  */
-export const liveStream = (request: Request, after: number): Response => {
-  const encoder = new TextEncoder();
-  let cursor = after;
-  let busy = false;
-  let again = false;
-  let stop = (): void => undefined;
-  const stream = new ReadableStream<Uint8Array>({
-    start(controller) {
-      let closed = false;
-      const send = (text: string): void => {
-        if (!closed) controller.enqueue(encoder.encode(text));
-      };
-      const pump = async (): Promise<void> => {
-        again = true;
-        if (busy) return;
-        busy = true;
-        try {
-          while (again && !closed) {
-            again = false;
-            for (;;) {
-              const page = await messagesAfter(database(), cursor, PAGE);
-              for (const m of page) send(`event: message\nid: ${m.seq}\ndata: ${JSON.stringify(toLiveMessage(m))}\n\n`);
-              cursor = page.at(-1)?.seq ?? cursor;
-              if (page.length < PAGE || closed) break;
-            }
-          }
-        } catch {
-          // The database is away: the listener will say when it is back.
-        } finally {
-          busy = false;
-        }
-      };
-      const hear = (notice: Notice): void => {
-        if (notice === 'messages') void pump();
-        else send(`event: ${notice}\ndata: {}\n\n`);
-      };
-      const unlisten = listen(hear);
-      const beat = setInterval(() => send(': beat\n\n'), HEARTBEAT_MS);
-      stop = () => {
-        if (closed) return;
-        closed = true;
-        streams.delete(stop);
-        unlisten();
-        clearInterval(beat);
-        try {
-          controller.close();
-        } catch {
-          // It was closed from the other side.
-        }
-      };
-      streams.add(stop);
-      request.signal.addEventListener('abort', stop);
-      send('retry: 1000\n\n');
-      void pump();
-    },
-    cancel() {
-      stop();
-    },
-  });
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' } });
+export const follow = (out: Outlet, after: number): (() => void) => {
+  const f: Follower = { out, cursor: after, joined: false, closed: false };
+  followers.add(f);
+  unlisten ??= listen(hear);
+  beat ??= setInterval(() => tellAll(': beat\n\n'), HEARTBEAT_MS);
+  const stop = (): void => {
+    streams.delete(stop);
+    close(f);
+  };
+  streams.add(stop);
+  out.write('retry: 1000\n\n');
+  void catchUp(f);
+  return stop;
 };

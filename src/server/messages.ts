@@ -1,6 +1,7 @@
 /** Messages for the live view. */
-import { answering, json, problem } from './answer';
-import { bySeq, liveStream, newest } from './live';
+import { answering, json, problem, responseOf } from './answer';
+import { bySeq, follow, isFull, newest } from './live';
+import { FULL, startOf } from './live-direct';
 
 const MOST = 500;
 
@@ -17,8 +18,36 @@ export const messages = (url: URL): Promise<Response> =>
     return json(await newest(Math.min(MOST, Math.max(1, Number(url.searchParams.get('limit')) || 100))));
   });
 
-/** `GET /api/live?after=N`. A reconnecting browser says with Last-Event-ID where it stopped; that wins. */
+/** `GET /api/live?after=N`, where the connection itself is not at hand (a server in development). */
 export const live = (request: Request, url: URL): Response => {
-  const last = Number(request.headers.get('last-event-id') ?? url.searchParams.get('after') ?? 0);
-  return liveStream(request, Number.isSafeInteger(last) ? last : 0);
+  if (isFull()) return responseOf(FULL);
+  const encoder = new TextEncoder();
+  let stop = (): void => undefined;
+  const stream = new ReadableStream<Uint8Array>(
+    {
+      start(controller) {
+        stop = follow(
+          {
+            write: (text) => controller.enqueue(encoder.encode(text)),
+            waiting: () => -(controller.desiredSize ?? 0),
+            drained: () => new Promise((next) => setTimeout(next, 10)),
+            end: () => {
+              try {
+                controller.close();
+              } catch {
+                // It was closed from the other side.
+              }
+            },
+          },
+          startOf(request.headers.get('last-event-id'), url.searchParams),
+        );
+        request.signal.addEventListener('abort', stop);
+      },
+      cancel() {
+        stop();
+      },
+    },
+    new ByteLengthQueuingStrategy({ highWaterMark: 0 }),
+  );
+  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
 };

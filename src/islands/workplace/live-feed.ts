@@ -3,6 +3,7 @@ import type { LiveMessage } from '../../core/arrival/live-message';
 
 const KEPT = 500;
 const TOGETHER_MS = 200;
+const REOPEN_MS = 3000;
 
 export interface LiveState {
   readonly messages: readonly LiveMessage[];
@@ -18,6 +19,9 @@ export class LiveFeed {
   private due: ReturnType<typeof setTimeout> | undefined;
   private shownAt = -Infinity;
   private source: EventSource | undefined;
+  private reopening: ReturnType<typeof setTimeout> | undefined;
+  /** The last message that came. */
+  private last = 0;
 
   constructor(
     private readonly onPlan: () => void,
@@ -41,7 +45,12 @@ export class LiveFeed {
   /** Begins with these messages, newest first, and follows from the newest on. */
   start(recent: readonly LiveMessage[]): void {
     this.set({ messages: recent });
-    const source = new EventSource(`/api/live?after=${recent[0]?.seq ?? 0}`);
+    this.last = recent[0]?.seq ?? 0;
+    this.open(recent[0]?.seq ?? 0);
+  }
+
+  private open(after: number): void {
+    const source = new EventSource(`/api/live?after=${after}`);
     this.source = source;
     source.onopen = () => {
       this.set({ connected: true });
@@ -49,9 +58,16 @@ export class LiveFeed {
       this.onMessages();
       this.onPeople();
     };
-    source.onerror = () => this.set({ connected: false });
+    source.onerror = () => {
+      this.set({ connected: false });
+      // A connection that broke is made again by the browser; one that was refused is not.
+      if (source.readyState === EventSource.CLOSED)
+        this.reopening = setTimeout(() => this.open(this.last), REOPEN_MS * (1 + Math.random()));
+    };
     source.addEventListener('message', (e: MessageEvent<string>) => {
-      this.buffer.push(JSON.parse(e.data) as LiveMessage);
+      const message = JSON.parse(e.data) as LiveMessage;
+      this.last = message.seq;
+      this.buffer.push(message);
       // The first shows at once; what comes thick and fast shows together, as often as an eye can follow.
       this.due ??= setTimeout(this.flush, Math.max(0, this.shownAt + TOGETHER_MS - performance.now()));
     });
@@ -63,6 +79,7 @@ export class LiveFeed {
   stop(): void {
     this.source?.close();
     clearTimeout(this.due);
+    clearTimeout(this.reopening);
   }
 
   private flush = (): void => {
