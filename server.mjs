@@ -2,7 +2,14 @@
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 const { startServer } = await import('./dist/server/entry.mjs');
 const { server } = startServer();
+// Streams of lines have no end; whoever sends slowly is looked after where bodies are read.
 server.server.requestTimeout = 0;
+server.server.headersTimeout = 15_000;
+server.server.maxConnections = 4000;
+server.server.on('error', (e) => {
+  console.error(`The server cannot listen: ${e.message}`);
+  process.exit(1);
+});
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');
 server.server.removeAllListeners('request');

@@ -1,18 +1,71 @@
-/** Requests that change something must come from this application's own pages; the intake is open to any origin, by its key. */
+/** What every request passes first: the name that it was sent to, the page that it came from, an ID for the log; and what every answer goes out with. */
+import { randomUUID } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
+import { problem } from './server/answer';
+import { DATA_POLICY, EVERYWHERE, isForeign, isOwnHost, pagePolicy } from './server/doors';
 import './server/intake-direct';
 import './server/live-direct';
+import { asRequest, log, logError } from './server/log';
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
+const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
+/** Any name may be used for it, and any page: a key is what it goes by. */
+const OPEN = '/intake';
+const endpoints = import.meta.glob<Record<string, unknown>>(['./pages/api/**/*.ts', './pages/intake.ts']);
+
+/** The methods of an endpoint that has not the one that was asked for; `undefined` where there is no endpoint. */
+const methodsOf = async (path: string): Promise<readonly string[] | undefined> => {
+  const file = `./pages${path.replace(/\/$/, '')}.ts`;
+  if (!Object.hasOwn(endpoints, file)) return undefined;
+  const module = await endpoints[file]!();
+  return METHODS.filter((m) => m in module);
+};
+
+const guarded = async (request: Request, url: URL, next: () => Promise<Response>): Promise<Response> => {
+  const host = request.headers.get('host') ?? url.host;
+  if (url.pathname !== OPEN) {
+    if (!isOwnHost(host))
+      return problem(
+        421,
+        'unknown name',
+        `Signal Post does not answer as “${host}”. Add the name to SIGNAL_POST_HOSTS and start it again.`,
+      );
+    if (!SAFE.has(request.method) && isForeign(request.headers.get('origin'), host))
+      return problem(403, 'foreign origin', 'This request came from another site.');
+  }
+  // Pictures are not made smaller by request: anybody could keep the server busy with it.
+  if (url.pathname.startsWith('/_image')) return problem(404, 'not here', 'There is nothing under this address.');
+  const path = url.pathname;
+  if (path.startsWith('/api/') || path === OPEN) {
+    const methods = await methodsOf(path);
+    if (methods && !methods.includes(request.method) && !(request.method === 'HEAD' && methods.includes('GET')))
+      return problem(405, 'wrong method', `${path} takes ${methods.join(', ')}.`, { allow: methods.join(', ') });
+    if (!methods && !/^\/api\/schema\//.test(path)) return problem(404, 'not here', 'There is nothing under this address.');
+  }
+  return next();
+};
 
 export const onRequest = defineMiddleware(({ request, url }, next) => {
-  const origin = request.headers.get('origin');
-  const foreign =
-    origin !== null && origin !== 'null' ? new URL(origin).host !== (request.headers.get('host') ?? url.host) : origin === 'null';
-  if (foreign && !SAFE.has(request.method) && url.pathname !== '/intake')
-    return new Response(JSON.stringify({ error: 'foreign origin', detail: 'This request came from another site.' }), {
-      status: 403,
-      headers: { 'content-type': 'application/json' },
-    });
-  return next();
+  const given = request.headers.get('x-request-id') ?? '';
+  const id = /^[\w-]{1,64}$/.test(given) ? given : randomUUID();
+  return asRequest(id, async () => {
+    let response: Response;
+    try {
+      response = await guarded(request, url, next);
+    } catch (e) {
+      logError(e);
+      response = problem(500, 'unexpected error', 'The server met an error that it did not expect; its log says more.');
+    }
+    if (response.status >= 500) log.warn({ method: request.method, path: url.pathname, status: response.status }, 'answered');
+    const headers = new Headers(response.headers);
+    headers.set('x-request-id', id);
+    for (const [name, value] of Object.entries(EVERYWHERE)) headers.set(name, value);
+    if (!headers.get('content-type')?.startsWith('text/html')) {
+      headers.set('content-security-policy', DATA_POLICY);
+      return new Response(response.body, { status: response.status, headers });
+    }
+    const html = await response.text();
+    headers.set('content-security-policy', pagePolicy(html));
+    return new Response(html, { status: response.status, headers });
+  });
 });

@@ -19,6 +19,14 @@ export const openDatabase = (url: string): Database => {
   return { db: new Kysely<Schema>({ dialect: new PostgresDialect({ pool }) }), pool, url };
 };
 
+/** What the database says when it refuses a statement. */
+export const { DatabaseError } = pg;
+
+/** Whether the database says that it cannot hold what it was given: data exceptions (22), program limits such as an index row that is
+ *  too long (54). Source: PostgreSQL documentation, appendix A.
+ */
+export const isOfContent = (e: unknown): boolean => e instanceof DatabaseError && /^(22|54)/.test(e.code ?? '');
+
 /** Whether an error means that the database cannot be reached just now, rather than that a statement was wrong. */
 export const isUnavailable = (e: unknown): boolean => {
   const { code = '', message = '' } = (e ?? {}) as { code?: string; message?: string };

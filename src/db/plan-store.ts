@@ -258,7 +258,11 @@ export interface PublishedPlan extends Version {
 }
 
 /** A version with its document: the one of this number, or the newest. */
+/** Of an integer of PostgreSQL. */
+const MOST_NUMBER = 2 ** 31 - 1;
+
 export const loadVersion = async ({ db }: Database, number?: number): Promise<PublishedPlan | undefined> => {
+  if (number !== undefined && !(Number.isInteger(number) && number > 0 && number <= MOST_NUMBER)) return undefined;
   let query = db
     .selectFrom('plan_versions')
     .select([...versionColumns, 'document'])

@@ -1,6 +1,7 @@
 /** Answers of endpoints: JSON, and errors that say what, where and how to mend it. */
 import type { z } from 'zod';
-import { isUnavailable } from '../db/database';
+import { isOfContent, isUnavailable } from '../db/database';
+import { logError } from './log';
 
 /** An answer, whatever carries it. */
 export interface Said {
@@ -38,8 +39,45 @@ export const answering = async (work: () => Promise<Response>): Promise<Response
     return await work();
   } catch (e) {
     if (isUnavailable(e)) return unavailable();
-    console.error(e);
+    if (isOfContent(e))
+      return problem(
+        400,
+        'not storable',
+        'A text or a number in this request cannot be stored: look for NUL characters, and for numbers out of range.',
+      );
+    logError(e);
     return problem(500, 'unexpected error', 'The server met an error that it did not expect; its log says more.');
+  }
+};
+
+/** Plans of a few thousand events with all that hangs on them. */
+const MOST_BODY = 32_000_000;
+const BODY_MS = 60_000;
+
+/** The body as text; `undefined` where it is too large or takes too long. */
+const boundedText = async (request: Request): Promise<string | undefined> => {
+  if (!request.body) return '';
+  const reader = request.body.getReader();
+  const chunks: Uint8Array[] = [];
+  let [bytes, late] = [0, false];
+  const timer = setTimeout(() => {
+    late = true;
+    void reader.cancel().catch(() => undefined);
+  }, BODY_MS);
+  try {
+    for (;;) {
+      const { done, value } = await reader.read();
+      if (late) return undefined;
+      if (done) return Buffer.concat(chunks, bytes).toString('utf8');
+      bytes += value.byteLength;
+      if (bytes > MOST_BODY) {
+        void reader.cancel().catch(() => undefined);
+        return undefined;
+      }
+      chunks.push(value);
+    }
+  } finally {
+    clearTimeout(timer);
   }
 };
 
@@ -50,7 +88,13 @@ export const readJson = async <T>(
 ): Promise<{ ok: true; value: T } | { ok: false; response: Response }> => {
   let value: unknown;
   try {
-    value = await request.json();
+    const text = await boundedText(request);
+    if (text === undefined)
+      return {
+        ok: false,
+        response: problem(413, 'too large', `A request holds at most ${MOST_BODY.toLocaleString('en-GB')} bytes, sent within a minute.`),
+      };
+    value = JSON.parse(text);
   } catch {
     return { ok: false, response: problem(400, 'not JSON', 'The body is not JSON.') };
   }
@@ -81,7 +125,7 @@ export const steps = <T>(work: Generator<{ done: number; of: number }, T>, signa
           await new Promise((go) => setImmediate(go));
         }
       } catch (e) {
-        console.error(e);
+        logError(e);
         if (!gone) line({ error: 'The computation met an error that it did not expect; the log of the server says more.' });
       }
       if (!gone) controller.close();

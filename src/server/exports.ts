@@ -72,8 +72,9 @@ export const planFile = (version: string | null, format: string): Promise<Respon
 export const schemaFile = (eventId: string): Promise<Response> =>
   answering(async () => {
     const version = await newestVersion();
-    const plan = version?.plan.event[eventId] ? version.plan : (await currentDraft()).plan;
-    const event = plan.event[eventId];
+    const isIn = (p: Plan | undefined): p is Plan => p !== undefined && Object.hasOwn(p.event, eventId);
+    const plan = isIn(version?.plan) ? version.plan : (await currentDraft()).plan;
+    const event = isIn(plan) ? plan.event[eventId] : undefined;
     if (!event) return problem(404, 'no such event', 'The plan has no event of this id.');
     return file(`${JSON.stringify(eventSchema(plan, event), null, 2)}\n`, `${slug(event.name)}.schema.json`, 'application/schema+json');
   });

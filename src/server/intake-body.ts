@@ -4,7 +4,36 @@ import type { IncomingMessage } from 'node:http';
 import { messageOfCloudEvent, structuredOf } from '../core/formats/cloudevents';
 import { BLANK, elementsOf } from '../core/table/json-scan';
 
-export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000 } as const;
+export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000, unpackedBytes: 200_000_000 } as const;
+
+/** All requests of this process together hold no more than so much that was not answered yet. */
+const MOST_HELD = 256_000_000;
+let heldBytes = 0;
+
+export class TooMuchHeld extends Error {}
+
+/** What one request holds in memory. */
+export class Hold {
+  private bytes = 0;
+
+  /** Errors: `TooMuchHeld` when all requests together would hold too much. */
+  take(bytes: number): void {
+    if (heldBytes + bytes > MOST_HELD) throw new TooMuchHeld('too much waits in memory');
+    heldBytes += bytes;
+    this.bytes += bytes;
+  }
+
+  release(): void {
+    heldBytes -= this.bytes;
+    this.bytes = 0;
+  }
+}
+
+/** So long nothing may come of a body that is not over. */
+const MOST_PAUSE_MS = 30_000;
+/** A whole body may take so long, and a second more for so many bytes. */
+const BODY_MS = 30_000;
+const LEAST_BYTES_A_SECOND = 50_000;
 
 /** What cannot be read at all, with the bytes of it where there are some. */
 export class BadBody extends Error {
@@ -49,6 +78,23 @@ const unpacked = (request: Request): { readonly stream: ReadableStream<Uint8Arra
   return { stream, encoding };
 };
 
+const tooSlow = (): BadBody =>
+  new BadBody(408, 'too slow', `Nothing came for ${MOST_PAUSE_MS / 1000} s, or too little; send the body at once, or in smaller requests.`);
+
+/** The next piece of a body. Errors: `BadBody` 408 where none comes for too long. */
+const nextOf = async (reader: ReadableStreamDefaultReader<Uint8Array>): Promise<ReadableStreamReadResult<Uint8Array>> => {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const late = new Promise<never>((_, fail) => (timer = setTimeout(() => fail(tooSlow()), MOST_PAUSE_MS)));
+  try {
+    return await Promise.race([reader.read(), late]);
+  } finally {
+    clearTimeout(timer);
+  }
+};
+
+/** Gives up a body: nothing more of it is unpacked. */
+const giveUp = (reader: ReadableStreamDefaultReader<Uint8Array>): void => void reader.cancel().catch(() => undefined);
+
 const broken = (encoding: string): BadBody =>
   new BadBody(400, 'unreadable body', encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.');
 
@@ -59,6 +105,7 @@ export interface WholeBody {
 }
 
 const PADDING = 4;
+const padded = (bytes: Buffer): Buffer => Buffer.concat([bytes], bytes.length + PADDING).subarray(0, bytes.length);
 const BYTE_ORDER_MARK = '\ufeff';
 
 /** Bytes as text, without a mark of byte order; `undefined` where they are not UTF-8. ASCII alone is read without looking twice. */
@@ -69,47 +116,66 @@ const textOf = (bytes: Buffer): string | undefined => {
   return text.startsWith(BYTE_ORDER_MARK) ? text.slice(1) : text;
 };
 
-const wholeOf = (bytes: Buffer): WholeBody => {
+/** A body out of its bytes, or of a text. Bytes have some more behind them. */
+export const wholeOf = (given: Buffer | string): WholeBody => {
+  const bytes = typeof given === 'string' ? padded(Buffer.from(given)) : given;
   const text = textOf(bytes);
   if (text === undefined) throw new BadBody(400, 'not UTF-8', 'The body is not UTF-8.', bytes);
   return { bytes, text };
 };
 
 /** The body, never more than the limit in memory. */
-export const readBody = async (request: Request): Promise<WholeBody> => {
+export const readBody = async (request: Request, hold: Hold): Promise<WholeBody> => {
   const { stream, encoding } = unpacked(request);
   const reader = stream.getReader();
   const chunks: Uint8Array[] = [];
   let bytes = 0;
+  const until = Date.now() + BODY_MS;
   try {
     for (;;) {
-      const { done, value } = await reader.read();
+      const { done, value } = await nextOf(reader);
       if (done) break;
       bytes += value.byteLength;
-      if (bytes > LIMITS.bodyBytes) {
-        void reader.cancel().catch(() => undefined);
-        throw tooLarge();
-      }
+      if (bytes > LIMITS.bodyBytes) throw tooLarge();
+      if (Date.now() > until + (bytes / LEAST_BYTES_A_SECOND) * 1000) throw tooSlow();
+      hold.take(value.byteLength);
       chunks.push(value);
     }
   } catch (e) {
-    throw e instanceof BadBody ? e : broken(encoding);
+    giveUp(reader);
+    throw e instanceof BadBody || e instanceof TooMuchHeld ? e : broken(encoding);
   }
   return wholeOf(Buffer.concat(chunks, bytes + PADDING).subarray(0, bytes));
 };
 
-/** A body of a known length, out of Node.js's own request. */
-export const bodyOf = async (request: IncomingMessage, length: number): Promise<WholeBody> => {
-  const whole = Buffer.alloc(length + PADDING);
-  let at = 0;
+/** A body of a known length, out of Node.js's own request. What did not come yet takes no memory. */
+export const bodyOf = async (request: IncomingMessage, length: number, hold: Hold): Promise<WholeBody> => {
+  const chunks: Buffer[] = [];
+  let bytes = 0;
   await new Promise<void>((resolve, reject) => {
-    const breaksOff = (): void => reject(broken('identity'));
+    const timer = setTimeout(() => reject(tooSlow()), BODY_MS + (length / LEAST_BYTES_A_SECOND) * 1000);
+    const fail = (e: Error): void => {
+      clearTimeout(timer);
+      reject(e);
+    };
+    const breaksOff = (): void => fail(broken('identity'));
     if (request.destroyed) return breaksOff();
-    request.on('data', (chunk: Buffer) => (at += chunk.copy(whole, at)));
-    request.once('end', resolve);
+    request.on('data', (chunk: Buffer) => {
+      try {
+        hold.take(chunk.length);
+        chunks.push(chunk);
+        bytes += chunk.length;
+      } catch (e) {
+        fail(e as Error);
+      }
+    });
+    request.once('end', () => {
+      clearTimeout(timer);
+      resolve();
+    });
     request.once('close', breaksOff);
   });
-  return wholeOf(whole.subarray(0, at));
+  return wholeOf(Buffer.concat(chunks, bytes + PADDING).subarray(0, bytes));
 };
 
 /** Deeper than this nothing sensible is nested, and the database reads no deeper than its stack. */
@@ -150,23 +216,40 @@ const NEWLINE = 10;
 /** A line that is longer is refused without being kept. */
 const MOST_LINE = 2_000_000;
 const LINES = 1000;
+/** A batch is given out when it has so many bytes, however few its lines. */
+const BATCH_BYTES = 4_000_000;
 
 /** The lines of an NDJSON body in batches, as they come: what is in memory does not grow with the body. Empty lines are passed over.
  *  Errors: `BadBody` where the body breaks off or does not unpack; the batches before it were given out.
  *  Source: RFC 8259 for the lines; line by line by common practice.
  */
-export async function* readLines(request: Request): AsyncGenerator<RawMessage[]> {
+export async function* readLines(request: Request, hold: Hold): AsyncGenerator<RawMessage[]> {
   const { stream, encoding } = unpacked(request);
   const reader = stream.getReader();
+  try {
+    yield* linesOf(reader, encoding, hold);
+  } catch (e) {
+    throw e instanceof BadBody || e instanceof TooMuchHeld ? e : broken(encoding);
+  } finally {
+    // Whoever has enough, or has gone, has nothing more unpacked.
+    giveUp(reader);
+  }
+}
+
+async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encoding: string, hold: Hold): AsyncGenerator<RawMessage[]> {
   let parts: Uint8Array[] = [];
   let size = 0;
   let batch: RawMessage[] = [];
+  let batchBytes = 0;
+  let unpackedBytes = 0;
   const keep = (part: Uint8Array): void => {
     size += part.byteLength;
     if (size <= MOST_LINE) parts.push(part);
     else parts = [];
   };
   const end = (): void => {
+    if (size === 0) return;
+    batchBytes += Math.min(size, MOST_LINE);
     const [bytes, length] = [Buffer.concat(parts), size];
     parts = [];
     size = 0;
@@ -187,18 +270,26 @@ export async function* readLines(request: Request): AsyncGenerator<RawMessage[]>
     if (trimmed !== '') batch.push(trimmed.length === bytes.length ? parsed(bytes, text) : parseLine(trimmed));
   };
   for (;;) {
-    const { done, value } = await reader.read().catch(() => {
-      throw broken(encoding);
-    });
+    const { done, value } = await nextOf(reader);
     if (done) break;
+    unpackedBytes += value.byteLength;
+    if (encoding === 'gzip' && unpackedBytes > LIMITS.unpackedBytes)
+      throw new BadBody(
+        413,
+        'too large',
+        `Packed lines hold at most ${LIMITS.unpackedBytes.toLocaleString('en-GB')} bytes when they are unpacked; send the rest in another request.`,
+      );
     let from = 0;
     for (let at = value.indexOf(NEWLINE); at >= 0; at = value.indexOf(NEWLINE, from)) {
       keep(value.subarray(from, at));
       end();
       from = at + 1;
-      if (batch.length < LINES) continue;
+      if (batch.length < LINES && batchBytes < BATCH_BYTES) continue;
+      hold.take(batchBytes);
       yield batch;
+      hold.release();
       batch = [];
+      batchBytes = 0;
     }
     keep(value.slice(from));
   }

@@ -1,6 +1,7 @@
 /** The intake's short way: plain batches straight from the connection, past everything else (docs/decisions/0012). */
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { answerTo, type Sent } from './intake';
+import { logError } from './log';
 import { bodyOf, isNdjson, LIMITS } from './intake-body';
 
 const PATH = '/intake';
@@ -19,7 +20,8 @@ const takeDirectly = (request: IncomingMessage, response: ServerResponse): boole
   const sent: Sent = {
     headers: given,
     parameters: new URLSearchParams(query),
-    whole: () => bodyOf(request, length),
+    whole: (hold) => bodyOf(request, length, hold),
+    from: request.socket.remoteAddress ?? '',
     lines: () => {
       throw new Error('lines are taken from a stream');
     },
@@ -31,7 +33,7 @@ const takeDirectly = (request: IncomingMessage, response: ServerResponse): boole
       response.writeHead(status, { ...answered, 'content-length': Buffer.byteLength(text) }).end(text);
     })
     .catch((e: unknown) => {
-      console.error(e);
+      logError(e);
       response.destroy();
     });
   return true;

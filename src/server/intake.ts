@@ -10,8 +10,23 @@ import { countTurnedAway } from '../db/message-writer';
 import { problemSaid, responseOf, said, unavailableSaid, type Said } from './answer';
 import { database } from './context';
 import { listen } from './listener';
-import { BadBody, isNdjson, LIMITS, readBody, readLines, splitBody, tooLarge, type RawMessage, type WholeBody } from './intake-body';
+import { logError } from './log';
+import {
+  BadBody,
+  Hold,
+  TooMuchHeld,
+  isNdjson,
+  LIMITS,
+  readBody,
+  readLines,
+  splitBody,
+  tooLarge,
+  wholeOf,
+  type RawMessage,
+  type WholeBody,
+} from './intake-body';
 import { messagesCame } from './many-findings';
+import { Tries } from './tries';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
 const CORS = {
@@ -55,8 +70,10 @@ const lookUp = async (text: string): Promise<KnownKey | undefined> => {
 export interface Sent {
   readonly headers: Headers;
   readonly parameters: URLSearchParams;
-  readonly whole: () => Promise<WholeBody>;
-  readonly lines: () => AsyncGenerator<RawMessage[]>;
+  readonly whole: (hold: Hold) => Promise<WholeBody>;
+  readonly lines: (hold: Hold) => AsyncGenerator<RawMessage[]>;
+  /** Address of who sent it. */
+  readonly from: string;
 }
 
 /** The key out of a header “Authorization: Bearer …”. Source: RFC 6750, section 2.1. */
@@ -135,7 +152,7 @@ const accepted = (p: Pending, index: number): Answer => {
 
 /** Keeps what was refused, so that it can be looked at and sent again. The sender was told, so a failure here loses nothing. */
 const keep = async (sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
-  await keepDeadLetters(database(), sourceId, refused).catch((e: unknown) => console.error(e));
+  await keepDeadLetters(database(), sourceId, refused).catch((e: unknown) => logError(e, 'what was refused could not be kept'));
 };
 
 /** Takes in a batch whose source is known. Shape: one answer per message, in order; what is refused is kept unless `keeps` says no. */
@@ -197,12 +214,12 @@ class BrokenOff extends Error {
 /** Takes in lines as they come. The answers of the first are given one by one, of the others those that were not plainly accepted, up to
  *  as many again; `answersLeftOut` says how many were not.
  */
-const takeLines = async (sent: Sent, key: KnownKey): Promise<Said> => {
+const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
   const total = { accepted: 0, acceptedWithFindings: 0, duplicates: 0, refused: 0 };
   const answers: Answer[] = [];
   let taken = 0;
   try {
-    for await (const lines of sent.lines()) {
+    for await (const lines of sent.lines(hold)) {
       await spendOn(key, lines.length);
       const batch = await takeIn(lines, key.sourceId, Date.now());
       const summary = summaryOf(batch);
@@ -223,9 +240,9 @@ const takeLines = async (sent: Sent, key: KnownKey): Promise<Said> => {
   );
 };
 
-const take = async (sent: Sent, key: KnownKey): Promise<Said> => {
-  if (isNdjson(sent.headers)) return takeLines(sent, key);
-  const raw = splitBody(await sent.whole(), sent.headers);
+const take = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
+  if (isNdjson(sent.headers)) return takeLines(sent, key, hold);
+  const raw = splitBody(await sent.whole(hold), sent.headers);
   if (raw.length > LIMITS.messages) throw tooLarge();
   await spendOn(key, raw.length);
   const answers = await takeIn(raw, key.sourceId, Date.now());
@@ -245,42 +262,89 @@ const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Pr
       ...CORS,
       'retry-after': String(Math.ceil((MINUTE_MS - (Date.now() % MINUTE_MS)) / 1000)),
     });
-  if (e instanceof TooBusy)
+  if (e instanceof TooBusy || e instanceof TooMuchHeld)
     return problemSaid(503, 'busy', `${before}More messages wait than can be written just now; send it again in a few seconds.`, {
       ...CORS,
       'retry-after': '2',
     });
-  if (!isUnavailable(e)) console.error(e);
-  return unavailableSaid(CORS);
+  if (isUnavailable(e)) return unavailableSaid(CORS);
+  logError(e);
+  return problemSaid(
+    500,
+    'unexpected error',
+    `${before}The server met an error that it did not expect; its log says more. Sent again, a message counts once.`,
+    CORS,
+  );
+};
+
+/** One that guesses keys, or a client that was never mended, must not cost the database a look at each. */
+const wrongKeys = new Tries(60);
+
+const wrongKey = (): Said =>
+  problemSaid(
+    401,
+    'wrong key',
+    'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station; a beacon sends {"key": …, "messages": […]}.',
+    CORS,
+  );
+
+/** A body that brings its own key, as a beacon's has to, which can set no header: an address stands in the logs of every proxy. `undefined` where it is
+ *  none. The messages are kept as they are written anew.
+ */
+const withOwnKey = async (sent: Sent, hold: Hold): Promise<{ readonly key: string; readonly sent: Sent } | undefined> => {
+  if (isNdjson(sent.headers)) return undefined;
+  const { text } = await sent.whole(hold);
+  let value: unknown;
+  try {
+    value = JSON.parse(text);
+  } catch {
+    return undefined;
+  }
+  const { key, messages } = (value ?? {}) as { key?: unknown; messages?: unknown };
+  if (typeof key !== 'string' || key.length > 200 || !Array.isArray(messages)) return undefined;
+  return { key, sent: { ...sent, whole: () => Promise.resolve(wholeOf(JSON.stringify(messages))) } };
 };
 
 /** The answer to a request, however it came. */
 export const answerTo = async (sent: Sent): Promise<Said> => {
   let key: KnownKey | undefined;
+  const hold = new Hold();
   try {
     const text = keyOf(sent);
-    key = text === undefined ? undefined : await lookUp(text);
-    if (key === undefined)
+    // Whoever is known to have a right key does not suffer from a neighbour.
+    const wait = text !== undefined && keys.get(text)?.key ? 0 : wrongKeys.waitOf(sent.from);
+    if (wait > 0)
       return problemSaid(
-        401,
-        'wrong key',
-        'No source has this write key. Send “Authorization: Bearer …” with a key from the Hand-off station.',
-        CORS,
+        429,
+        'too many wrong keys',
+        'Too many requests with a wrong key came from this address. Look at the key, and try again later.',
+        {
+          ...CORS,
+          'retry-after': String(wait),
+        },
       );
-    return await take(sent, key);
+    const own = text === undefined ? await withOwnKey(sent, hold) : undefined;
+    const given = text ?? own?.key;
+    key = given === undefined ? undefined : await lookUp(given);
+    if (key) return await take(own?.sent ?? sent, key, hold);
+    wrongKeys.count(sent.from);
+    return wrongKey();
   } catch (e) {
-    return problemOf(e, key);
+    return await problemOf(e, key);
+  } finally {
+    hold.release();
   }
 };
 
 /** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
-export const intake = async (request: Request): Promise<Response> =>
+export const intake = async (request: Request, from: string): Promise<Response> =>
   responseOf(
     await answerTo({
       headers: request.headers,
       parameters: new URL(request.url).searchParams,
-      whole: () => readBody(request),
-      lines: () => readLines(request),
+      whole: (hold) => readBody(request, hold),
+      lines: (hold) => readLines(request, hold),
+      from,
     }),
   );
 

@@ -1,6 +1,7 @@
 /** Work in the background, queued in PostgreSQL: whichever process is free takes it, and one that dies leaves it to the others. */
 import PgBoss from 'pg-boss';
 import { database } from './context';
+import { log } from './log';
 
 /** A queue holds at most one job that waits: the work is "bring it up to date", and once is enough. */
 const POLICY = 'short';
@@ -28,7 +29,7 @@ const start = async (): Promise<PgBoss> => {
     maintenanceIntervalSeconds: 60,
   });
   // A lost database is told by whatever needs it; the queue goes on by itself when it is back.
-  boss.on('error', (e) => console.error(`background work: ${e.message}`));
+  boss.on('error', (e) => log.warn({ err: e }, 'background work'));
   return boss.start();
 };
 

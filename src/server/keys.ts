@@ -27,7 +27,7 @@ export const newKey = (request: Request): Promise<Response> =>
         : problem(404, 'no such key', 'This key has ended already.');
     const { sourceId, label, hours, perMinute } = body.value;
     const { plan } = await currentDraft();
-    if (!plan.source[sourceId]) return problem(404, 'no such source', `The plan has no source “${sourceId}”.`);
+    if (!Object.hasOwn(plan.source, sourceId)) return problem(404, 'no such source', `The plan has no source “${sourceId}”.`);
     const expiresAt = hours === undefined ? null : new Date(Date.now() + hours * 3_600_000);
     return json({ key: await createWriteKey(database(), sourceId, label, expiresAt, perMinute ?? null) });
   });

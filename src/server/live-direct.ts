@@ -1,6 +1,7 @@
 /** Event streams straight on the connection: Node.js says there how much the other side has not taken yet. */
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { problemSaid } from './answer';
+import { isOwnHost } from './doors';
 import { follow, isFull } from './live';
 
 const PATH = '/api/live';
@@ -19,6 +20,7 @@ const takeStream = (request: IncomingMessage, response: ServerResponse): boolean
   const { method, url = '', headers } = request;
   const [path = '', query = ''] = url.split('?', 2);
   if (method !== 'GET' || path !== PATH) return false;
+  if (!isOwnHost(headers.host)) return false;
   if (isFull()) {
     response.writeHead(FULL.status, FULL.headers).end(FULL.text);
     return true;

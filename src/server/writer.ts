@@ -2,8 +2,9 @@
 import { keyOf, writeMessages, type MessageRow } from '../db/message-writer';
 import { readMessage, type Message } from '../core/arrival/message';
 import { contentKey, sameContent } from '../core/arrival/same-content';
-import { isUnavailable } from '../db/database';
+import { isOfContent, isUnavailable } from '../db/database';
 import { database } from './context';
+import { log } from './log';
 import { compiledVersion } from './published';
 
 export interface Pending {
@@ -91,11 +92,6 @@ const distinctIn = (pending: readonly Pending[]) => {
   return { distinct, originalOf: (p: Pending): Pending => originals.get(p) ?? p };
 };
 
-/** Whether the database says that it cannot hold what it was given: data exceptions (22), integrity (23), program limits such as an index row that is
- *  too long (54). Source: PostgreSQL documentation, appendix A.
- */
-const isOfContent = (e: unknown): boolean => /^(22|23|54)/.test((e as { code?: string }).code ?? '');
-
 const write = async (group: Waiting[], locked: () => void): Promise<void> => {
   const { distinct, originalOf } = distinctIn(group.flatMap((w) => w.pending));
   const rows = distinct.map((p) => p.row);
@@ -128,7 +124,7 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
       if (isUnavailable(e) || !isOfContent(e)) throw e;
       // One of them cannot be held. The others are innocent: the half that has it is found out.
       if (some.length === 1) {
-        console.error(`a message of ${some[0]!.sourceId} cannot be stored: ${(e as Error).message}`);
+        log.warn({ source: some[0]!.sourceId, err: e }, 'a message cannot be stored');
         unstored.add(some[0]!);
         return [];
       }

@@ -39,7 +39,7 @@ export const MOST = {
   kinds: 50,
   identifier: 10_000,
   property: 500,
-  properties: 2000,
+  properties: 10_000,
 } as const;
 
 const EMPTY: { readonly [k: string]: never } = Object.freeze({});
