@@ -280,7 +280,11 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
         `Packed lines hold at most ${LIMITS.unpackedBytes.toLocaleString('en-GB')} bytes when they are unpacked; send the rest in another request.`,
       );
     let from = 0;
-    for (let at = value.indexOf(NEWLINE); at >= 0; at = value.indexOf(NEWLINE, from)) {
+    for (;;) {
+      // Empty lines, of which there may be no end, cost no more than a look.
+      if (size === 0) while (value[from] === NEWLINE) from++;
+      const at = value.indexOf(NEWLINE, from);
+      if (at < 0) break;
       keep(value.subarray(from, at));
       end();
       from = at + 1;
@@ -291,7 +295,7 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
       batch = [];
       batchBytes = 0;
     }
-    keep(value.slice(from));
+    if (from < value.length) keep(value.slice(from));
   }
   end();
   if (batch.length > 0) yield batch;

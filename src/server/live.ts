@@ -27,9 +27,11 @@ export interface Outlet {
 }
 
 export const MOST_STREAMS = 500;
-/** Who has so much before it is cut off; it comes again by itself and goes on from the last it had. */
+/** Who has so much before it gets no more until it has taken that, and then goes on from the last it had. */
 const MOST_WAITING = 1_000_000;
-const PAGE = 500;
+/** Who takes nothing for so long is cut off. */
+const STUCK_MS = 15_000;
+const PAGE = 100;
 const HEARTBEAT_MS = 15_000;
 /** So many catch up at a time; the database has others to answer. */
 const MOST_CATCHING_UP = 3;
@@ -78,9 +80,21 @@ const close = (f: Follower): void => {
 const give = (f: Follower, page: readonly Written[]): void => {
   const fresh = page.filter((m) => m.seq > f.cursor);
   if (fresh.length === 0) return;
-  if (f.out.waiting() > MOST_WAITING) return close(f);
+  if (f.out.waiting() > MOST_WAITING) {
+    f.joined = false;
+    void catchUp(f);
+    return;
+  }
   f.out.write(fresh.map((m) => m.text).join(''));
   f.cursor = fresh.at(-1)!.seq;
+};
+
+/** Waits until what was written is taken; closes who does not take it. */
+const drained = async (f: Follower): Promise<void> => {
+  let timer: ReturnType<typeof setTimeout> | undefined;
+  const stuck = new Promise<'stuck'>((done) => (timer = setTimeout(() => done('stuck'), STUCK_MS)));
+  if ((await Promise.race([f.out.drained(), stuck])) === 'stuck') close(f);
+  clearTimeout(timer);
 };
 
 /** Reads what is new, once for all who have the rest. */
@@ -108,9 +122,7 @@ const read = async (): Promise<void> => {
 };
 
 const tellAll = (text: string): void => {
-  for (const f of followers)
-    if (f.out.waiting() > MOST_WAITING) close(f);
-    else f.out.write(text);
+  for (const f of followers) f.out.write(text);
 };
 
 const hear = (notice: Notice): void => {
@@ -121,37 +133,56 @@ const hear = (notice: Notice): void => {
 };
 
 let catching = 0;
-const waitingToCatchUp = new Set<Follower>();
+const catchingUp = new Set<Follower>();
 const queue: (() => void)[] = [];
+
+/** A page, while no more than a few are read at a time. */
+const pageInTurn = async (seq: number): Promise<Written[]> => {
+  while (catching >= MOST_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
+  catching++;
+  try {
+    return await pageAfter(seq);
+  } finally {
+    catching--;
+    queue.shift()?.();
+  }
+};
 
 /** Brings one follower to where the reader is, at the speed at which it takes what it gets. */
 const catchUp = async (f: Follower): Promise<void> => {
-  if (f.joined || f.closed || waitingToCatchUp.has(f)) return;
-  waitingToCatchUp.add(f);
-  if (catching >= MOST_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
-  catching++;
+  if (f.joined || f.closed || catchingUp.has(f)) return;
+  catchingUp.add(f);
   try {
-    while (!f.closed) {
-      const page = await pageAfter(f.cursor);
+    for (;;) {
+      await drained(f);
       if (f.closed) return;
-      give(f, page);
+      // A stream may begin beyond all that is there; that must not become where the others are.
+      const newestNow = given ?? (await newestMessages(database(), 1))[0]?.seq ?? 0;
+      const page = await pageInTurn(f.cursor);
+      if (f.closed) return;
+      const before = f.cursor;
+      for (const m of page) {
+        if (f.out.waiting() > MOST_WAITING) break;
+        f.out.write(m.text);
+        f.cursor = m.seq;
+      }
+      const isWhole = page.length === 0 || f.cursor === page.at(-1)!.seq;
       // From here on nothing is awaited until it has joined, so that nothing is given out in between.
-      if (page.length < PAGE && f.cursor >= (given ?? f.cursor)) {
-        given ??= f.cursor;
+      if (isWhole && page.length < PAGE && f.cursor >= (given ?? f.cursor)) {
+        given ??= Math.min(f.cursor, Math.max(newestNow, page.at(-1)?.seq ?? 0));
         f.joined = true;
         void read();
         return;
       }
-      await f.out.drained();
+      if (page.length === 0 && f.cursor === before && f.cursor < (given ?? 0)) f.cursor = given!;
     }
   } catch {
     // The next notice, or the listener's when the database is back, begins it again.
   } finally {
-    catching--;
-    waitingToCatchUp.delete(f);
-    queue.shift()?.();
+    catchingUp.delete(f);
   }
 };
+
 export const isFull = (): boolean => followers.size >= MOST_STREAMS;
 
 /** Gives out what comes after a sequence number, until the returned function is called. Nothing is missed: who comes late, is slow, or comes again gets
