@@ -1,7 +1,9 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchAbsurd } from './absurd';
 import { benchCheck } from './check';
+import { benchFaults } from './faults';
 import { benchFigures } from './figures';
+import { benchFuzz } from './fuzz';
 import { benchIntake } from './intake';
 import { benchLarge } from './large';
 import { benchLedger } from './ledger';
@@ -27,7 +29,7 @@ const all: Record<string, () => Promise<boolean>> = {
   workers: benchWorkers,
 };
 /** Only when named: each takes ten minutes and more. */
-const long: Record<string, () => Promise<boolean>> = { memory: benchMemory, power: benchPower };
+const long: Record<string, () => Promise<boolean>> = { memory: benchMemory, power: benchPower, faults: benchFaults, fuzz: benchFuzz };
 const wanted = process.argv.slice(2);
 let met = true;
 for (const [name, run] of Object.entries({ ...all, ...long }))

@@ -98,6 +98,17 @@ const answers = async (c: Cluster): Promise<boolean> => {
   }
 };
 
+/** Neither rows nor statements nor their parameters stand in the log: they hold what people did. A file an hour, each written over after a day. */
+const LOGGING = [
+  'log_error_verbosity=terse',
+  'log_min_error_statement=panic',
+  'log_parameter_max_length_on_error=0',
+  'logging_collector=on',
+  'log_filename=postgresql-%H.log',
+  'log_rotation_age=60',
+  'log_truncate_on_rotation=on',
+] as const;
+
 /** Five times a second, for half a minute. */
 const ASKED_AGAIN = 150;
 
@@ -123,6 +134,7 @@ export const startCluster = async (name: string, options: readonly string[] = []
         `-p ${c.port}`,
         '-c listen_addresses=127.0.0.1',
         "-c unix_socket_directories=''",
+        ...LOGGING.map((o) => `-c ${o}`),
         ...options.map((o) => `-c ${o}`),
       ].join(' ');
       const started = asOwner('pg_ctl', ['-D', dataOf(c), '-w', '-t', '30', '-l', join(c.directory, 'log'), '-o', settings, 'start']);

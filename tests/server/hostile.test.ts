@@ -516,6 +516,21 @@ describe('doors', () => {
   });
 });
 
+test('the log of the database quotes nothing of what was sent', async () => {
+  const secret = `secret-${Date.now()}`;
+  await send([parcel({ id: secret })]);
+  // The same key once more, as a group that meets a known ID writes it.
+  const { rows: keyRows } = await client.query<{ source_id: string }>(`select source_id from message_keys where message_id = $1`, [secret]);
+  const again = client.query(`insert into message_keys (workspace_id, message_id, source_id, content) values (1, $1, $2, '')`, [
+    secret,
+    keyRows[0]!.source_id,
+  ]);
+  await expect(again).rejects.toThrow('duplicate key');
+  const { rows } = await client.query<{ log: string }>(`select pg_read_file(pg_current_logfile()) as log`);
+  expect(rows[0]!.log).toContain('duplicate key value');
+  expect(rows[0]!.log).not.toContain(secret);
+});
+
 test('without the database it lives, and is not ready', async () => {
   const name = new URL(url).pathname.slice(1);
   const admin = new pg.Client({ connectionString: process.env['TEST_DATABASE_URL'] });
