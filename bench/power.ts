@@ -29,6 +29,7 @@ const CLEAN = 100;
 const SIZE = 330;
 const LARGER: Partial<Record<keyof typeof MANY_FAULTS, { readonly size: number; readonly crowd?: number }>> = {
   'premature-trigger': { size: 1000 },
+  repeated: { size: 1000 },
   silence: { size: 1000 },
   'user-id-dropped': { size: 1000 },
   'over-common-id': { size: 1000 },
