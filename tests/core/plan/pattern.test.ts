@@ -2,6 +2,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { parseEdit } from '../../../src/core/plan/document-schema';
+import { plainItems } from '../../../src/core/plan/plain-pattern';
 import { patternRefused, readPattern } from '../../../src/core/plan/pattern';
 import { fixOf, lintMessage, lintPlan } from '../../../src/core/lint/lint';
 import { planWith, property } from '../../plans';
@@ -106,6 +107,70 @@ test('it means what ECMAScript means', () => {
     { numRuns: 3000 },
   );
   expect(compared).toBeGreaterThan(9000);
+});
+
+describe('plain patterns, which the engine matches itself', () => {
+  test.each([
+    ['^m-\\d+$', true],
+    ['^[A-Z]{2}-[0-9]{3,6}$', true],
+    ['^[a-f0-9]{8}-[a-f0-9]{4}$', true],
+    ['^v\\d+\\.\\d+$', true],
+    ['^[A-Za-z_][\\w.-]*$', true],
+    ['^a?b*c$', true],
+    ['^(a+)+$', false],
+    ['^([a-z0-9]+-?)*$', false],
+    ['^\\d+\\d+$', false],
+    ['^\\w+\\d$', false],
+    ['^a*b?a$', false],
+    ['^a+a$', false],
+    ['a+b', false],
+    ['^a+', false],
+    ['^.+$', false],
+    ['^[^a]+$', false],
+    ['^a|b$', false],
+    ['^a+?$', false],
+    ['^\\s+$', false],
+  ])('%s: %s', (source, plain) => expect(plainItems(source) !== undefined).toBe(plain));
+
+  const piece = fc
+    .tuple(
+      fc.constantFrom('a', 'b', 'c', '[ab]', '[a-c]', '\\d', '[0-4x]', '-', '\\.'),
+      fc.constantFrom('', '', '+', '*', '?', '{2}', '{1,3}', '{2,}'),
+    )
+    .map(([atom, q]) => atom + q);
+  const plainSource = fc.array(piece, { minLength: 1, maxLength: 6 }).map((p) => `^${p.join('')}$`);
+
+  test('a matcher that gives back what it took never needs more steps than characters times items', () => {
+    let plain = 0;
+    fc.assert(
+      fc.property(plainSource, fc.array(fc.constantFrom('a', 'b', 'c', '1', '9', 'x', '-', '.'), { maxLength: 60 }), (pattern, letters) => {
+        const items = plainItems(pattern);
+        fc.pre(items !== undefined);
+        plain++;
+        const text = letters.join('');
+        const runs = text.replace(/./g, (c) => c.repeat(9));
+        for (const t of [text, runs, `${'a'.repeat(200)}!`, `${'1'.repeat(200)}-`]) {
+          let steps = 0;
+          const has = (i: number, at: number): boolean => {
+            steps++;
+            const c = t.charCodeAt(at);
+            return at < t.length && items![i]!.set.some(([f, to]) => c >= f && c <= to);
+          };
+          const match = (i: number, at: number): boolean => {
+            if (i === items!.length) return at === t.length;
+            let n = 0;
+            while (n < items![i]!.most && has(i, at + n)) n++;
+            for (; n >= items![i]!.least; n--) if (match(i + 1, at + n)) return true;
+            return false;
+          };
+          expect(match(0, 0)).toBe(new RegExp(pattern, 'u').test(t));
+          expect(steps).toBeLessThanOrEqual((t.length + 2) * (items!.length + 1) * 2);
+        }
+      }),
+      { numRuns: 2000 },
+    );
+    expect(plain).toBeGreaterThan(300);
+  });
 });
 
 test('an edit with a pattern that cannot be matched is refused where it comes in; one that takes such a pattern away is taken', () => {
