@@ -226,6 +226,16 @@ export const compileChecker = (plan: Plan): Checker => {
     return params;
   };
 
+  /** What no plan describes is looked through all the same: an unknown event, a view, an interaction. */
+  const unplannedIn = (properties: Message['properties'], before: MessageFinding[] | undefined): MessageFinding[] | undefined => {
+    let found = before;
+    for (const key in properties) {
+      const f = testUnplanned(key, properties[key]);
+      if (f) (found ??= []).push(f);
+    }
+    return found;
+  };
+
   return {
     knows: (name) => events.has(name),
     check(message) {
@@ -241,23 +251,12 @@ export const compileChecker = (plan: Plan): Checker => {
         const onPage = testPage(message.page);
         if (onPage) (found ??= []).push(onPage);
       }
-      // What no plan describes is looked through all the same: an unknown event, a view, an interaction.
-      const unplannedIn = (): void => {
-        for (const key in properties) {
-          const f = testUnplanned(key, properties[key]);
-          if (f) (found ??= []).push(f);
-        }
-      };
-      if (message.kind !== 'event') {
-        unplannedIn();
-        return found ?? NONE;
-      }
+      if (message.kind !== 'event') return unplannedIn(properties, found) ?? NONE;
       const event = events.get(message.name);
       if (!event) {
         if (unknown !== undefined)
           (found ??= []).push({ code: 'unknown-event', severity: unknown, path: ['name'], params: describeUnknown(message.name) });
-        unplannedIn();
-        return found ?? NONE;
+        return unplannedIn(properties, found) ?? NONE;
       }
       if (former.size > 0 && outdated !== undefined) {
         const now = former.get(message.name);

@@ -29,6 +29,9 @@ const NONE: readonly MessageFinding[] = Object.freeze([]);
 const REMEMBERED = 1000;
 
 const AT = 64;
+const PLUS = 43;
+const BRACKET = 40;
+const BLANK = 32;
 const MOST_KINDS = 16;
 const MOST_NAME = 200;
 
@@ -37,6 +40,13 @@ const hasAt = (s: string): boolean => {
   if (s.length > 8) return s.includes('@');
   for (let i = 0; i < s.length; i++) if (s.charCodeAt(i) === AT) return true;
   return false;
+};
+
+const ACCOUNT_START = /[A-Z]{2}\d\d/;
+/** Whether an identifier without an @ may be a telephone or an account at all: most are not, and end here. */
+const mayBeAddress = (value: string): boolean => {
+  const c = value.charCodeAt(0);
+  return c === PLUS || c === BRACKET || c <= BLANK || c > 126 || ACCOUNT_START.test(value);
 };
 
 /** Test of the identifiers of a message. */
@@ -85,7 +95,7 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
         continue;
       }
       // Bare digits may be anything; what has the form of an address, an account or a telephone is that.
-      if (known.address && (hasAt(value) || mayBePersonal(value))) {
+      if (known.address && (hasAt(value) || (mayBeAddress(value) && mayBePersonal(value)))) {
         const data = personalDataIn(value);
         if (data === 'e-mail address' || data === 'bank account number' || (data === 'telephone number' && /^[+(]/.test(value.trim()))) {
           (found ??= []).push({ code: personalIdentifier.id, severity: personal!, path: ['ids', kind], params: { kind, data } });

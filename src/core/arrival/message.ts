@@ -57,10 +57,14 @@ const hasNul = (s: string): boolean => {
 /** What is too long or too much in the names of an object's fields; `undefined` where nothing is. */
 const namesProblem = (field: string, named: Record<string, unknown>, longest: number, most: number): string | undefined => {
   let n = 0;
+  let over = false;
   for (const name in named) {
     n++;
-    if (name.length > longest)
-      return `A name in \`${field}\` has ${name.length.toLocaleString('en-GB')} characters, “${name.slice(0, 40)}…”; at most ${longest} are taken.`;
+    if (name.length > longest) over = true;
+  }
+  if (over) {
+    const name = Object.keys(named).find((k) => k.length > longest)!;
+    return `A name in \`${field}\` has ${name.length.toLocaleString('en-GB')} characters, “${name.slice(0, 40)}…”; at most ${longest} are taken.`;
   }
   return n > most
     ? `\`${field}\` has ${n.toLocaleString('en-GB')} fields; at most ${most.toLocaleString('en-GB')} are taken. Send a list, or several messages.`

@@ -76,7 +76,8 @@ export const personalDataIn = (text: string): PersonalData | undefined => {
   if (!mayBePersonal(text)) return undefined;
   if ((text.match(IBANS) ?? []).some(isIban)) return 'bank account number';
   if ((text.match(CARDS) ?? []).some(isCard)) return 'payment card number';
-  if (EMAIL.test(text)) return 'e-mail address';
+  // Without the sign the pattern would be tried at every letter.
+  if (text.includes('@') && EMAIL.test(text)) return 'e-mail address';
   return PHONE.test(text) ? 'telephone number' : undefined;
 };
 

@@ -58,10 +58,21 @@ const HEXADECIMAL_UUID = 36;
 
 const foldWord = (t: string): string => t.toLowerCase().replace(/[\s_()[\]<>{}"'-]+/g, '');
 
+const isLetterOrDigit = (c: number): boolean => (c >= 97 && c <= 122) || (c >= 65 && c <= 90) || (c >= 48 && c <= 57);
+const hasDigit = (v: string): boolean => {
+  for (let i = 0; i < v.length; i++) {
+    const c = v.charCodeAt(i);
+    if (c >= 48 && c <= 57) return true;
+  }
+  return false;
+};
+
 /** As above, for a value that claims to identify: words for nobody count too; blanks around it do not help. */
 export const isPlaceholderId = (v: string): boolean => {
   const c = v.charCodeAt(0);
   const { length } = v;
+  // Most identifiers are letters and digits, and no word for nobody has a digit behind a letter.
+  if (length > 3 && isLetterOrDigit(c) && c !== 48 && v.charCodeAt(1) !== c && hasDigit(v)) return false;
   if (length > LONGEST_WORD && c < 128 && c > 32) {
     if (LONG_FIRST[c] === 0) return false;
     // What begins with a digit or a hexadecimal letter is looked at only where it may be one digit repeated.
