@@ -8,9 +8,9 @@ import { prepareEmpty } from '../../ops/prepare';
 import type { TriagedFinding } from '../../src/core/arrival/triage';
 import type { Edit } from '../../src/core/plan/edit';
 import type { FigureAnswer } from '../../src/core/questions/compute-figure';
-import { create, event, property } from '../plans';
 import { freshTestDatabase } from './database';
 import { endProcess, startProcess, type Running } from './process';
+import { smallWorkspace } from './small-workspace';
 
 let server: Running;
 let client: pg.Client;
@@ -65,34 +65,8 @@ beforeAll(async () => {
   client.on('error', () => undefined);
   await client.connect();
   server = await startProcess(url, 4990);
-  const source = (id: string, name: string) =>
-    create('source', id, {
-      name,
-      kind: 'web',
-      mark: id[0]!.toUpperCase(),
-      idKinds: { beforeSignIn: ['visitor'], afterSignIn: ['visitor', 'member'] },
-    });
-  const made = await edit([
-    source('shop', 'Shop'),
-    source('desk', 'Desk'),
-    create('identifierKind', 'visitor', { name: 'visitor', identifies: 'device', sample: 'v-sample' }),
-    create('identifierKind', 'member', { name: 'member', identifies: 'person' }),
-    property('code', { type: 'string' }),
-    event('posted', {
-      name: 'Parcel Posted',
-      properties: [{ propertyId: 'code', required: true }],
-      sources: [
-        { sourceId: 'shop', required: true, build: 'agreed' },
-        { sourceId: 'desk', required: true, build: 'agreed' },
-      ],
-    }),
-  ]);
-  expect(made.status).toBe(200);
-  for (const sourceId of ['shop', 'desk']) {
-    const { key } = (await (await post('/api/keys', { sourceId, label: 'test' })).json()) as { key: string };
-    keys[sourceId] = key;
-  }
-  await publish();
+  keys['shop'] = await smallWorkspace(server.url);
+  keys['desk'] = ((await (await post('/api/keys', { sourceId: 'desk', label: 'test' })).json()) as { key: string }).key;
 }, 120_000);
 afterAll(async () => {
   await client.end().catch(() => undefined);
