@@ -23,13 +23,13 @@ const MIGRATIONS: Record<string, Migration> = {
   '0009-bounded-partitions': boundedPartitions,
 };
 
-/** Brings the database to the newest schema; the names of the migrations that were carried out.
+/** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.
  *  Errors: throws when a migration fails; what it began is rolled back.
  *  Kysely's PostgreSQL adapter holds an advisory lock for the whole run.
  */
-export const migrate = async (db: Kysely<Schema>): Promise<string[]> => {
+export const migrate = async (db: Kysely<Schema>, upTo?: string): Promise<string[]> => {
   const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(MIGRATIONS) } });
-  const { error, results } = await migrator.migrateToLatest();
+  const { error, results } = await (upTo === undefined ? migrator.migrateToLatest() : migrator.migrateTo(upTo));
   if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
   return (results ?? []).map((r) => r.migrationName);
 };

@@ -4,13 +4,13 @@ const statements = [
   // Which message it is: its source and its ID. Two sources that count from one do not take each other's messages away.
   `alter table message_keys add column source_id text collate "C" not null default ''`,
   `update message_keys k set source_id = m.source_id from messages m where m.workspace_id = k.workspace_id and m.seq = k.seq`,
+  `alter table message_keys drop constraint message_keys_pkey`,
   // What was another content under an ID was perhaps but another source's: the first of each source is the first now.
   `update message_keys k set content = '' from (
      select distinct on (workspace_id, message_id, source_id) workspace_id, message_id, source_id, content from message_keys
      order by workspace_id, message_id, source_id, content <> '', seq) first
    where k.workspace_id = first.workspace_id and k.message_id = first.message_id and k.source_id = first.source_id
      and k.content = first.content and first.content <> ''`,
-  `alter table message_keys drop constraint message_keys_pkey`,
   `alter table message_keys add primary key (workspace_id, message_id, source_id, content)`,
   // Another source had sent a message under this ID before: both are kept, and it is told.
   `alter table message_keys add column elsewhere boolean not null default false`,

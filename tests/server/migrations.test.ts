@@ -1,0 +1,107 @@
+/** Migrations over data of the versions before: what was there is there afterwards, and means the same. */
+import pg from 'pg';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { migrate } from '../../src/db/migrate';
+import { openDatabase, type Database } from '../../src/db/database';
+import { writeMessages, type MessageRow } from '../../src/db/message-writer';
+import { freshTestDatabase } from './database';
+
+let database: Database;
+let client: pg.Client;
+beforeAll(async () => {
+  const url = await freshTestDatabase('migrations_test');
+  database = openDatabase(url);
+  client = new pg.Client({ connectionString: url });
+  await client.connect();
+}, 60_000);
+afterAll(async () => {
+  await client.end();
+  await database.pool.end();
+});
+
+const AT = Date.parse('2026-10-05T12:00:00Z');
+const put = async (seq: number, id: string, source: string, at = AT): Promise<void> => {
+  await client.query('select ensure_message_partition($1)', [new Date(at).toISOString()]);
+  await client.query(
+    `insert into messages (seq, workspace_id, message_id, source_id, kind, name, release, occurred_at, received_at, body) overriding system value
+     values ($1, 1, $2, $3, 'event', 'Parcel Posted', '1', $4, $4, $5)`,
+    [seq, id, source, new Date(at).toISOString(), JSON.stringify({ id, seq })],
+  );
+};
+const keys = async () => (await client.query<Record<string, unknown>>('select * from message_keys order by message_id, seq')).rows;
+
+test('keys of the first versions get their place; what two sources shared an ID for is told apart; nothing is lost', async () => {
+  await migrate(database.db, '0006-ids-by-byte');
+  await client.query(`insert into workspaces (name) values ('Before')`);
+  await put(1, 'a', 'shop');
+  await put(2, 'b', 'shop');
+  // Of a time that has no month of its own any more.
+  await put(3, 'old', 'shop', Date.parse('1987-03-01T00:00:00Z'));
+  await client.query(`insert into message_keys (workspace_id, message_id) values (1, 'a'), (1, 'b'), (1, 'old'), (1, 'gone')`);
+
+  await migrate(database.db, '0007-true-messages');
+  expect((await keys()).map((k) => [k['message_id'], k['content'], k['seq']])).toEqual([
+    ['a', '', '1'],
+    ['b', '', '2'],
+    ['gone', '', null],
+    ['old', '', '3'],
+  ]);
+  // Under version 7 another source's message was another content of the same ID, and so was a second one of the same source.
+  await put(4, 'a', 'desk');
+  await put(5, 'b', 'shop');
+  await client.query(
+    `insert into message_keys (workspace_id, message_id, content, seq) values (1, 'a', 'desk says so', 4), (1, 'b', 'shop says more', 5)`,
+  );
+
+  await migrate(database.db);
+  expect((await keys()).map((k) => [k['message_id'], k['source_id'], k['content'], k['seq'], k['elsewhere']])).toEqual([
+    ['a', 'shop', '', '1', false],
+    ['a', 'desk', '', '4', true],
+    ['b', 'shop', '', '2', false],
+    ['b', 'shop', 'shop says more', '5', false],
+    ['gone', '', '', null, false],
+    ['old', 'shop', '', '3', false],
+  ]);
+  const { rows } = await client.query<{ n: string }>('select count(*) as n from messages');
+  expect(Number(rows[0]!.n)).toBe(5);
+  expect(await migrate(database.db)).toEqual([]);
+});
+
+test('after it, a retry of an old message is known, from its own source alone', async () => {
+  const row = (messageId: string, sourceId: string, seq: number): MessageRow => ({
+    messageId,
+    content: '',
+    sourceId,
+    kind: 'event',
+    name: 'Parcel Posted',
+    release: '1',
+    occurredAt: AT,
+    receivedAt: AT,
+    body: Buffer.from(JSON.stringify({ id: messageId, seq })),
+    findings: [],
+  });
+  await client.query(`select setval('messages_seq_seq', 100)`);
+  const steps = {
+    judge: () => Promise.resolve(),
+    sameAs: (r: MessageRow, body: string) =>
+      JSON.stringify(JSON.parse(body)) === JSON.stringify(JSON.parse(Buffer.from(r.body).toString())),
+    contentOf: (r: MessageRow) => Buffer.from(r.body).toString(),
+  };
+  const rows = [row('a', 'shop', 1), row('a', 'desk', 4), row('a', 'kiosk', 9), row('b', 'shop', 2), row('new', 'desk', 10)];
+  const { duplicates } = await writeMessages(database, rows, steps);
+  expect(rows.map((r) => duplicates.has(r))).toEqual([true, true, false, true, false]);
+  const kiosk = (await keys()).find((k) => k['source_id'] === 'kiosk');
+  expect([kiosk!['content'], kiosk!['elsewhere']]).toEqual(['', true]);
+});
+
+test('a month that rows lie in already goes on there, and old times have one table together', async () => {
+  const before = Number(
+    (await client.query<{ n: string }>(`select count(*) as n from pg_inherits where inhparent = 'messages'::regclass`)).rows[0]!.n,
+  );
+  for (let year = 1; year < 2000; year += 37)
+    await put(1000 + year, `y-${year}`, 'shop', Date.parse(`${String(year).padStart(4, '0')}-06-01T00:00:00Z`));
+  const after = Number(
+    (await client.query<{ n: string }>(`select count(*) as n from pg_inherits where inhparent = 'messages'::regclass`)).rows[0]!.n,
+  );
+  expect(after).toBe(before);
+});
