@@ -178,6 +178,42 @@ test('publish, compare, restore; a proposal reviewed and its conflict settled fi
   await expect(page.getByRole('gridcell', { name: 'In view for eight seconds.' })).toBeVisible();
 });
 
+test('what is typed stays tried while something else changes the plan', async ({ page, request }) => {
+  await page.goto('/plan');
+  const margin = page.getByRole('complementary', { name: 'Margin' });
+  await page.getByRole('gridcell', { name: 'Late Fee Charged', exact: true }).dblclick();
+  await page.getByRole('textbox', { name: 'Event', exact: true }).fill('charge late fee');
+  await expect(margin.getByText('is not in Title Case')).toBeVisible();
+  const id = `typed-${Date.now()}`;
+  const body = {
+    name: `waiting_${Date.now()}`,
+    description: '',
+    type: 'string',
+    unit: '',
+    allowed: [],
+    pattern: '',
+    format: '',
+    keepReason: '',
+    retired: false,
+    samples: [],
+    describes: '',
+    personalData: 'none',
+    formerNames: [],
+  };
+  const made = await request.post('/api/edits', {
+    data: { edits: [{ op: 'create', kind: 'property', id, body }], label: 'meanwhile', author: 'Ravi' },
+  });
+  expect([made.status(), made.ok() ? '' : await made.text()]).toEqual([200, '']);
+  // The change is here when its property is.
+  await expect(page.getByRole('button', { name: /^Properties/ })).toContainText(/\d/);
+  await page.waitForTimeout(1500);
+  await expect(margin.getByText('is not in Title Case')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await request.post('/api/edits', {
+    data: { edits: [{ op: 'remove', kind: 'property', id, body }], label: 'taken away', author: 'Ravi' },
+  });
+});
+
 test('removing what others refer to shows them, and retires instead', async ({ page }) => {
   await page.goto('/plan/property:branch');
   await page.getByRole('button', { name: 'Remove the chosen property' }).click();

@@ -1,5 +1,5 @@
 /** The Plan station: the sheets of the plan, what the checks find, and the plan's history. */
-import { useCallback, useDeferredValue, useMemo, useState } from 'react';
+import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { applyEdits, type Edit } from '../../core/plan/edit';
 import { SHEETS, type Sheet } from '../../core/plan/fields/index';
 import type { Id, Plan } from '../../core/plan/plan';
@@ -71,14 +71,19 @@ const PlanStation = () => {
   const { place, go, lint } = useWorkplace();
   const { sheet, opened, id, view } = placeOf(place.item);
   const [typing, setTyping] = useState<Typing>(() => tried(plan, []));
+  // The same function while the plan changes: what is typed stays tried when something arrives meanwhile.
+  const planNow = useRef(plan);
+  useEffect(() => {
+    planNow.current = plan;
+  }, [plan]);
   const onTyping = useCallback(
     (edits: readonly Edit[]) => {
-      const next = tried(plan, edits);
+      const next = tried(planNow.current, edits);
       // The rules begin while the page is still being drawn.
       if (edits.length > 0) lint.want(next.looked);
       setTyping((t) => (t.edits.length === 0 && edits.length === 0 ? t : next));
     },
-    [plan, lint],
+    [lint],
   );
 
   const trial = useDeferredValue(typing);
