@@ -1,12 +1,13 @@
 /** Event streams straight on the connection: Node.js says there how much the other side has not taken yet. */
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { problemSaid } from './answer';
-import { isOwnHost } from './doors';
+import { EVERYWHERE, isOwnHost } from './doors';
 import { follow, isFull } from './live';
 
 const PATH = '/api/live';
-const HEADERS = { 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
+const HEADERS = { ...EVERYWHERE, 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
 export const FULL = problemSaid(503, 'too many streams', 'More pages look on than this process can serve. Try again in a few seconds.', {
+  ...EVERYWHERE,
   'retry-after': '5',
 });
 

@@ -26,10 +26,10 @@ export interface Outlet {
   readonly end: () => void;
 }
 
-export const MOST_STREAMS = 500;
+const MOST_STREAMS = 500;
 /** Who has so much before it gets no more until it has taken that, and then goes on from the last it had. */
 const MOST_WAITING = 1_000_000;
-/** Who takes nothing for so long is cut off. */
+/** Who has not taken what waits after so long is cut off; it comes again by itself. */
 const STUCK_MS = 15_000;
 const PAGE = 100;
 const HEARTBEAT_MS = 15_000;
@@ -160,7 +160,6 @@ const catchUp = async (f: Follower): Promise<void> => {
       const newestNow = given ?? (await newestMessages(database(), 1))[0]?.seq ?? 0;
       const page = await pageInTurn(f.cursor);
       if (f.closed) return;
-      const before = f.cursor;
       for (const m of page) {
         if (f.out.waiting() > MOST_WAITING) break;
         f.out.write(m.text);
@@ -174,7 +173,8 @@ const catchUp = async (f: Follower): Promise<void> => {
         void read();
         return;
       }
-      if (page.length === 0 && f.cursor === before && f.cursor < (given ?? 0)) f.cursor = given!;
+      // What the reader had is not there any more: nothing lies between.
+      if (page.length === 0 && given !== undefined) f.cursor = Math.max(f.cursor, given);
     }
   } catch {
     // The next notice, or the listener's when the database is back, begins it again.

@@ -2,7 +2,7 @@
 import { keyOf, writeMessages, type MessageRow } from '../db/message-writer';
 import { readMessage, type Message } from '../core/arrival/message';
 import { contentKey, sameContent } from '../core/arrival/same-content';
-import { isOfContent, isUnavailable } from '../db/database';
+import { isOfContent } from '../db/database';
 import { database } from './context';
 import { log } from './log';
 import { compiledVersion } from './published';
@@ -121,7 +121,7 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
       return [...(await writeMessages(database(), some, steps)).duplicates];
     } catch (e) {
       if (triesLeft > 1 && (e as { code?: string }).code === '40P01') return attempt(some, triesLeft - 1);
-      if (isUnavailable(e) || !isOfContent(e)) throw e;
+      if (!isOfContent(e)) throw e;
       // One of them cannot be held. The others are innocent: the half that has it is found out.
       if (some.length === 1) {
         log.warn({ source: some[0]!.sourceId, err: e }, 'a message cannot be stored');

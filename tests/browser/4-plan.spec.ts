@@ -1,5 +1,6 @@
 /** The plan as a place of work: a plan designed by keyboard alone, rows from a sheet, two people, versions and proposals. */
 import { expect, test, type Locator } from '@playwright/test';
+import { blank } from '../../src/core/plan/defaults';
 import { pick, press, tabTo } from './keys';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
@@ -185,21 +186,7 @@ test('what is typed stays tried while something else changes the plan', async ({
   await page.getByRole('textbox', { name: 'Event', exact: true }).fill('charge late fee');
   await expect(margin.getByText('is not in Title Case')).toBeVisible();
   const id = `typed-${Date.now()}`;
-  const body = {
-    name: `waiting_${Date.now()}`,
-    description: '',
-    type: 'string',
-    unit: '',
-    allowed: [],
-    pattern: '',
-    format: '',
-    keepReason: '',
-    retired: false,
-    samples: [],
-    describes: '',
-    personalData: 'none',
-    formerNames: [],
-  };
+  const body = blank('property', { name: `waiting_${Date.now()}` });
   const made = await request.post('/api/edits', {
     data: { edits: [{ op: 'create', kind: 'property', id, body }], label: 'meanwhile', author: 'Ravi' },
   });

@@ -1,4 +1,6 @@
-/** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth. */
+/** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth.
+ *  Long because a row goes into all columns at once.
+ */
 import type { Severity } from '../findings/severity';
 import { textHash } from './text-hash';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
