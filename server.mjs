@@ -5,6 +5,8 @@ const { server } = startServer();
 // Streams of lines have no end; whoever sends slowly is looked after where bodies are read.
 server.server.requestTimeout = 0;
 server.server.headersTimeout = 15_000;
+// Longer than what stands before it keeps a connection, so that no request meets one that is just being closed.
+server.server.keepAliveTimeout = 75_000;
 server.server.maxConnections = 4000;
 server.server.on('error', (e) => {
   console.error(`The server cannot listen: ${e.message}`);

@@ -1,130 +1,27 @@
-/** Server and PostgreSQL are ended at random under load, again and again.
+/** Server and PostgreSQL are ended at random under load, again and again (tests/server/faults.ts; a short form is faults.test.ts).
  *  Asserted: every message that was acknowledged is there, once; every edit that was acknowledged is in the plan. Goals: after PostgreSQL comes back,
  *  the server is ready within 5 s, and never has to be started again for it.
  */
-import { spawnSync } from 'node:child_process';
-import pg from 'pg';
-import { freshDatabase, startCluster, stopCluster } from '../ops/postgres';
-import { prepareEmpty } from '../ops/prepare';
-import { pause } from '../ops/shell';
-import { seeded } from '../src/demo/random';
-import { blank } from '../src/core/plan/defaults';
-import { endProcess, startProcess } from '../tests/server/process';
-import { smallWorkspace } from '../tests/server/small-workspace';
+import { endAtRandom } from '../tests/server/faults';
 
 const KILLS = Number(process.env['FAULTS'] ?? 100);
 const RESTARTS = Math.ceil(KILLS / 2);
-const CLUSTER = 'postgres-faults';
 const READY_MS = 5000;
 
 export const benchFaults = async (): Promise<boolean> => {
-  const r = seeded(Number(process.env['FAULTS_SEED'] ?? 3));
-  const url = await freshDatabase(await startCluster(CLUSTER), 'signal_post_faults');
-  await prepareEmpty(url);
-  let server = await startProcess(url, 5300);
-  const key = await smallWorkspace(server.url);
-  const accepted = new Set<string>();
-  const edited = new Set<string>();
-  let over = false;
-  let n = 0;
-  const call = async (path: string, body: unknown, headers: Record<string, string> = {}): Promise<boolean> => {
-    try {
-      const response = await fetch(server.url + path, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json', ...headers },
-        body: JSON.stringify(body),
-        signal: AbortSignal.timeout(10_000),
-      });
-      await response.text();
-      return response.ok;
-    } catch {
-      return false;
-    }
-  };
-  const senders = Array.from({ length: 4 }, async () => {
-    while (!over) {
-      const batch = Array.from({ length: 25 }, () => ({
-        id: `m-${n++}`,
-        name: 'Parcel Posted',
-        time: new Date().toISOString(),
-        ids: { visitor: `v-${n % 50}` },
-        properties: { code: 'a' },
-        release: '1',
-      }));
-      // What was not acknowledged is sent again, as a good client does.
-      for (let tries = 0; tries < 3 && !over; tries++) {
-        if (await call('/intake', batch, { authorization: `Bearer ${key}` })) {
-          for (const m of batch) accepted.add(m.id);
-          break;
-        }
-        await pause(50);
-      }
-    }
+  const { lost, twice, editsLost, messages, edits, slowestMs, died } = await endAtRandom({
+    kills: KILLS,
+    restarts: RESTARTS,
+    seed: Number(process.env['FAULTS_SEED'] ?? 3),
+    onProgress: (text) => console.log(`  ${text}`),
   });
-  const editor = (async () => {
-    for (let i = 0; !over; i++) {
-      const id = `p-${i}`;
-      const edits = [{ op: 'create', kind: 'property', id, body: blank('property', { name: `made ${i}` }) }];
-      if (await call('/api/edits', { edits, label: id, author: 'Ines' })) edited.add(id);
-      if (i % 10 === 9) await call('/api/publish', { note: `after ${i}` });
-      if (i % 15 === 14) await call('/api/proposals', { name: `proposal ${i}`, author: 'Ravi' });
-      await pause(20);
-    }
-  })();
-  let slowest = 0;
-  let died = 0;
-  let [kills, restarts] = [0, 0];
-  while (kills < KILLS || restarts < RESTARTS) {
-    await pause(100 + r.int(0, 400));
-    if (kills < KILLS && (restarts >= RESTARTS || r.next() < KILLS / (KILLS + RESTARTS))) {
-      kills++;
-      await endProcess(server, 'SIGKILL');
-      server = await startProcess(url, 5300);
-    } else {
-      restarts++;
-      const how = r.pick(['fast', 'immediate']);
-      if (how === 'fast') stopCluster(CLUSTER);
-      else spawnSync('pkill', ['-9', '-f', `${CLUSTER}/data`]);
-      await startCluster(CLUSTER);
-      const from = Date.now();
-      while (Date.now() - from < 30_000) {
-        if (server.child.exitCode !== null || server.child.signalCode !== null) {
-          died++;
-          server = await startProcess(url, 5300);
-        }
-        if (
-          await fetch(`${server.url}/api/health`, { signal: AbortSignal.timeout(3000) }).then(
-            (x) => x.ok,
-            () => false,
-          )
-        )
-          break;
-        await pause(50);
-      }
-      slowest = Math.max(slowest, Date.now() - from);
-    }
-    if ((kills + restarts) % 10 === 0) console.log(`  ${kills} kills of the server, ${restarts} of PostgreSQL; ${accepted.size} messages`);
-  }
-  over = true;
-  await Promise.all([...senders, editor]);
-  const client = new pg.Client({ connectionString: url });
-  await client.connect();
-  const { rows } = await client.query<{ id: string; n: string }>('select message_id as id, count(*) as n from messages group by 1');
-  const there = new Map(rows.map((x) => [x.id, Number(x.n)]));
-  const lost = [...accepted].filter((id) => !there.has(id)).length;
-  const twice = rows.filter((x) => Number(x.n) > 1).length;
-  const plan = await client.query<{ id: string }>(`select id from plan_entities where kind = 'property'`);
-  const properties = new Set(plan.rows.map((x) => x.id));
-  const editsLost = [...edited].filter((id) => !properties.has(id)).length;
-  await client.end();
-  await endProcess(server, 'SIGTERM');
-  stopCluster(CLUSTER);
   const safe = lost === 0 && twice === 0 && editsLost === 0;
+  const quick = slowestMs <= READY_MS && died === 0;
   console.log(
-    `${safe ? 'met   ' : 'MISSED'}  after ${kills} kills of the server and ${restarts} of PostgreSQL: ${lost} of ${accepted.size} acknowledged messages lost, ${twice} twice; ${editsLost} of ${edited.size} edits lost`,
+    `${safe ? 'met   ' : 'MISSED'}  after ${KILLS} kills of the server and ${RESTARTS} of PostgreSQL: ${lost} of ${messages} acknowledged messages lost, ${twice} twice; ${editsLost} of ${edits} edits lost`,
   );
   console.log(
-    `${slowest <= READY_MS && died === 0 ? 'met   ' : 'MISSED'}  ready at most ${slowest} ms after PostgreSQL was back (goal ${READY_MS}); the server ended ${died} times for it`,
+    `${quick ? 'met   ' : 'MISSED'}  ready at most ${slowestMs} ms after PostgreSQL was back (goal ${READY_MS}); the server ended ${died} times for it`,
   );
-  return safe && slowest <= READY_MS && died === 0;
+  return safe && quick;
 };

@@ -1,6 +1,7 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchAbsurd } from './absurd';
 import { benchCheck } from './check';
+import { benchCrowd } from './crowd';
 import { benchFaults } from './faults';
 import { benchFigures } from './figures';
 import { benchFuzz } from './fuzz';
@@ -26,6 +27,7 @@ const all: Record<string, () => Promise<boolean>> = {
   ledger: benchLedger,
   intake: benchIntake,
   live: benchLive,
+  crowd: benchCrowd,
   workers: benchWorkers,
 };
 /** Only when named: each takes ten minutes and more. */

@@ -11,10 +11,23 @@ import { THE_WORKSPACE } from './workspace-store';
 const MOST = 5000;
 const MOST_OF_A_REASON = 500;
 const MOST_BYTES = 64_000;
+/** What is too much is thrown away after so many more of a source, since that looks through all of them. */
+const TOGETHER = 500;
+const since = new WeakMap<Database, Map<string, number>>();
+
+/** Whether it is time to throw away; a process that just began does so first. */
+const isTime = (database: Database, sourceId: string, more: number): boolean => {
+  let bySource = since.get(database);
+  if (!bySource) since.set(database, (bySource = new Map()));
+  const n = (bySource.get(sourceId) ?? TOGETHER) + more;
+  bySource.set(sourceId, n >= TOGETHER ? 0 : n);
+  return n >= TOGETHER;
+};
 
 /** Keeps what was refused. */
-export const keepDeadLetters = async ({ pool }: Database, sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
+export const keepDeadLetters = async (database: Database, sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
   if (refused.length === 0) return;
+  const { pool } = database;
   // No more than would be kept.
   const newest = refused.slice(-MOST);
   const bytes = newest.map((r) => Buffer.from(r.bytes.buffer, r.bytes.byteOffset, Math.min(r.bytes.byteLength, MOST_BYTES)));
@@ -31,6 +44,7 @@ export const keepDeadLetters = async ({ pool }: Database, sourceId: string, refu
       newest.map((r) => r.bytes.byteLength),
     ],
   );
+  if (!isTime(database, sourceId, refused.length)) return;
   await pool.query(
     `delete from dead_letters d using (
        select id, row_number() over (order by id desc) as of_source, row_number() over (partition by reason order by id desc) as of_reason

@@ -6,6 +6,12 @@ import { BLANK, elementsOf } from '../core/table/json-scan';
 
 export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5000, unpackedBytes: 200_000_000 } as const;
 
+/** So many times as large as it was sent a packed body may become, beyond what any has free. Messages pack to a tenth or a fortieth, nothing but blanks to a
+ *  thousandth.
+ */
+const MOST_UNPACKED = 100;
+const FREE_BYTES = 2_000_000;
+
 /** All requests of this process together hold no more than so much that was not answered yet. */
 const MOST_HELD = 256_000_000;
 let heldBytes = 0;
@@ -65,17 +71,40 @@ export const tooLarge = (): BadBody =>
     `A request holds at most ${LIMITS.bodyBytes.toLocaleString('en-GB')} bytes and ${LIMITS.messages.toLocaleString('en-GB')} messages; split it, or send one message a line as application/x-ndjson.`,
   );
 
+/** A packed body, unpacked until it becomes too large for what was sent of it. */
+const withinMeasure = (body: ReadableStream<Uint8Array>): ReadableStream<Uint8Array> => {
+  let [packed, whole] = [0, 0];
+  const counting = new TransformStream<Uint8Array, Uint8Array>({
+    transform(chunk, out) {
+      packed += chunk.byteLength;
+      out.enqueue(chunk);
+    },
+  });
+  const measured = new TransformStream<Uint8Array, Uint8Array>({
+    transform(chunk, out) {
+      whole += chunk.byteLength;
+      if (whole > FREE_BYTES + packed * MOST_UNPACKED)
+        throw new BadBody(
+          413,
+          'packed too tightly',
+          `The body unpacks to more than ${MOST_UNPACKED} times its size, as messages never do. If it holds nothing but messages, send it unpacked.`,
+        );
+      out.enqueue(chunk);
+    },
+  });
+  return body
+    .pipeThrough(counting)
+    .pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>)
+    .pipeThrough(measured);
+};
+
 /** The bytes of a body, unpacked. */
 const unpacked = (request: Request): { readonly stream: ReadableStream<Uint8Array>; readonly encoding: string } => {
   const encoding = request.headers.get('content-encoding')?.trim().toLowerCase() ?? 'identity';
   if (encoding !== 'identity' && encoding !== 'gzip')
     throw new BadBody(415, 'unknown encoding', `Content-Encoding “${encoding}” is not read; send gzip or none.`);
   if (!request.body) throw new BadBody(400, 'empty body', 'The request has no body; send a JSON array of messages, or NDJSON.');
-  const stream =
-    encoding === 'gzip'
-      ? request.body.pipeThrough(new DecompressionStream('gzip') as ReadableWritablePair<Uint8Array, Uint8Array>)
-      : request.body;
-  return { stream, encoding };
+  return { stream: encoding === 'gzip' ? withinMeasure(request.body) : request.body, encoding };
 };
 
 const tooSlow = (): BadBody =>

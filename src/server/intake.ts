@@ -250,12 +250,15 @@ const take = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
   return said({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
 };
 
+/** Where a body was not read to its end, the connection holds the rest of it: nothing else must be sent on it. */
+const CLOSES = { connection: 'close' };
+
 const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Promise<Said> => {
   if (e instanceof BrokenOff)
     return problemOf(e.why, key, `The first ${e.taken.toLocaleString('en-GB')} messages are taken in; sent again they count once. `);
   if (e instanceof BadBody) {
     if (e.bytes && key) await keep(key.sourceId, [{ reason: e.title, detail: e.message, bytes: e.bytes }]);
-    return problemSaid(e.status, e.title, before + e.message, CORS);
+    return problemSaid(e.status, e.title, before + e.message, { ...CORS, ...CLOSES });
   }
   if (e instanceof OverLimit)
     return problemSaid(429, 'too many messages', before + e.message, {
@@ -337,15 +340,15 @@ export const answerTo = async (sent: Sent): Promise<Said> => {
 };
 
 /** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
-export const intake = async (request: Request, from: string): Promise<Response> =>
-  responseOf(
-    await answerTo({
-      headers: request.headers,
-      parameters: new URL(request.url).searchParams,
-      whole: (hold) => readBody(request, hold),
-      lines: (hold) => readLines(request, hold),
-      from,
-    }),
-  );
+export const intake = async (request: Request, from: string): Promise<Response> => {
+  const answer = await answerTo({
+    headers: request.headers,
+    parameters: new URL(request.url).searchParams,
+    whole: (hold) => readBody(request, hold),
+    lines: (hold) => readLines(request, hold),
+    from,
+  });
+  return responseOf(answer.status < 400 || answer.status === 422 ? answer : { ...answer, headers: { ...answer.headers, ...CLOSES } });
+};
 
 export const intakeOptions = (): Response => new Response(null, { status: 204, headers: CORS });

@@ -35,6 +35,14 @@ const PAGE = 100;
 const HEARTBEAT_MS = 15_000;
 /** So many catch up at a time; the database has others to answer. */
 const MOST_CATCHING_UP = 3;
+/** Streams take this part of the thread's time at most, in what goes on for long: after each piece they pause accordingly. What comes meanwhile is given
+ *  out together, which costs less.
+ */
+const SHARE = 1 / 5;
+const LONGEST_PAUSE_MS = 200;
+
+const rest = (since: number, share = SHARE): Promise<void> =>
+  new Promise((next) => setTimeout(next, Math.min(LONGEST_PAUSE_MS, (performance.now() - since) * (1 / share - 1))));
 
 interface Follower {
   readonly out: Outlet;
@@ -107,10 +115,12 @@ const read = async (): Promise<void> => {
       again = false;
       for (;;) {
         const page = await pageAfter(given);
+        const since = performance.now();
         // Everybody may have left meanwhile.
         if (given === undefined) break;
         given = page.at(-1)?.seq ?? given;
         for (const f of followers) if (f.joined) give(f, page);
+        await rest(since);
         if (page.length < PAGE) break;
       }
     }
@@ -136,15 +146,18 @@ let catching = 0;
 const catchingUp = new Set<Follower>();
 const queue: (() => void)[] = [];
 
-/** A page, while no more than a few are read at a time. */
+/** A page, while no more than a few are read at a time. Whoever got it goes on at once; the next in turn waits until what it cost has been paused for. */
 const pageInTurn = async (seq: number): Promise<Written[]> => {
   while (catching >= MOST_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
   catching++;
+  const since = performance.now();
   try {
     return await pageAfter(seq);
   } finally {
-    catching--;
-    queue.shift()?.();
+    void rest(since, SHARE / MOST_CATCHING_UP).then(() => {
+      catching--;
+      queue.shift()?.();
+    });
   }
 };
 

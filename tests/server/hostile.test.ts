@@ -1,4 +1,5 @@
 /** Whatever is sent, the server answers, keeps what it accepted, and goes on. Each case stopped it, or harmed others, at some time. */
+import { randomBytes } from 'node:crypto';
 import { readFileSync } from 'node:fs';
 import { connect, type Socket } from 'node:net';
 import { gzipSync } from 'node:zlib';
@@ -229,7 +230,6 @@ describe('event streams', () => {
     const after = Number(rows[0]!.m);
     const idle = await Promise.all(Array.from({ length: 20 }, () => stream(after)));
     for (const s of idle) s.pause();
-    const stoppedAt = Date.now();
     let closed = 0;
     for (const s of idle) s.once('close', () => closed++);
     const seen: number[] = [];
@@ -256,6 +256,7 @@ describe('event streams', () => {
     await reading.catch(() => undefined);
     // 12 MB for each of them was not kept.
     expect(peak() - before).toBeLessThan(200_000_000);
+    const sentAt = Date.now();
     // One of them reads again and has all of it; the others are cut off in the end.
     let late = '';
     idle[0]!.on('data', (d: Buffer) => (late += d.toString()));
@@ -265,7 +266,7 @@ describe('event streams', () => {
       .poll(
         () => {
           // What is left in the socket of who was cut off is read out, so that its end is seen.
-          for (const s of idle.slice(1)) if (Date.now() - stoppedAt > 17_000) s.resume();
+          for (const s of idle.slice(1)) if (Date.now() - sentAt > 17_000) s.resume();
           return closed;
         },
         { timeout: 40_000 },
@@ -294,11 +295,17 @@ describe('packed bodies', () => {
     const before = peak();
     const lines = (body: Uint8Array<ArrayBuffer>): Promise<Response> =>
       sendAs('shop', body, { 'content-type': 'application/x-ndjson', 'content-encoding': 'gzip' });
-    expect((await lines(new Uint8Array(gzipSync(Buffer.alloc(300_000_000, 10))))).status).toBe(413);
-    const long = Buffer.alloc(190_000_000, 120);
-    for (let i = 1_900_000; i < long.length; i += 1_900_000) long[i] = 10;
-    const answer = (await (await lines(new Uint8Array(gzipSync(long)))).json()) as Answered;
-    expect([answer.refused, answer.accepted]).toEqual([100, 0]);
+    const blank = await lines(new Uint8Array(gzipSync(Buffer.alloc(300_000_000, 10))));
+    expect([blank.status, await blank.json()]).toMatchObject([413, { error: 'packed too tightly' }]);
+    // Of these, one in forty bytes is random.
+    const long = `${Array.from({ length: 48 }, () => randomBytes(500).toString('hex') + 'x'.repeat(39_000)).join('')}\n`;
+    const answer = (await (await lines(new Uint8Array(gzipSync(long.repeat(20), { level: 1 })))).json()) as Answered;
+    expect([answer.refused, answer.accepted]).toEqual([20, 0]);
+    const much = await lines(new Uint8Array(gzipSync(long.repeat(110), { level: 1 })));
+    expect([much.status, await much.json()]).toMatchObject([413, { error: 'too large' }]);
+    // What is much alike packs well, and is taken.
+    const alike = Array.from({ length: 3000 }, () => JSON.stringify(parcel({ properties: { code: 'a'.repeat(300) } }))).join('\n');
+    expect(((await (await lines(new Uint8Array(gzipSync(alike, { level: 9 })))).json()) as Answered).accepted).toBe(3000);
     expect(peak() - before).toBeLessThan(300_000_000);
     await isUp();
   }, 120_000);

@@ -1,5 +1,6 @@
 /** The built application as a process of its own. */
 import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
 import { freePort } from '../../ops/shell';
 
 export interface Running {
@@ -7,10 +8,17 @@ export interface Running {
   readonly url: string;
 }
 
-export const startProcess = async (databaseUrl: string, from: number): Promise<Running> => {
+/** Flags of a process that can be asked what it holds. */
+export const TELLS_MEMORY: readonly string[] = ['--expose-gc', '--import', './tests/server/tells-memory.mjs'];
+
+/** `flags` are Node.js's own. */
+export const startProcess = async (databaseUrl: string, from: number, flags: readonly string[] = []): Promise<Running> => {
   const port = await freePort(from);
-  const child = spawn(process.execPath, ['server.mjs'], {
-    stdio: process.env['LOUD'] ? 'inherit' : 'ignore',
+  const child = spawn(process.execPath, [...flags, 'server.mjs'], {
+    stdio: [
+      ...Array<'inherit' | 'ignore'>(3).fill(process.env['LOUD'] ? 'inherit' : 'ignore'),
+      ...(flags === TELLS_MEMORY ? (['ipc'] as const) : []),
+    ],
     env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl },
   });
   const url = `http://127.0.0.1:${port}`;
@@ -28,4 +36,12 @@ export const endProcess = async ({ child }: Running, signal: NodeJS.Signals): Pr
   const gone = new Promise((done) => child.once('exit', done));
   child.kill(signal);
   await gone;
+};
+
+/** What it holds after all that nobody needs any more was thrown away, and what it has of the machine, in MB. */
+export const heldBy = async ({ child }: Running): Promise<{ readonly held: number; readonly rss: number }> => {
+  const told = once(child, 'message') as Promise<[{ heapUsed: number; external: number; rss: number }]>;
+  child.send('memory');
+  const [{ heapUsed, external, rss }] = await told;
+  return { held: (heapUsed + external) / 1e6, rss: rss / 1e6 };
 };
