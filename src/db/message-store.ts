@@ -115,5 +115,5 @@ export const sharedIds = async ({ pool }: Database, after: number, upTo: number)
         [THE_WORKSPACE, after, upTo],
       )
     ).rows.map((r) => Number(r.seq));
-  return { reused: await seqs("content <> ''"), elsewhere: await seqs('elsewhere') };
+  return { reused: await seqs("content <> '' and content not like '@%'"), elsewhere: await seqs('elsewhere') };
 };

@@ -85,8 +85,6 @@ const encoded = (rows: readonly MessageRow[]): { readonly bytes: BinaryWriter; r
   return { bytes: w, starts: [...starts, w.length] };
 };
 
-const NONE: ReadonlySet<MessageRow> = new Set();
-
 /** The bytes of the rows that are new. */
 const piecesOf = (
   rows: readonly MessageRow[],
@@ -123,26 +121,22 @@ const ensurePartitions = async (database: Database, client: pg.PoolClient, rows:
   }
 };
 
-/** The IDs that were there before. Mostly there are none, so a group is written first and looked up only where the index says that one
- *  repeats. Nobody else writes while the lock is held, so that IDs need not be kept and looked for in one statement, which costs twice as
+/** The IDs that were there before, each with the source that had it first. Mostly there are none, so a group is written first and looked up only where the
+ *  index says that one repeats. Nobody else writes while the lock is held, so that IDs need not be kept and looked for in one statement, which costs twice as
  *  much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
  */
-const repeatedOf = (keys: string): string => `select t.id, t.source from unnest(${keys}) as t(id, source)
-  where (select true from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = '' limit 1)`;
+const takenOf = (ids: string): string => `select t.id, k.source_id as owner from unnest(${ids}) as t(id)
+  cross join lateral (select source_id from message_keys where workspace_id = ${THE_WORKSPACE} and message_id = t.id and content = '' limit 1) k`;
 
-/** What the first messages of IDs said. */
-const firstBodiesOf = (keys: string): string => `select t.id, t.source, m.body::text as body
-  from unnest(${keys}) as t(id, source)
-  join message_keys k on k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = ''
+/** What the first messages of sources under IDs said. */
+const firstBodiesOf = (ids: string, texts: string): string => `select t.n, m.body::text as body
+  from unnest(${ids}, ${texts}) with ordinality as t(id, content, n)
+  join message_keys k on k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.content = t.content
   left join messages m on m.seq = k.seq`;
 
-/** Which of several contents under IDs are there already. */
-const knownContentsOf = (
-  keys: string,
-  contents: string,
-): string => `select t.id, t.source, t.content from unnest(${keys}, ${contents}) as t(id, source, content)
-  where exists (select from message_keys k
-    where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id = t.source and k.content = t.content)`;
+/** Which of several texts under IDs are there already. */
+const knownTextsOf = (ids: string, texts: string): string => `select t.n from unnest(${ids}, ${texts}) with ordinality as t(id, content, n)
+  where exists (select from message_keys k where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.content = t.content)`;
 
 /** The look-up goes by the index, however few rows the planner believes there are. */
 const BY_INDEX = 'set local enable_seqscan = off; set local enable_bitmapscan = off';
@@ -170,80 +164,83 @@ const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
   return { version: row.v, firstSeq: Number(row.last) - count + 1 };
 };
 
-/** IDs and their sources, as arguments of `unnest`. */
-const keyListOf = (rows: readonly MessageRow[]): string =>
-  `${textArrayLiteral(rows.map((r) => r.messageId))}, ${textArrayLiteral(rows.map((r) => r.sourceId))}`;
-
 /** Which message it is. A NUL stands in neither. */
 export const keyOf = (sourceId: string, messageId: string): string => `${sourceId}\0${messageId}`;
 
-interface FoundKey {
-  readonly id: string;
-  readonly source: string;
+/** The source of keys that are older than their sources and whose message is not there any more. */
+const UNKNOWN = '';
+
+/** What tells a row from the others under its ID, in the key: nothing for the first of all; the content where its source says something else under the ID
+ *  again; and the source where another had the ID first (docs/decisions/0016). What tells contents apart has no @.
+ */
+const keyText = (r: MessageRow, owner: string | undefined, content = r.content): string =>
+  owner === undefined || owner === r.sourceId || owner === UNKNOWN ? content : `${content}@${r.sourceId}`;
+
+/** ID → the source that had it first. */
+type Owners = ReadonlyMap<string, string>;
+
+interface LookedUp {
+  /** Rows that were there before. */
+  readonly repeated: ReadonlySet<MessageRow>;
+  /** Of the IDs that were there before. */
+  readonly owners: Owners;
 }
 
-/** The rows that were there before. A row whose ID was taken by another content is new; it gets what tells it from that. */
+const NOTHING: LookedUp = { repeated: new Set(), owners: new Map() };
+
+const ids = (rows: readonly MessageRow[]): string => textArrayLiteral(rows.map((r) => r.messageId));
+
+/** What was there before of a group. A row whose ID was taken by another content of its source is new; it gets what tells it from that. */
 const lookUp = async (
   client: pg.PoolClient,
   rows: readonly MessageRow[],
   { sameAs, contentOf }: Pick<WriteSteps, 'sameAs' | 'contentOf'>,
-): Promise<ReadonlySet<MessageRow>> => {
-  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, repeatedOf(keyListOf(rows))]);
-  const taken = new Set((answers.at(-1) as pg.QueryResult<FoundKey>).rows.map((r) => keyOf(r.source, r.id)));
-  const repeated = rows.filter((r) => taken.has(keyOf(r.sourceId, r.messageId)));
-  const out = new Set<MessageRow>();
-  if (repeated.length === 0) return out;
-  const { rows: firsts } = await client.query<FoundKey & { body: string | null }>(firstBodiesOf(keyListOf(repeated)));
-  const bodies = new Map(firsts.map((f) => [keyOf(f.source, f.id), f.body]));
+): Promise<LookedUp> => {
+  const answers = await together(client, ['rollback to savepoint before_ids', BY_INDEX, takenOf(ids(rows))]);
+  const owners = new Map((answers.at(-1) as pg.QueryResult<{ id: string; owner: string }>).rows.map((r) => [r.id, r.owner]));
+  const taken = rows.filter((r) => owners.has(r.messageId));
+  const repeated = new Set<MessageRow>();
+  if (taken.length === 0) return NOTHING;
+  const texts = (content: string | undefined, of: readonly MessageRow[]): string =>
+    textArrayLiteral(of.map((r) => keyText(r, owners.get(r.messageId), content)));
+  const { rows: firsts } = await client.query<{ n: string; body: string | null }>(firstBodiesOf(ids(taken), texts('', taken)));
   const others: MessageRow[] = [];
-  for (const r of repeated) {
-    const body = bodies.get(keyOf(r.sourceId, r.messageId));
+  for (const { n, body } of firsts) {
+    const r = taken[Number(n) - 1]!;
     // What is not there any more to compare with counts as sent again.
-    if (body === null || body === undefined || sameAs(r, body)) out.add(r);
+    if (body === null || sameAs(r, body)) repeated.add(r);
     else {
       if (r.content === '') r.content = contentOf(r);
       others.push(r);
     }
   }
-  if (others.length === 0) return out;
-  const known = await client.query<FoundKey & { content: string }>(
-    knownContentsOf(keyListOf(others), textArrayLiteral(others.map((r) => r.content))),
-  );
-  const knownOf = new Map<string, Set<string>>();
-  for (const k of known.rows) {
-    const key = keyOf(k.source, k.id);
-    knownOf.set(key, (knownOf.get(key) ?? new Set<string>()).add(k.content));
+  if (others.length > 0) {
+    const { rows: known } = await client.query<{ n: string }>(knownTextsOf(ids(others), texts(undefined, others)));
+    for (const { n } of known) repeated.add(others[Number(n) - 1]!);
   }
-  for (const r of others) if (knownOf.get(keyOf(r.sourceId, r.messageId))?.has(r.content)) out.add(r);
-  return out;
+  return { repeated, owners };
 };
 
-/** Whether another source had sent a message under the ID of `t` before. The limit keeps the look-up on the index. */
-const ELSEWHERE = `coalesce((select true from message_keys k
-    where k.workspace_id = ${THE_WORKSPACE} and k.message_id = t.id and k.source_id <> t.source limit 1), false)`;
-
 /** The keys of the rows that are new. */
-const keysOf = (rows: readonly MessageRow[], firstSeq: number, repeated: ReadonlySet<MessageRow>): string => {
-  const sources = new Map<string, string>();
-  let clashes = false;
+const keysOf = (rows: readonly MessageRow[], firstSeq: number, { repeated, owners }: LookedUp): string => {
+  const first = new Map<string, string>();
+  let isPlain = true;
   const fresh = rows.flatMap((r, i) => {
     if (repeated.has(r)) return [];
-    const before = sources.get(r.messageId);
-    if (before === undefined) sources.set(r.messageId, r.sourceId);
-    const here = before !== undefined && before !== r.sourceId;
-    clashes ||= here;
-    return [{ r, seq: firstSeq + i, here }];
+    let owner = owners.get(r.messageId) ?? first.get(r.messageId);
+    if (owner === undefined) first.set(r.messageId, (owner = r.sourceId));
+    const text = keyText(r, owner);
+    isPlain &&= text === '';
+    return [{ r, seq: firstSeq + i, text, elsewhere: owner !== r.sourceId && owner !== UNKNOWN }];
   });
-  const keys = keyListOf(fresh.map((f) => f.r));
-  const columns = 'workspace_id, message_id, source_id, content, seq, elsewhere';
-  const plain = !clashes && fresh.every((f) => f.r.content === '');
-  if (plain && fresh.length === rows.length)
-    return `insert into message_keys (${columns})
-      select ${THE_WORKSPACE}, id, source, '', ${firstSeq - 1} + n, ${ELSEWHERE} from unnest(${keys}) with ordinality as t(id, source, n)`;
-  return `insert into message_keys (${columns})
-    select ${THE_WORKSPACE}, id, source, content, seq, here or ${ELSEWHERE}
-    from unnest(${keys}, ${textArrayLiteral(fresh.map((f) => f.r.content))}, '{${fresh.map((f) => f.seq).join(',')}}'::bigint[],
-      '{${fresh.map((f) => String(f.here)).join(',')}}'::boolean[]) as t(id, source, content, seq, here)`;
+  const list = fresh.map((f) => f.r);
+  const keys = `${ids(list)}, ${textArrayLiteral(list.map((r) => r.sourceId))}`;
+  if (isPlain && fresh.length === rows.length)
+    return `insert into message_keys (workspace_id, message_id, source_id, content, seq)
+      select ${THE_WORKSPACE}, id, source, '', ${firstSeq - 1} + n from unnest(${keys}) with ordinality as t(id, source, n)`;
+  return `insert into message_keys (workspace_id, message_id, source_id, content, seq, elsewhere)
+    select ${THE_WORKSPACE}, * from unnest(${keys}, ${textArrayLiteral(fresh.map((f) => f.text))}, '{${fresh.map((f) => f.seq).join(',')}}'::bigint[],
+      '{${fresh.map((f) => String(f.elsewhere)).join(',')}}'::boolean[])`;
 };
 
 const isRepeated = (e: unknown): boolean => {
@@ -272,12 +269,13 @@ export const writeMessages = async (
     locked?.();
     await judge(version);
     rows.forEach((_, i) => bytes.patch64(starts[i]! + TO_SEQ, firstSeq + i));
-    const store = (repeated: ReadonlySet<MessageRow>): Promise<void> => {
+    const store = (found: LookedUp): Promise<void> => {
+      const { repeated } = found;
       const judged = rows.flatMap((r, i): JudgedMessage[] =>
         r.findings.length > 0 && !repeated.has(r) ? [{ ...r, seq: firstSeq + i }] : [],
       );
       const statements = [
-        keysOf(rows, firstSeq, repeated),
+        keysOf(rows, firstSeq, found),
         `copy messages (${COLUMNS}) from stdin (format binary)`,
         ...[verdicts(version ?? 0, judged), countsOf(rows, repeated)].flatMap((s) => (s ? [inlined(s)] : [])),
         `select pg_notify('${MESSAGE_CHANNEL}', '')`,
@@ -286,17 +284,17 @@ export const writeMessages = async (
       return sendWithCopy(client, statements, piecesOf(rows, bytes, starts, repeated));
     };
     const left = lookUpsLeft.get(database) ?? 0;
-    let repeated: ReadonlySet<MessageRow> = NONE;
+    let found = NOTHING;
     try {
-      if (left > 0) repeated = await lookUp(client, rows, compare);
-      await store(repeated);
+      if (left > 0) found = await lookUp(client, rows, compare);
+      await store(found);
     } catch (e) {
       if (left > 0 || !isRepeated(e)) throw e;
-      repeated = await lookUp(client, rows, compare);
-      await store(repeated);
+      found = await lookUp(client, rows, compare);
+      await store(found);
     }
-    lookUpsLeft.set(database, repeated.size > 0 ? LOOKED_UP_AFTER : Math.max(0, left - 1));
-    return { duplicates: repeated };
+    lookUpsLeft.set(database, found.owners.size > 0 ? LOOKED_UP_AFTER : Math.max(0, left - 1));
+    return { duplicates: found.repeated };
   });
 };
 

@@ -10,6 +10,7 @@ import * as idsByByte from './migrations/0006-ids-by-byte';
 import * as trueMessages from './migrations/0007-true-messages';
 import * as idsBySource from './migrations/0008-ids-by-source';
 import * as boundedPartitions from './migrations/0009-bounded-partitions';
+import * as oneKeyAnId from './migrations/0010-one-key-an-id';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -21,6 +22,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0007-true-messages': trueMessages,
   '0008-ids-by-source': idsBySource,
   '0009-bounded-partitions': boundedPartitions,
+  '0010-one-key-an-id': oneKeyAnId,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

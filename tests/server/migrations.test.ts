@@ -3,6 +3,7 @@ import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { migrate } from '../../src/db/migrate';
 import { openDatabase, type Database } from '../../src/db/database';
+import { sharedIds } from '../../src/db/message-store';
 import { writeMessages, type MessageRow } from '../../src/db/message-writer';
 import { freshTestDatabase } from './database';
 
@@ -56,7 +57,7 @@ test('keys of the first versions get their place; what two sources shared an ID 
   await migrate(database.db);
   expect((await keys()).map((k) => [k['message_id'], k['source_id'], k['content'], k['seq'], k['elsewhere']])).toEqual([
     ['a', 'shop', '', '1', false],
-    ['a', 'desk', '', '4', true],
+    ['a', 'desk', '@desk', '4', true],
     ['b', 'shop', '', '2', false],
     ['b', 'shop', 'shop says more', '5', false],
     ['gone', '', '', null, false],
@@ -87,11 +88,33 @@ test('after it, a retry of an old message is known, from its own source alone', 
       JSON.stringify(JSON.parse(body)) === JSON.stringify(JSON.parse(Buffer.from(r.body).toString())),
     contentOf: (r: MessageRow) => Buffer.from(r.body).toString(),
   };
-  const rows = [row('a', 'shop', 1), row('a', 'desk', 4), row('a', 'kiosk', 9), row('b', 'shop', 2), row('new', 'desk', 10)];
+  const rows = [
+    row('a', 'shop', 1),
+    row('a', 'desk', 4),
+    row('a', 'kiosk', 9),
+    row('b', 'shop', 2),
+    row('new', 'desk', 10),
+    row('new', 'shop', 10),
+    row('gone', 'shop', 11),
+  ];
   const { duplicates } = await writeMessages(database, rows, steps);
-  expect(rows.map((r) => duplicates.has(r))).toEqual([true, true, false, true, false]);
-  const kiosk = (await keys()).find((k) => k['source_id'] === 'kiosk');
-  expect([kiosk!['content'], kiosk!['elsewhere']]).toEqual(['', true]);
+  expect(rows.map((r) => duplicates.has(r))).toEqual([true, true, false, true, false, false, true]);
+  // And what each of them says, with other content, again and again.
+  const again = [row('a', 'kiosk', 12), row('new', 'shop', 13), row('new', 'desk', 14), row('new', 'desk', 10)];
+  expect([...(await writeMessages(database, again, steps)).duplicates].map((r) => again.indexOf(r))).toEqual([3]);
+  const once = [...again.slice(0, 3), row('fresh', 'desk', 15)].map((r) => ({ ...r, content: '' }));
+  expect([...(await writeMessages(database, once, steps)).duplicates].map((r) => once.indexOf(r))).toEqual([0, 1, 2]);
+  expect(
+    (await keys())
+      .filter((k) => k['message_id'] === 'new')
+      .map((k) => [k['source_id'], String(k['content']).replace(/{.*}/, 'other'), k['elsewhere']]),
+  ).toEqual([
+    ['desk', '', false],
+    ['shop', '@shop', true],
+    ['shop', 'other@shop', true],
+    ['desk', 'other', false],
+  ]);
+  expect((await sharedIds(database, 0, 1e6)).reused).toHaveLength(4);
 });
 
 test('a month that rows lie in already goes on there, and old times have one table together', async () => {
