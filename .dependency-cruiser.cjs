@@ -14,6 +14,7 @@ module.exports = {
     only('core', 'core'),
     only('db', 'db', 'core'),
     only('server', 'server', 'core', 'db'),
+    only('analysis', 'analysis', 'core', 'db', 'server'),
     only('ui', 'ui', 'core'),
     only('islands', 'islands', 'core', 'ui', 'workers'),
     only('workers', 'workers', 'core'),
@@ -33,7 +34,7 @@ module.exports = {
     {
       name: 'sql-in-db-only',
       severity: 'error',
-      from: { path: '^src/(core|server|islands|ui|stand-ins|pages)/', pathNot: '^src/server/listener' },
+      from: { path: '^src/(core|server|analysis|islands|ui|stand-ins|pages)/', pathNot: '^src/server/listener' },
       to: { path: 'node_modules/(pg|kysely|pg-copy-streams)/' },
     },
   ],

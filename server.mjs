@@ -1,5 +1,6 @@
 // The entry of the built application: starts Astro's server, drains it on SIGTERM and SIGINT.
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
+globalThis.signalPostThread = new URL('./dist/analysis/thread.mjs', import.meta.url);
 const { startServer } = await import('./dist/server/entry.mjs');
 const { server } = startServer();
 // Streams of lines have no end; whoever sends slowly is looked after where bodies are read.
@@ -11,6 +12,12 @@ server.server.maxConnections = 4000;
 server.server.on('error', (e) => {
   console.error(`The server cannot listen: ${e.message}`);
   process.exit(1);
+});
+// The application is loaded, and its analysis begun, before anybody asks.
+server.server.on('listening', () => {
+  const { address, family, port } = server.server.address();
+  const host = { '0.0.0.0': '127.0.0.1', '::': '[::1]' }[address] ?? (family === 'IPv6' ? `[${address}]` : address);
+  fetch(`http://${host}:${port}/api/alive`).catch(() => undefined);
 });
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');
@@ -27,7 +34,7 @@ const stop = () => {
   const force = setTimeout(() => server.server.closeAllConnections(), 3000);
   server.server.close(async () => {
     clearTimeout(force);
-    await (await globalThis.signalPostJobs?.catch(() => undefined))?.stop({ timeout: 2000 }).catch(() => undefined);
+    await globalThis.signalPostAnalysis?.stop();
     await globalThis.signalPostDatabase?.pool.end().catch(() => undefined);
     process.exit(0);
   });

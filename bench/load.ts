@@ -7,7 +7,7 @@ import { to as copyTo } from 'pg-copy-streams';
 import { MessageTable } from '../src/core/table/message-table';
 import { columnRows } from '../src/db/message-store';
 import { openDatabase } from '../src/db/database';
-import { loadTable } from '../src/server/columns';
+import { loadTable } from '../src/analysis/columns';
 import { prepareDemo } from '../ops/prepare';
 import { measure } from './measure';
 

@@ -3,9 +3,14 @@ import { randomUUID } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
 import { problem } from './server/answer';
 import { DATA_POLICY, EVERYWHERE, isForeign, isOwnHost, pagePolicy } from './server/doors';
+import { answerHere, theAnalysis } from './server/analysis';
 import './server/intake-direct';
 import './server/live-direct';
 import { asRequest, log, logError } from './server/log';
+
+// It begins with the server, not with the first who asks.
+theAnalysis();
+if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];

@@ -1,5 +1,5 @@
 /** Loads the demo: plan, version 1, and the history through the intake's own code. */
-import { acceptBatch } from '../server/intake';
+import { takeIn } from '../server/intake';
 import { database } from '../server/context';
 import { applyChange, publish } from '../db/plan-store';
 import { clearWorkspace, ensureWorkspace, renameWorkspace, workspaceName } from '../db/workspace-store';
@@ -60,7 +60,7 @@ export const loadDemo = async ({
     for (const m of group) bySource.set(m.sourceId, [...(bySource.get(m.sourceId) ?? []), m]);
     await Promise.all(
       [...bySource].map(([sourceId, list]) =>
-        acceptBatch(
+        takeIn(
           list.map((m) => ({ bytes: Buffer.from(JSON.stringify(m.message)), value: m.message as unknown, receivedAt: m.receivedAt })),
           sourceId,
           now,

@@ -54,8 +54,11 @@ export const answering = async (work: () => Promise<Response>): Promise<Response
 const MOST_BODY = 32_000_000;
 const BODY_MS = 60_000;
 
+export const tooLarge = (): Response =>
+  problem(413, 'too large', `A request holds at most ${MOST_BODY.toLocaleString('en-GB')} bytes, sent within a minute.`);
+
 /** The body as text; `undefined` where it is too large or takes too long. */
-const boundedText = async (request: Request): Promise<string | undefined> => {
+export const boundedText = async (request: Request): Promise<string | undefined> => {
   if (!request.body) return '';
   const reader = request.body.getReader();
   const chunks: Uint8Array[] = [];
@@ -92,7 +95,7 @@ export const readJson = async <T>(
     if (text === undefined)
       return {
         ok: false,
-        response: problem(413, 'too large', `A request holds at most ${MOST_BODY.toLocaleString('en-GB')} bytes, sent within a minute.`),
+        response: tooLarge(),
       };
     value = JSON.parse(text);
   } catch {

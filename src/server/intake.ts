@@ -25,7 +25,6 @@ import {
   type RawMessage,
   type WholeBody,
 } from './intake-body';
-import { messagesCame } from './many-findings';
 import { Tries } from './tries';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
@@ -156,7 +155,7 @@ const keep = async (sourceId: string, refused: readonly RefusedBytes[]): Promise
 };
 
 /** Takes in a batch whose source is known. Shape: one answer per message, in order; what is refused is kept unless `keeps` says no. */
-export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<Answer[]> => {
+export const takeIn = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<Answer[]> => {
   const read: (Pending | RefusedAnswer)[] = [];
   for (const r of raw) {
     read.push(readOne(r, read.length, sourceId, receivedAt));
@@ -181,13 +180,6 @@ export const acceptBatch = async (raw: readonly RawMessage[], sourceId: string, 
   // What came again within the batch was never given to the database.
   const twice = [...unstored.values()].filter((how) => how === 'in one group').length;
   if (refused.length > 0 || twice > 0) await countTurnedAway(database(), sourceId, twice, refused.length).catch(() => undefined);
-  return answers;
-};
-
-/** As `acceptBatch`, and what looks at many messages is told that some came. */
-export const takeIn: typeof acceptBatch = async (...batch) => {
-  const answers = await acceptBatch(...batch);
-  if (answers.some((a) => a.answer === 'accepted' || a.answer === 'accepted with findings')) messagesCame();
   return answers;
 };
 

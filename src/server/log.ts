@@ -8,6 +8,9 @@ const requests = new AsyncLocalStorage<string>();
 /** Runs the work of a request; what is logged meanwhile has its ID. */
 export const asRequest = <T>(id: string, work: () => T): T => requests.run(id, work);
 
+/** The ID of the request that is worked on. */
+export const requestId = (): string | undefined => requests.getStore();
+
 /** An error without what was sent: the database quotes rows in its messages and details. */
 const bare = (e: unknown): Record<string, unknown> => {
   if (e instanceof DatabaseError) {
@@ -26,7 +29,7 @@ export const log = pino(
     serializers: { err: bare },
     mixin: () => {
       const request = requests.getStore();
-      return request === undefined ? {} : { request };
+      return !request ? {} : { request };
     },
   },
   pino.destination({ fd: 2, sync: false }),

@@ -1,48 +1,9 @@
-/** Judges the recorded messages by a newly published version, page by page; any process can go on where another stopped. */
-import { readMessage } from '../core/arrival/message';
-import { messagesAfter } from '../db/message-store';
-import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
-import type { JudgedMessage } from '../core/arrival/judged-message';
+/** How far the recorded messages are judged by the newest version. */
+import { openRechecks } from '../db/recheck-store';
 import { database } from './context';
-import { storeCurrentIdentity } from './identity';
-import { defineJob } from './jobs';
-import { compiledVersion } from './published';
 
-const PAGE = 5000;
-
-const recheckPage = async (r: Recheck): Promise<boolean> => {
-  const { checker } = await compiledVersion(r.planVersion);
-  const page = (await messagesAfter(database(), r.done, PAGE)).filter((m) => m.seq <= r.upTo);
-  const judged: JudgedMessage[] = [];
-  for (const m of page) {
-    const read = readMessage(m.body);
-    const findings = read.ok ? checker.check(read.message) : [];
-    if (findings.length > 0)
-      judged.push({ seq: m.seq, name: m.name, sourceId: m.sourceId, release: m.release, occurredAt: m.occurredAt, findings });
-  }
-  const upTo = page.length < PAGE ? r.upTo : page.at(-1)!.seq;
-  return storeRecheckPage(database(), r, upTo, judged);
-};
-
-/** One page a job, the newest version first, so that a process that dies in the middle loses a page at most. */
-const work = async (): Promise<void> => {
-  const next = (await openRechecks(database())).at(-1);
-  if (next) {
-    await recheckPage(next);
-    return job.ask();
-  }
-  await storeCurrentIdentity();
-};
-
-/** How many of the recorded messages the newest version has judged, while it has not judged all. Asks for the rest, should nobody be at it. */
+/** How many of the recorded messages the newest version has judged, while it has not judged all. */
 export const recheckUnderWay = async (): Promise<{ done: number; of: number } | undefined> => {
   const newest = (await openRechecks(database())).at(-1);
-  if (!newest) return undefined;
-  void recheckAll().catch(() => undefined);
-  return { done: newest.done, of: newest.upTo };
+  return newest && { done: newest.done, of: newest.upTo };
 };
-
-const job = defineJob('recheck', work);
-
-/** Asks for what is to be rechecked to be carried out, in whichever process; the identity tables follow. */
-export const recheckAll = (): Promise<void> => job.ask();

@@ -10,11 +10,10 @@ import { SETTINGS_ID } from '../core/plan/plan';
 import { answering, json, problem, readJson } from './answer';
 import { author } from './author-shape';
 import { database } from './context';
-import { logError } from './log';
 import { currentDraft } from './draft';
 import { extend } from './proposals';
 import { newestVersion } from './published';
-import { recheckAll, recheckUnderWay } from './recheck';
+import { recheckUnderWay } from './recheck';
 
 interface Standing {
   readonly lastChange: number;
@@ -99,6 +98,5 @@ export const publishDraft = (request: Request): Promise<Response> =>
       );
     const version = await publish(database(), body.value.note, body.value.author);
     if (!version.changed) return problem(409, 'nothing to publish', `The draft says the same as version ${version.number}.`);
-    void recheckAll().catch((e: unknown) => logError(e, 'recheck'));
     return json(version);
   });

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { arrived } from '../../server/arrived';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => arrived(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { clearances } from '../../server/clearance';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => clearances(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

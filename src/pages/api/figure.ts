@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { figure } from '../../server/clearance';
+import { analysed } from '../../server/analysis';
 
-export const POST: APIRoute = ({ request }) => figure(request);
+export const POST: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { findingMessages } from '../../server/findings';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => findingMessages(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { findings, triage } from '../../server/findings';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => findings(url);
-export const POST: APIRoute = ({ request }) => triage(request);
+export const GET: APIRoute = ({ request }) => analysed(request);
+export const POST: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { health } from '../../server/identity';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => health(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,5 +1,5 @@
 import type { APIRoute } from 'astro';
-import { identity, materialise } from '../../server/identity';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => identity(url);
-export const POST: APIRoute = ({ request }) => materialise(request);
+export const GET: APIRoute = ({ request }) => analysed(request);
+export const POST: APIRoute = ({ request }) => analysed(request);

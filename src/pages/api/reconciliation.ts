@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { pairs } from '../../server/arrival-views';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => pairs(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

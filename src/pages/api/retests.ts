@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { retests } from '../../server/findings';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => retests(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { seen } from '../../server/arrived';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => seen(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { situationTable } from '../../server/identity';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => situationTable(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

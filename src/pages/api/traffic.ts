@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { traffic } from '../../server/arrived';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = () => traffic();
+export const GET: APIRoute = ({ request }) => analysed(request);

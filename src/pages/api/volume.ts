@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { volume } from '../../server/arrival-views';
+import { analysed } from '../../server/analysis';
 
-export const GET: APIRoute = ({ url }) => volume(url);
+export const GET: APIRoute = ({ request }) => analysed(request);

@@ -1,4 +1,4 @@
 import type { APIRoute } from 'astro';
-import { tryRules } from '../../server/identity';
+import { analysed } from '../../server/analysis';
 
-export const POST: APIRoute = ({ request }) => tryRules(request);
+export const POST: APIRoute = ({ request }) => analysed(request);

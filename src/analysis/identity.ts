@@ -12,8 +12,8 @@ import { parseBody } from '../core/plan/document-schema';
 import { settingsOf, type Settings } from '../core/plan/plan';
 import { personRulesOf } from '../core/identity/person-rules';
 import { storeIdentity } from '../db/identity-store';
-import { answering, json, problem, readJson, steps } from './answer';
-import { database } from './context';
+import { answering, json, problem, readJson, steps } from '../server/answer';
+import { database } from '../server/context';
 import { chosenScope, draftScope, publishedScope } from './scope';
 
 /** `GET /api/identity`: persons under the version in force, or with `?rules=draft` under the draft. */
@@ -76,7 +76,7 @@ export const tryRules = (request: Request): Promise<Response> =>
 
 /** Writes identifiers, links and persons under the version in force to their tables, for look-ups by SQL; how many of each. */
 export const storeCurrentIdentity = async (): Promise<{ identifiers: number; links: number; persons: number }> => {
-  const { table, persons } = await publishedScope();
+  const { table, persons } = publishedScope();
   const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
   await storeIdentity(database(), {
     identifiers: table.nodes.map((n, i) => ({ ...n, person: persons.personOfNode[i]! })),

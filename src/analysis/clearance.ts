@@ -12,10 +12,9 @@ import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import { personRulesOf } from '../core/identity/person-rules';
 import { typedFormula } from '../core/questions/typed-conditions';
-import { currentDraft } from './draft';
-import { answering, json, problem, readJson, steps } from './answer';
-import { recheckUnderWay } from './recheck';
-import { newestVersion } from './published';
+import { currentDraft } from '../server/draft';
+import { answering, json, problem, readJson, steps } from '../server/answer';
+import { recheckUnderWay } from '../server/recheck';
 import { inForceScope, currentWatch, draftScope, type Scope } from './scope';
 
 const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
@@ -42,9 +41,9 @@ export const clearances = (url: URL): Promise<Response> =>
     const now = Date.now();
     const { plan: draft } = await currentDraft();
     const recheck = await recheckUnderWay();
-    const watch = await currentWatch(await newestVersion());
     const scope = await inForceScope(url);
     const { version, table, plan } = scope;
+    const watch = await currentWatch(version);
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
     const context = contextFor(scope, now);
     const reconciled = version ? reconcile(version.plan, table, now) : [];

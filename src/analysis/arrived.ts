@@ -1,8 +1,8 @@
 /** What arrived of each event: how often lately, and which pairs of event and source were seen, since when. */
 import { seenPairs } from '../core/arrival/seen';
-import { answering, json } from './answer';
+import { answering, json } from '../server/answer';
 import { PRODUCTION, trafficSeen } from '../core/table/traffic';
-import { currentTable } from './columns';
+import { heldState } from './columns';
 import { draftScope, publishedScope } from './scope';
 
 const LATELY_MS = 7 * 86_400_000;
@@ -10,7 +10,7 @@ const LATELY_MS = 7 * 86_400_000;
 /** `GET /api/arrived`: name → messages of the last seven days. */
 export const arrived = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { table } = await publishedScope(url);
+    const { table } = publishedScope(url);
     const since = Date.now() - LATELY_MS;
     const time = table.time.raw;
     const counts: Record<string, number> = {};
@@ -32,6 +32,6 @@ export const seen = (url: URL): Promise<Response> =>
 /** `GET /api/traffic`: messages of every environment, marked and not, whatever counts. */
 export const traffic = (): Promise<Response> =>
   answering(async () => {
-    const { plan } = await publishedScope();
-    return json(trafficSeen(await currentTable(), (id) => plan.source[id]?.environment ?? PRODUCTION));
+    const { plan } = publishedScope();
+    return json(trafficSeen(heldState().table, (id) => plan.source[id]?.environment ?? PRODUCTION));
   });

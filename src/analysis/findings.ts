@@ -7,12 +7,12 @@ import { triaged } from '../core/arrival/triage';
 import { settingsOf } from '../core/plan/plan';
 import { trafficText } from '../core/table/traffic';
 import { acknowledge, acknowledgements, withdrawAcknowledgement } from '../db/acknowledgement-store';
-import { intakeTotals } from '../db/message-store';
-import { answering, json, problem, readJson } from './answer';
-import { author } from './author-shape';
-import { currentTable } from './columns';
-import { database } from './context';
-import { bySeq } from './live';
+import { intakeTotals, messagesBySeq } from '../db/message-store';
+import { answering, json, problem, readJson } from '../server/answer';
+import { author } from '../server/author-shape';
+import { heldState } from './columns';
+import { database } from '../server/context';
+import { toLiveMessage } from '../core/arrival/live-message';
 import { manyFindings, manyFindingsIn } from './many-findings';
 import { currentWatch, publishedScope } from './scope';
 
@@ -22,7 +22,7 @@ const DEFAULT_SETTLING_HOURS = 48;
 const SAMPLES = 5;
 
 const current = async (url: URL) => {
-  const scope = await publishedScope(url);
+  const scope = publishedScope(url);
   const { version, table, traffic } = scope;
   const now = Date.now();
   const isCounted = trafficText(traffic) === '';
@@ -38,7 +38,7 @@ export const findings = (url: URL): Promise<Response> =>
     const { table, many, triaged: all } = await current(url);
     const groups = all.map((g) => ({ ...g, samples: g.samples.slice(0, SAMPLES) }));
     // Nothing that counts, and nothing at all, are two things.
-    const received = (await currentTable()).length;
+    const received = heldState().table.length;
     return json({ groups, messages: table.length, received, manyAt: many?.at ?? null, totals: await intakeTotals(database()) });
   });
 
@@ -50,7 +50,7 @@ export const findingMessages = (url: URL): Promise<Response> =>
     const group = all.find((g) => g.key === wanted);
     if (!group) return problem(404, 'no such finding', 'This finding no longer exists, or a new version is in force.');
     const isOverMany = many?.groups.some((g) => g.key === wanted) ?? false;
-    return json(await bySeq(isOverMany ? group.samples : messagesOfFinding(table, wanted)));
+    return json((await messagesBySeq(database(), isOverMany ? group.samples : messagesOfFinding(table, wanted))).map(toLiveMessage));
   });
 
 /** `GET /api/retests`: what is to be followed up. */

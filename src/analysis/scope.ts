@@ -1,4 +1,4 @@
-/** What a view is computed on: one state of the columns as a plan names them, the traffic that somebody chose, and the persons in it. */
+/** What a view is computed on: the state that it holds, as a plan names it, the traffic that somebody chose, and the persons in it. */
 import type { Persons } from '../core/identity/persons';
 import { personRulesOf } from '../core/identity/person-rules';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
@@ -8,10 +8,9 @@ import type { MessageTable } from '../core/table/message-table';
 import { projected } from '../core/table/projection';
 import { COUNTED, readTraffic, type Traffic } from '../core/table/traffic';
 import { listVersions, loadVersion, type PublishedPlan } from '../db/plan-store';
-import { currentPersons, currentTable } from './columns';
-import { database } from './context';
-import { currentDraft } from './draft';
-import { newestVersion } from './published';
+import { currentPersons, heldState } from './columns';
+import { database } from '../server/context';
+import { currentDraft } from '../server/draft';
 
 export interface Scope {
   /** The plan that names, rules and persons are taken from. */
@@ -20,7 +19,7 @@ export interface Scope {
   readonly version: PublishedPlan | undefined;
   readonly traffic: Traffic;
   readonly table: MessageTable;
-  /** Worked out at the first use; it belongs to the table as it is then. */
+  /** Of this table, worked out at the first use. */
   readonly persons: Persons;
 }
 
@@ -42,20 +41,21 @@ const scopeOf = (plan: Plan, version: PublishedPlan | undefined, traffic: Traffi
 const trafficIn = (url: URL | undefined): Traffic => (url ? readTraffic(url.searchParams.get('traffic')) : COUNTED);
 
 /** Under the newest version, or under nothing before there is one. `?traffic=` says which messages count. */
-export const publishedScope = async (url?: URL): Promise<Scope> => {
-  const version = await newestVersion();
-  return scopeOf(version?.plan ?? NO_PLAN, version, trafficIn(url), await currentTable());
+export const publishedScope = (url?: URL): Scope => {
+  const { version, table } = heldState();
+  return scopeOf(version?.plan ?? NO_PLAN, version, trafficIn(url), table);
 };
 
 /** Under the draft. */
 export const draftScope = async (url?: URL): Promise<Scope> => {
   const { plan } = await currentDraft();
-  return scopeOf(plan, await newestVersion(), trafficIn(url), await currentTable());
+  const { version, table } = heldState();
+  return scopeOf(plan, version, trafficIn(url), table);
 };
 
 /** Under the newest version; under the draft before anything is published. */
 export const inForceScope = async (url: URL): Promise<Scope> => {
-  const scope = await publishedScope(url);
+  const scope = publishedScope(url);
   return scope.version ? scope : draftScope(url);
 };
 

@@ -6,12 +6,11 @@ import { entries, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../db/plan-store';
-import { currentTable } from './columns';
+import { heldState, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
-import { inBetween } from './answer';
-import { database } from './context';
+import { inBetween } from '../server/answer';
+import { database } from '../server/context';
 import { defineJob } from './jobs';
-import { newestVersion } from './published';
 
 /** Messages that come one after the other are looked at together: so long at least, and so many times as long as the last look took, so that
  *  looking leaves most of the time to what comes in.
@@ -29,13 +28,12 @@ const shortWaitMs = (plan: Plan): number =>
   Math.max(0, ...entries(plan, 'event').map(([, e]) => (e.counterpart && e.counterpart.windowMs <= SOON_MS ? e.counterpart.windowMs : 0)));
 
 const lookOnce = async (): Promise<void> => {
-  const version = await newestVersion();
+  const { version, table, persons } = publishedScope();
   if (!version) return;
   const now = Date.now();
   const watch = await currentWatch(version);
   const intake = await intakeDays(database());
-  const upTo = (await currentTable()).lastSeq;
-  const { table, persons } = await publishedScope();
+  const upTo = heldState().table.lastSeq;
   const newest = table.length === 0 ? 0 : table.received.get(table.length - 1);
   const groups = await inBetween(
     manyGroups({
@@ -59,7 +57,7 @@ let looking: Promise<void> = Promise.resolve();
 
 /** One look after the other, whichever queue asked for it. */
 const look = (): Promise<void> => {
-  const mine = looking.then(lookOnce);
+  const mine = looking.then(() => onOneState(lookOnce));
   looking = mine.catch(() => undefined);
   return mine;
 };

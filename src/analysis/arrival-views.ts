@@ -11,8 +11,8 @@ import { volumeOf } from '../core/arrival/volume';
 import { settingsOf } from '../core/plan/plan';
 import { sessionsIn } from '../core/questions/select';
 import { listVersions } from '../db/plan-store';
-import { answering, inBetween, json, problem } from './answer';
-import { database } from './context';
+import { answering, inBetween, json, problem } from '../server/answer';
+import { database } from '../server/context';
 import { currentWatch, publishedScope } from './scope';
 
 const MOST_TEXT = 300;
@@ -21,7 +21,7 @@ const DAY_MS = 86_400_000;
 /** `GET /api/matrix`: event × source × day of the last four weeks under the version in force. */
 export const matrix = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, version, table } = await publishedScope(url);
+    const { plan, version, table } = publishedScope(url);
     const watch = await currentWatch(version);
     return json(arrivalMatrix(plan, table, Date.now(), watch));
   });
@@ -29,7 +29,7 @@ export const matrix = (url: URL): Promise<Response> =>
 /** `GET /api/logbook?kind=…&value=…`: one person; `?like=…`: identifiers that contain a text. */
 export const logbook = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = await publishedScope(url);
+    const { plan, table, persons } = publishedScope(url);
     const like = url.searchParams.get('like');
     if (like !== null) return json(identifiersLike(table, like.slice(0, MOST_TEXT)));
     const kind = url.searchParams.get('kind') ?? '';
@@ -50,14 +50,14 @@ export const logbook = (url: URL): Promise<Response> =>
 /** `GET /api/user-properties`: every user property that came or is planned, as it stands. */
 export const userProperties = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = await publishedScope(url);
+    const { plan, table, persons } = publishedScope(url);
     return json(userPropertyReport(plan, table, persons));
   });
 
 /** `GET /api/at-message?seq=…`: the user properties of a message's person, as they were at it and as they are now. */
 export const atMessage = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { table, persons } = await publishedScope(url);
+    const { table, persons } = publishedScope(url);
     const found = userPropertiesAt(table, persons, Number(url.searchParams.get('seq')));
     return found ? json(found) : problem(404, 'no such message', 'There is no message with this number.');
   });
@@ -68,7 +68,7 @@ const given = (url: URL, name: string): string | undefined => url.searchParams.g
 export const volume = (url: URL): Promise<Response> =>
   answering(async () => {
     const versions = await listVersions(database());
-    const { plan, table, persons } = await publishedScope(url);
+    const { plan, table, persons } = publishedScope(url);
     const of = { eventName: given(url, 'event'), sourceId: given(url, 'source') };
     return json(volumeOf(plan, table, persons.personOfMessage, versions, Date.now(), of));
   });
@@ -76,14 +76,14 @@ export const volume = (url: URL): Promise<Response> =>
 /** `GET /api/reconciliation`: every client event with a counterpart beside what the server confirms. */
 export const pairs = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table } = await publishedScope(url);
+    const { plan, table } = publishedScope(url);
     return json(reconciliation(plan, table, Date.now()));
   });
 
 /** `GET /api/profile`: the names that came; `?event=…`: the profile of one. */
 export const profile = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table } = await publishedScope(url);
+    const { plan, table } = publishedScope(url);
     const name = url.searchParams.get('event');
     if (name === null) return json(arrivedNames(plan, table));
     const found = profileOf(plan, table, name, Date.now());
@@ -97,7 +97,7 @@ export const drift = (url: URL): Promise<Response> =>
     const since = z.coerce.number().int().positive().max(now).safeParse(url.searchParams.get('since'));
     if (!since.success) return problem(400, 'wrong moment', '`since` is a moment in the past, in milliseconds since 1970.');
     const back = Math.max(28 * DAY_MS, now - since.data);
-    return json(driftSince((await publishedScope(url)).table, since.data - back, since.data, now));
+    return json(driftSince(publishedScope(url).table, since.data - back, since.data, now));
   });
 
 const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
@@ -105,7 +105,7 @@ const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
 /** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. */
 export const counts = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons: found } = await publishedScope(url);
+    const { plan, table, persons: found } = publishedScope(url);
     const settings = settingsOf(plan);
     const { personOfMessage, count: persons } = found;
     const now = Date.now();

@@ -1,0 +1,95 @@
+/** Many hold one state, or one changes it: whoever holds it sees it as it was, whoever changes it is alone. */
+
+export interface TurnsOf<S> {
+  /** Brings a state up to date: gives another, or changes the one before within `alone`, while nobody holds it. */
+  readonly bring: (before: S | undefined, alone: (change: () => Promise<void>) => Promise<void>) => Promise<S>;
+  readonly patience?: Patience;
+}
+
+/** So long whoever comes waits for the newest state, in ms, before it gets the one before. */
+export interface Patience {
+  /** While others hold that. */
+  readonly held: number;
+  /** While nobody does, so that only the work itself takes long. */
+  readonly free: number;
+}
+
+export interface Hold<S> {
+  readonly state: S;
+  /** Once is enough; more does no harm. */
+  readonly release: () => void;
+}
+
+const PATIENCE: Patience = { held: 250, free: 5000 };
+
+export class Turns<S> {
+  current: S | undefined;
+  private readonly holders = new Map<S, number>();
+  private bringing: Promise<void> | undefined;
+  private next: Promise<void> | undefined;
+  private changing: Promise<void> | undefined;
+  private drained: (() => void) | undefined;
+
+  constructor(private readonly options: TurnsOf<S>) {}
+
+  private async alone(state: S | undefined, change: () => Promise<void>): Promise<void> {
+    while (state !== undefined && this.holders.has(state)) await new Promise<void>((done) => (this.drained = done));
+    this.changing = change();
+    try {
+      await this.changing;
+    } finally {
+      this.changing = undefined;
+    }
+  }
+
+  private async bringUp(): Promise<void> {
+    const before = this.current;
+    this.current = await this.options.bring(before, (change) => this.alone(before, change));
+  }
+
+  /** Resolves when all is there that was there when this was called. What is under way may have looked before: then it is the one after. */
+  private upToDate(): Promise<void> {
+    const begin = (): Promise<void> => (this.bringing = this.bringUp().finally(() => (this.bringing = undefined)));
+    if (!this.bringing) return begin();
+    this.next ??= this.bringing
+      .catch(() => undefined)
+      .then(() => {
+        this.next = undefined;
+        return begin();
+      });
+    return this.next;
+  }
+
+  /** The newest state, or the one before it where that is held by others for long. Nothing changes it until it is released.
+   *  Errors: what bringing it up to date throws, where it fails within the patience.
+   */
+  async hold(): Promise<Hold<S>> {
+    const upToDate = this.upToDate();
+    if (this.current === undefined) await upToDate;
+    else {
+      const { held, free } = this.options.patience ?? PATIENCE;
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      const patience = new Promise<void>((done) => (timer = setTimeout(done, this.holders.has(this.current!) ? held : free)));
+      // Where it fails later than that, the next who comes is told.
+      upToDate.catch(() => undefined);
+      await Promise.race([upToDate, patience]).finally(() => clearTimeout(timer));
+    }
+    while (this.changing) await this.changing.catch(() => undefined);
+    const state = this.current!;
+    this.holders.set(state, (this.holders.get(state) ?? 0) + 1);
+    let isHeld = true;
+    return {
+      state,
+      release: () => {
+        if (!isHeld) return;
+        isHeld = false;
+        const left = this.holders.get(state)! - 1;
+        if (left > 0) this.holders.set(state, left);
+        else {
+          this.holders.delete(state);
+          this.drained?.();
+        }
+      },
+    };
+  }
+}

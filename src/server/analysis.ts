@@ -1,0 +1,236 @@
+/** The way from the server to its analysis thread: starts it, asks it, and starts it again when it ends.
+ *  Views come back as bytes. Whoever asks while it is not there is asked to come again.
+ */
+import { totalmem } from 'node:os';
+import { Worker } from 'node:worker_threads';
+import type { FromThread, Standing, ToThread } from './analysis-talk';
+import { answering, boundedText, problem, RETRY_AFTER_S, tooLarge } from './answer';
+import { log, requestId } from './log';
+
+/** Times in ms. */
+export interface Patience {
+  readonly ping: number;
+  /** A thread that has not said anything for so long is stuck, and is ended. */
+  readonly stuck: number;
+  /** So long a view may take until its first piece, and from one piece to the next. */
+  readonly deadline: number;
+  /** Before a thread that ended is started again; twice as long after each that did not stay. */
+  readonly firstPause: number;
+}
+const PATIENCE: Patience = { ping: 1000, stuck: 60_000, deadline: 120_000, firstPause: 250 };
+const LONGEST_PAUSE_MS = 30_000;
+const WELL_AFTER_MS = 60_000;
+const STOP_MS = 2500;
+const MB = 1_000_000;
+/** Nobody reads it. */
+const GONE = 499;
+/** Of the machine's memory, for objects; columns come on top of it. */
+const MOST_HEAP = 0.5;
+
+declare global {
+  /** Where the thread's code is, in the built application. */
+  var signalPostThread: URL | undefined;
+  /** Ends the thread, for a server that stops. */
+  var signalPostAnalysis: { readonly stop: () => Promise<void> } | undefined;
+}
+
+const LINES = 'application/x-ndjson';
+
+/** One request that the thread has not answered to the end. */
+interface Open {
+  readonly head: (status: number, headers: Headers) => void;
+  readonly bytes: (bytes: Uint8Array) => void;
+  readonly end: () => void;
+  /** The thread has gone, or takes too long. */
+  readonly fail: (why: Failure) => void;
+}
+
+type Failure = 'ended' | 'late';
+
+const failed = (why: Failure): Response =>
+  why === 'ended'
+    ? problem(503, 'analysis stopped', 'The analysis stopped and is being started again. Ask again in a few seconds.', { 'retry-after': String(RETRY_AFTER_S) })
+    : problem(503, 'took too long', 'No answer was found in time. Ask for less: fewer days, fewer groups, one event.', { 'retry-after': String(RETRY_AFTER_S) }); // prettier-ignore
+
+export class Analysis {
+  private worker: Worker | undefined;
+  private readonly open = new Map<number, Open>();
+  private nextId = 1;
+  private wait: number;
+  private readonly pinging: ReturnType<typeof setInterval>;
+  private startedAt = 0;
+  private heardAt = 0;
+  private stopping = false;
+  standing: Standing = { ready: false, rows: 0, of: 0 };
+
+  /** `heapMb`: so much it may hold in objects; what is larger ends it. */
+  constructor(
+    private readonly code: URL,
+    private readonly options: { readonly takesJobs: boolean; readonly heapMb: number },
+    private readonly patience: Patience = PATIENCE,
+  ) {
+    this.wait = patience.firstPause;
+    this.start();
+    this.pinging = setInterval(() => this.watch(), patience.ping);
+    this.pinging.unref();
+  }
+
+  private start(): void {
+    this.startedAt = this.heardAt = Date.now();
+    const worker = new Worker(this.code, {
+      workerData: { takesJobs: this.options.takesJobs },
+      resourceLimits: { maxOldGenerationSizeMb: this.options.heapMb },
+    });
+    this.worker = worker;
+    worker.on('message', (said: FromThread) => this.hear(said));
+    worker.on('error', (e) => log.error({ err: e }, 'the analysis met an error that it did not expect'));
+    worker.on('exit', (code) => {
+      if (this.worker === worker) this.ended(code);
+    });
+  }
+
+  private ended(code: number): void {
+    this.worker = undefined;
+    this.standing = { ready: false, rows: 0, of: 0 };
+    for (const o of this.open.values()) o.fail('ended');
+    this.open.clear();
+    if (this.stopping) return;
+    if (Date.now() - this.startedAt > WELL_AFTER_MS) this.wait = this.patience.firstPause;
+    log.error({ code, againInMs: this.wait }, 'the analysis ended; it is started again');
+    setTimeout(() => {
+      if (!this.stopping) this.start();
+    }, this.wait);
+    this.wait = Math.min(LONGEST_PAUSE_MS, this.wait * 2);
+  }
+
+  private watch(): void {
+    if (!this.worker) return;
+    if (Date.now() - this.heardAt > this.patience.stuck) {
+      log.error({ ms: Date.now() - this.heardAt }, 'the analysis is stuck; it is ended');
+      void this.worker.terminate();
+    } else this.say({ ping: Date.now() });
+  }
+
+  private say(what: ToThread): void {
+    this.worker?.postMessage(what);
+  }
+
+  private hear(said: FromThread): void {
+    this.heardAt = Date.now();
+    if ('pong' in said) {
+      this.standing = said.standing;
+      return;
+    }
+    const o = this.open.get(said.id);
+    if (!o) return;
+    if ('status' in said) o.head(said.status, new Headers(said.headers as [string, string][]));
+    else if ('bytes' in said) o.bytes(said.bytes);
+    else {
+      this.open.delete(said.id);
+      o.end();
+    }
+  }
+
+  /** Asks for a view. An answer that comes whole is given whole; lines come as they are made. */
+  ask(method: string, path: string, body: string | undefined, signal: AbortSignal): Promise<Response> {
+    if (!this.worker) return Promise.resolve(failed('ended'));
+    const id = this.nextId++;
+    return new Promise((resolve) => {
+      let status = 0;
+      let headers = new Headers();
+      let lines: ReadableStreamDefaultController<Uint8Array> | undefined;
+      const pieces: Uint8Array[] = [];
+      let timer: ReturnType<typeof setTimeout> | undefined;
+      const leave = (): void => {
+        clearTimeout(timer);
+        this.open.delete(id);
+        this.say({ cancel: id });
+      };
+      const due = (): void => {
+        clearTimeout(timer);
+        timer = setTimeout(() => {
+          leave();
+          fail('late');
+        }, this.patience.deadline);
+      };
+      const fail = (why: Failure): void => {
+        clearTimeout(timer);
+        const answer = failed(why);
+        if (!lines) return resolve(answer);
+        // It has begun: the reader learns it from the last line.
+        void answer.json().then(({ detail }: { detail: string }) => {
+          lines!.enqueue(new TextEncoder().encode(`${JSON.stringify({ error: detail })}\n`));
+          lines!.close();
+        });
+      };
+      due();
+      signal.addEventListener('abort', () => {
+        if (this.open.has(id)) leave();
+        resolve(new Response(null, { status: GONE }));
+      });
+      this.open.set(id, {
+        head: (s, h) => {
+          [status, headers] = [s, h];
+          if (headers.get('content-type') !== LINES) return;
+          const stream = new ReadableStream<Uint8Array>({
+            start: (controller) => void (lines = controller),
+            cancel: leave,
+          });
+          resolve(new Response(stream, { status, headers }));
+        },
+        bytes: (bytes) => {
+          due();
+          if (lines) lines.enqueue(bytes);
+          else pieces.push(bytes);
+        },
+        end: () => {
+          clearTimeout(timer);
+          if (lines) lines.close();
+          else resolve(new Response(pieces.length === 0 ? null : Buffer.concat(pieces), { status, headers }));
+        },
+        fail,
+      });
+      this.say({ ask: { id, method, path, body, requestId: requestId() } });
+    });
+  }
+
+  async stop(): Promise<void> {
+    this.stopping = true;
+    clearInterval(this.pinging);
+    const { worker } = this;
+    if (!worker) return;
+    const gone = new Promise((done) => worker.once('exit', done));
+    this.say({ stop: true });
+    await Promise.race([gone, new Promise((next) => setTimeout(next, STOP_MS))]);
+    await worker.terminate();
+  }
+}
+
+let analysis: Analysis | undefined;
+
+/** While the sources are watched all is one thread, and these answer. */
+let here: ReadonlyMap<string, (request: Request) => Promise<Response>> | undefined;
+export const answerHere = (views: NonNullable<typeof here>): void => void (here = views);
+
+/** The thread of this process, started at the first use; `undefined` where there is none. */
+export const theAnalysis = (): Analysis | undefined => {
+  if (!analysis && globalThis.signalPostThread) {
+    analysis = new Analysis(globalThis.signalPostThread, { takesJobs: true, heapMb: Math.floor((totalmem() * MOST_HEAP) / MB) });
+    globalThis.signalPostAnalysis = analysis;
+  }
+  return analysis;
+};
+
+/** A view that the thread answers, under the address that it was asked under. */
+export const analysed = (request: Request): Promise<Response> =>
+  answering(async () => {
+    const { pathname, search } = new URL(request.url);
+    const body = request.method === 'POST' ? await boundedText(request) : '';
+    if (body === undefined) return tooLarge();
+    const thread = theAnalysis();
+    if (thread) return thread.ask(request.method, pathname + search, request.method === 'POST' ? body : undefined, request.signal);
+    if (!here) throw new Error('server.mjs starts the application');
+    return here.get(`${request.method} ${pathname}`)!(
+      new Request(request.url, { method: request.method, ...(body === '' ? {} : { body }) }),
+    );
+  });

@@ -1,0 +1,128 @@
+/** Holding a state and changing it, in all orders: nobody sees a state change that it holds, and nobody waits for ever. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { Turns } from '../../src/analysis/turns';
+
+const pause = (ms: number): Promise<void> => new Promise((next) => setTimeout(next, ms));
+
+/** A store that grows, and a state that follows it, row by row with pauses in between, as one that is read from a database. */
+const world = (patience = { held: 5, free: 1000 }) => {
+  const store = { rows: 0, version: 1 };
+  let fails = 0;
+  const turns = new Turns<{ readonly version: number; rows: number }>({
+    patience,
+    bring: async (before, alone) => {
+      const { version } = store;
+      await pause(1);
+      if (fails > 0) {
+        fails--;
+        throw new Error('away');
+      }
+      const to = store.rows;
+      if (before?.version !== version) return { version, rows: to };
+      if (before.rows !== to)
+        await alone(async () => {
+          while (before.rows < to) {
+            before.rows++;
+            await pause(0);
+          }
+        });
+      return before;
+    },
+  });
+  return { store, turns, fail: (times: number) => (fails = times) };
+};
+
+test('whatever comes in which order: a held state stays as it was, and is no older than what was there when nobody held it', async () => {
+  const step = fc.record({
+    what: fc.constantFrom('hold', 'hold', 'hold', 'row', 'row', 'publish', 'pause'),
+    ms: fc.integer({ min: 0, max: 12 }),
+  });
+  await fc.assert(
+    fc.asyncProperty(fc.array(step, { minLength: 5, maxLength: 60 }), async (steps) => {
+      const { store, turns } = world();
+      const working: Promise<void>[] = [];
+      for (const { what, ms } of steps) {
+        if (what === 'row') store.rows++;
+        else if (what === 'publish') store.version++;
+        else if (what === 'pause') await pause(ms);
+        else
+          working.push(
+            (async () => {
+              const { state, release } = await turns.hold();
+              const seen = { ...state };
+              for (let i = 0; i < 3; i++) {
+                await pause(ms / 3);
+                expect(state).toEqual(seen);
+              }
+              release();
+              release();
+            })(),
+          );
+      }
+      await Promise.all(working);
+      const { state, release } = await turns.hold();
+      expect(state).toEqual(store);
+      release();
+    }),
+    { numRuns: 60 },
+  );
+}, 60_000);
+
+test('what was there before somebody came is in what it gets, though a look is under way already', async () => {
+  const { store, turns } = world();
+  (await turns.hold()).release();
+  for (let i = 0; i < 50; i++) {
+    const early = turns.hold().then((h) => h.release());
+    await pause(i % 3);
+    store.rows++;
+    const { state, release } = await turns.hold();
+    expect(state.rows).toBe(store.rows);
+    release();
+    await early;
+  }
+});
+
+test('a long computation keeps nobody waiting: the others compute on the state that it holds, and the rest comes after it', async () => {
+  const { store, turns } = world();
+  const long = await turns.hold();
+  store.rows = 3;
+  const from = performance.now();
+  const short = await turns.hold();
+  expect(performance.now() - from).toBeLessThan(500);
+  expect([short.state.rows, long.state.rows]).toEqual([0, 0]);
+  short.release();
+  long.release();
+  const after = await turns.hold();
+  expect(after.state.rows).toBe(3);
+  after.release();
+});
+
+test('another version is made beside one that is held', async () => {
+  const { store, turns } = world();
+  const long = await turns.hold();
+  store.version = 2;
+  await expect
+    .poll(async () => {
+      const { state, release } = await turns.hold();
+      release();
+      return state.version;
+    })
+    .toBe(2);
+  expect(long.state.version).toBe(1);
+  long.release();
+});
+
+test('what fails is told to whoever waits for it, and to nobody after', async () => {
+  const { store, turns, fail } = world();
+  fail(1);
+  await expect(turns.hold()).rejects.toThrow('away');
+  const first = await turns.hold();
+  first.release();
+  store.rows = 1;
+  fail(1);
+  await expect(turns.hold()).rejects.toThrow('away');
+  const next = await turns.hold();
+  expect(next.state.rows).toBe(1);
+  next.release();
+});

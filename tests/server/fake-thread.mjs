@@ -1,0 +1,59 @@
+// A thread that does what its address says, for the tests of whoever asks it.
+import { parentPort } from 'node:worker_threads';
+
+const text = (value) => new TextEncoder().encode(value);
+const cancelled = [];
+const after = (ms) => new Promise((next) => setTimeout(next, ms));
+
+const does = {
+  '/echo': ({ id, ...asked }) => {
+    parentPort.postMessage({
+      id,
+      status: 201,
+      headers: [
+        ['content-type', 'application/json'],
+        ['x-from', 'thread'],
+      ],
+    });
+    for (const piece of JSON.stringify(asked).match(/.{1,10}/gs)) parentPort.postMessage({ id, bytes: text(piece) });
+    parentPort.postMessage({ id, end: true });
+  },
+  '/lines': async ({ id }) => {
+    parentPort.postMessage({ id, status: 200, headers: [['content-type', 'application/x-ndjson']] });
+    for (let n = 0; n < 100 && !cancelled.includes(id); n++) {
+      parentPort.postMessage({ id, bytes: text(`${JSON.stringify({ n })}\n`) });
+      await after(10);
+    }
+    parentPort.postMessage({ id, end: true });
+  },
+  '/lines-then-end': async ({ id }) => {
+    parentPort.postMessage({ id, status: 200, headers: [['content-type', 'application/x-ndjson']] });
+    parentPort.postMessage({ id, bytes: text('{"n":0}\n') });
+    await after(50);
+    process.exit(4);
+  },
+  '/cancelled': ({ id }) => {
+    parentPort.postMessage({ id, status: 200, headers: [] });
+    parentPort.postMessage({ id, bytes: text(JSON.stringify(cancelled)) });
+    parentPort.postMessage({ id, end: true });
+  },
+  '/never': () => undefined,
+  '/end': () => process.exit(3),
+  '/throw': () => {
+    throw new Error('as asked');
+  },
+  '/stuck': () => {
+    for (;;);
+  },
+  '/fill': () => {
+    const all = [];
+    for (;;) all.push(new Array(100_000).fill({}).map(() => ({})));
+  },
+};
+
+parentPort.on('message', (said) => {
+  if (said.ask) void does[said.ask.path](said.ask);
+  else if (said.cancel) cancelled.push(said.cancel);
+  else if (said.ping) parentPort.postMessage({ pong: said.ping, standing: { ready: true } });
+  else process.exit(0);
+});
