@@ -17,7 +17,8 @@ server.server.on('error', (e) => {
 server.server.on('listening', () => {
   const { address, family, port } = server.server.address();
   const host = { '0.0.0.0': '127.0.0.1', '::': '[::1]' }[address] ?? (family === 'IPv6' ? `[${address}]` : address);
-  fetch(`http://${host}:${port}/api/alive`).catch(() => undefined);
+  globalThis.signalPostAddress = `http://${host}:${port}`;
+  fetch(`${globalThis.signalPostAddress}/api/alive`).catch(() => undefined);
 });
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');
@@ -34,7 +35,7 @@ const stop = () => {
   const force = setTimeout(() => server.server.closeAllConnections(), 3000);
   server.server.close(async () => {
     clearTimeout(force);
-    await globalThis.signalPostAnalysis?.stop();
+    await Promise.all([globalThis.signalPostAnalysis?.stop(), globalThis.signalPostLeave?.()]);
     await globalThis.signalPostDatabase?.pool.end().catch(() => undefined);
     process.exit(0);
   });

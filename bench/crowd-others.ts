@@ -60,5 +60,6 @@ const others = (s: Pick<Served, 'base' | 'key'>): (() => Promise<string>) => {
 
 const [base, key] = process.argv.slice(2);
 const end = others({ base: base!, key: key! });
+process.on('disconnect', () => process.exit());
 process.send!('begun');
 process.once('message', () => void end().then((said) => process.send!(said)));

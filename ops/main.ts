@@ -1,9 +1,11 @@
 /** The commands of ./signal-post. */
 import { spawn } from 'node:child_process';
+import { parseArgs } from 'node:util';
 import { ensureBuild } from './build';
 import { doctor } from './doctor';
 import { ensureDatabase, removeCluster, startCluster, stopCluster } from './postgres';
 import { prepareDemo, prepareEmpty } from './prepare';
+import { rolesIn } from '../src/server/roles';
 import { addressOf, MEMORY, runningServer, serve, stopRunning } from './serve';
 import { ROOT, say, show, Trouble } from './shell';
 import { runTests } from './test';
@@ -12,7 +14,8 @@ import { screenshots } from './screenshots';
 const USAGE = `Usage: ./signal-post COMMAND
 
   demo         serve the demo workspace, an invented tool library
-  start        serve your own workspace
+  start        serve your own workspace; with --roles web,intake,analysis,jobs some of it alone,
+               beside other processes on the same database
   dev          the same, with the sources watched
   test         all tests (--only NAME[,NAME] for some steps)
   bench        the benchmarks (bench/)
@@ -37,7 +40,15 @@ const prepare = async (mode: 'demo' | 'start'): Promise<string> => {
   return url;
 };
 
-const start = async (mode: 'demo' | 'start'): Promise<void> => {
+/** Serves, with all roles or those that are named. With some of them alone it stands beside other processes, and leaves the database running. */
+const start = async (mode: 'demo' | 'start', args: readonly string[]): Promise<void> => {
+  const roles = rolesOf(args);
+  if (roles !== undefined) {
+    ensureBuild();
+    const url = await prepare(mode);
+    process.env['SIGNAL_POST_ROLES'] = roles;
+    return serve(`${mode}, ${roles}`, url, () => undefined, true);
+  }
   const running = await runningServer();
   if (running) {
     say(`Signal Post already runs (${running.mode}) at ${addressOf(running.port)}. ./signal-post stop ends it.`);
@@ -47,6 +58,16 @@ const start = async (mode: 'demo' | 'start'): Promise<void> => {
   const ownCluster = process.env['DATABASE_URL'] === undefined;
   const url = await prepare(mode);
   await serve(mode, url, () => ownCluster && stopCluster('postgres'));
+};
+
+/** The roles that are named, as a list with commas. Errors: one that there is not. */
+const rolesOf = (args: readonly string[]): string | undefined => {
+  try {
+    const { values } = parseArgs({ args: [...args], options: { roles: { type: 'string' } } });
+    return values.roles === undefined ? undefined : [...rolesIn(values.roles)].join(',');
+  } catch (e) {
+    throw new Trouble((e as Error).message);
+  }
 };
 
 const dev = async (): Promise<void> => {
@@ -65,8 +86,8 @@ const dev = async (): Promise<void> => {
 };
 
 const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
-  demo: () => start('demo'),
-  start: () => start('start'),
+  demo: (args) => start('demo', args),
+  start: (args) => start('start', args),
   dev,
   test: (args) => runTests(args),
   bench: async (args) => {

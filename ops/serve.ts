@@ -1,6 +1,6 @@
 /** Starting, finding and stopping the server. */
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { freePort, isAlive, pause, ROOT, RUN_DIR, say, Trouble } from './shell';
 
@@ -9,6 +9,13 @@ const FIRST_PORT = 4610;
 export const MEMORY = '--max-semi-space-size=128';
 export const SERVER = [MEMORY, 'server.mjs'] as const;
 const STATE = join(RUN_DIR, 'server.json');
+/** Of a process that has some of the roles alone; there may be several. */
+const statesBeside = (): string[] =>
+  existsSync(RUN_DIR)
+    ? readdirSync(RUN_DIR)
+        .filter((f) => /^server-\d+\.json$/.test(f))
+        .map((f) => join(RUN_DIR, f))
+    : [];
 
 interface Running {
   readonly pid: number;
@@ -18,17 +25,17 @@ interface Running {
 
 export const addressOf = (port: number): string => `http://127.0.0.1:${port}`;
 
-const isHealthy = async (port: number): Promise<boolean> => {
+const answers = async (port: number, what: 'alive' | 'health'): Promise<boolean> => {
   try {
-    return (await fetch(`${addressOf(port)}/api/health`, { signal: AbortSignal.timeout(2000) })).ok;
+    return (await fetch(`${addressOf(port)}/api/${what}`, { signal: AbortSignal.timeout(2000) })).ok;
   } catch {
     return false;
   }
 };
 
-const remembered = (): Running | undefined => {
+const remembered = (state = STATE): Running | undefined => {
   try {
-    return JSON.parse(readFileSync(STATE, 'utf8')) as Running;
+    return JSON.parse(readFileSync(state, 'utf8')) as Running;
   } catch {
     return undefined;
   }
@@ -37,12 +44,14 @@ const remembered = (): Running | undefined => {
 /** The server that this checkout started and that answers; a stale note of a killed one is thrown away. */
 export const runningServer = async (): Promise<Running | undefined> => {
   const r = remembered();
-  if (r && isAlive(r.pid) && (await isHealthy(r.port))) return r;
+  if (r && isAlive(r.pid) && (await answers(r.port, 'alive'))) return r;
   if (r && !isAlive(r.pid)) rmSync(STATE, { force: true });
   return undefined;
 };
 
-/** Starts the built application and waits until it answers. `tied`: it ends when this process ends, however that comes. */
+const LOADING_MS = 15_000;
+
+/** Starts the built application and waits until it answers; until it is ready, too, unless that takes long. `tied`: it ends when this process ends, however that comes. */
 export const startServer = async (databaseUrl: string, port: number, options: { quiet?: boolean } = {}): Promise<ChildProcess> => {
   const child = spawn(process.execPath, [...SERVER], {
     cwd: ROOT,
@@ -53,7 +62,10 @@ export const startServer = async (databaseUrl: string, port: number, options: { 
   });
   for (let i = 0; i < 150; i++) {
     if (child.exitCode !== null) throw new Trouble(`The server ended by itself with code ${child.exitCode}.`);
-    if (await isHealthy(port)) return child;
+    if (await answers(port, 'alive')) {
+      for (const until = Date.now() + LOADING_MS; Date.now() < until && !(await answers(port, 'health'));) await pause(100);
+      return child;
+    }
     await pause(100);
   }
   child.kill('SIGKILL');
@@ -110,13 +122,14 @@ export const supervised = async (
 };
 
 /** Serves until Ctrl-C or `stop`, then ends the server and whatever else is to be ended. */
-export const serve = async (mode: string, databaseUrl: string, after: () => void): Promise<void> => {
+export const serve = async (mode: string, databaseUrl: string, after: () => void, isPart = false): Promise<void> => {
   const wanted = Number(process.env['PORT'] ?? FIRST_PORT);
   const port = await freePort(wanted);
   if (port !== wanted) say(`Port ${wanted} is in use; this takes ${port}.`);
   let child = await startServer(databaseUrl, port, { quiet: true });
   mkdirSync(RUN_DIR, { recursive: true });
-  writeFileSync(STATE, JSON.stringify({ pid: process.pid, port, mode } satisfies Running));
+  const state = isPart ? join(RUN_DIR, `server-${port}.json`) : STATE;
+  writeFileSync(state, JSON.stringify({ pid: process.pid, port, mode } satisfies Running));
   say(`\nSignal Post is at ${addressOf(port)}\nStop it with Ctrl-C.`);
   const stopped = new AbortController();
   for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.once(signal, () => stopped.abort());
@@ -128,18 +141,20 @@ export const serve = async (mode: string, databaseUrl: string, after: () => void
   );
   say('Stopping ...');
   await stopServer(child);
-  rmSync(STATE, { force: true });
+  rmSync(state, { force: true });
   after();
 };
 
-/** Stops the server of this checkout from elsewhere; whether there was one. */
-export const stopRunning = async (): Promise<boolean> => {
-  const r = remembered();
+const stopOf = async (state: string): Promise<boolean> => {
+  const r = remembered(state);
   if (!r || !isAlive(r.pid)) {
-    rmSync(STATE, { force: true });
+    rmSync(state, { force: true });
     return false;
   }
   process.kill(r.pid, 'SIGTERM');
   for (let i = 0; i < 150 && isAlive(r.pid); i++) await pause(100);
   return true;
 };
+
+/** Stops the servers of this checkout from elsewhere; whether there was one. */
+export const stopRunning = async (): Promise<boolean> => (await Promise.all([STATE, ...statesBeside()].map(stopOf))).some(Boolean);

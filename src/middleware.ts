@@ -7,9 +7,12 @@ import { answerHere, theAnalysis } from './server/analysis';
 import './server/intake-direct';
 import './server/live-direct';
 import { asRequest, log, logError } from './server/log';
+import { join } from './server/processes';
+import { ownRoles, type Role } from './server/roles';
 
 // It begins with the server, not with the first who asks.
 theAnalysis();
+if (globalThis.signalPostAddress !== undefined) join();
 if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
@@ -17,6 +20,10 @@ const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
 /** Any name may be used for it, and any page: a key is what it goes by. */
 const OPEN = '/intake';
 const endpoints = import.meta.glob<Record<string, unknown>>(['./pages/api/**/*.ts', './pages/intake.ts']);
+
+/** What a process has to do to answer this; every one says how it is. */
+const needed = (path: string): Role | undefined =>
+  path === OPEN ? 'intake' : path === '/api/alive' || path === '/api/health' ? undefined : 'web';
 
 /** The methods of an endpoint that has not the one that was asked for; `undefined` where there is no endpoint. */
 const methodsOf = async (path: string): Promise<readonly string[] | undefined> => {
@@ -38,6 +45,13 @@ const guarded = async (request: Request, url: URL, next: () => Promise<Response>
     if (!SAFE.has(request.method) && isForeign(request.headers.get('origin'), host))
       return problem(403, 'foreign origin', 'This request came from another site.');
   }
+  const role = needed(url.pathname);
+  if (role && !ownRoles.has(role) && !(role === 'web' && ownRoles.has('analysis') && url.pathname.startsWith('/api/')))
+    return problem(
+      503,
+      'not done here',
+      `This process has the ${ownRoles.size === 1 ? 'role' : 'roles'} ${[...ownRoles].join(', ')}; ask one with the role “${role}”.`,
+    );
   // Pictures are not made smaller by request: anybody could keep the server busy with it.
   if (url.pathname.startsWith('/_image')) return problem(404, 'not here', 'There is nothing under this address.');
   const path = url.pathname;

@@ -11,6 +11,7 @@ import * as trueMessages from './migrations/0007-true-messages';
 import * as idsBySource from './migrations/0008-ids-by-source';
 import * as boundedPartitions from './migrations/0009-bounded-partitions';
 import * as oneKeyAnId from './migrations/0010-one-key-an-id';
+import * as processes from './migrations/0011-processes';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -23,6 +24,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0008-ids-by-source': idsBySource,
   '0009-bounded-partitions': boundedPartitions,
   '0010-one-key-an-id': oneKeyAnId,
+  '0011-processes': processes,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

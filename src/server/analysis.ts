@@ -6,6 +6,8 @@ import { Worker } from 'node:worker_threads';
 import type { FromThread, Standing, ToThread } from './analysis-talk';
 import { answering, boundedText, problem, RETRY_AFTER_S, tooLarge } from './answer';
 import { log, requestId } from './log';
+import { whoDoes } from './processes';
+import { ownRoles } from './roles';
 
 /** Times in ms. */
 export interface Patience {
@@ -214,21 +216,63 @@ export const answerHere = (views: NonNullable<typeof here>): void => void (here 
 
 /** The thread of this process, started at the first use; `undefined` where there is none. */
 export const theAnalysis = (): Analysis | undefined => {
-  if (!analysis && globalThis.signalPostThread) {
-    analysis = new Analysis(globalThis.signalPostThread, { takesJobs: true, heapMb: Math.floor((totalmem() * MOST_HEAP) / MB) });
+  if (!analysis && globalThis.signalPostThread && (ownRoles.has('analysis') || ownRoles.has('jobs'))) {
+    analysis = new Analysis(globalThis.signalPostThread, {
+      takesJobs: ownRoles.has('jobs'),
+      heapMb: Math.floor((totalmem() * MOST_HEAP) / MB),
+    });
     globalThis.signalPostAnalysis = analysis;
   }
   return analysis;
 };
 
-/** A view that the thread answers, under the address that it was asked under. */
+const nobody = (): Response =>
+  problem(
+    503,
+    'nobody analyses',
+    'No process with the role “analysis” runs, so that nothing can be computed. Start one with ./signal-post start --roles analysis.',
+    { 'retry-after': String(RETRY_AFTER_S) },
+  );
+
+let turn = 0;
+
+/** Asks another process, one after the other until one answers. */
+const askOthers = async (request: Request, path: string, body: string | undefined): Promise<Response> => {
+  const all = await whoDoes('analysis');
+  const first = turn++;
+  for (let i = 0; i < all.length; i++) {
+    const { address } = all[(first + i) % all.length]!;
+    try {
+      const answer = await fetch(address + path, {
+        method: request.method,
+        headers: { 'content-type': 'application/json', 'x-request-id': requestId() ?? '' },
+        signal: request.signal,
+        ...(body === undefined ? {} : { body }),
+      });
+      const headers = new Headers();
+      for (const name of ['content-type', 'cache-control', 'retry-after']) {
+        const value = answer.headers.get(name);
+        if (value !== null) headers.set(name, value);
+      }
+      return new Response(answer.body, { status: answer.status, headers });
+    } catch (e) {
+      if (request.signal.aborted) return new Response(null, { status: GONE });
+      log.warn({ err: e, address }, 'a process that analyses does not answer');
+    }
+  }
+  return nobody();
+};
+
+/** A view that the thread of this process answers, or that of another, under the address that it was asked under. */
 export const analysed = (request: Request): Promise<Response> =>
   answering(async () => {
     const { pathname, search } = new URL(request.url);
     const body = request.method === 'POST' ? await boundedText(request) : '';
     if (body === undefined) return tooLarge();
+    const given = request.method === 'POST' ? body : undefined;
+    if (!ownRoles.has('analysis')) return askOthers(request, pathname + search, given);
     const thread = theAnalysis();
-    if (thread) return thread.ask(request.method, pathname + search, request.method === 'POST' ? body : undefined, request.signal);
+    if (thread) return thread.ask(request.method, pathname + search, given, request.signal);
     if (!here) throw new Error('server.mjs starts the application');
     return here.get(`${request.method} ${pathname}`)!(
       new Request(request.url, { method: request.method, ...(body === '' ? {} : { body }) }),

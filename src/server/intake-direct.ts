@@ -2,6 +2,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { answerTo, type Sent } from './intake';
 import { logError } from './log';
+import { ownRoles } from './roles';
 import { bodyOf, isNdjson, LIMITS } from './intake-body';
 
 const PATH = '/intake';
@@ -43,4 +44,4 @@ declare global {
   var signalPostIntake: typeof takeDirectly | undefined;
 }
 /** The server asks this before anything else, as soon as the intake was needed once. */
-globalThis.signalPostIntake = takeDirectly;
+if (ownRoles.has('intake')) globalThis.signalPostIntake = takeDirectly;

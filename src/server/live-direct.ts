@@ -3,6 +3,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { problemSaid } from './answer';
 import { EVERYWHERE, isOwnHost } from './doors';
 import { follow, isFull } from './live';
+import { ownRoles } from './roles';
 
 const PATH = '/api/live';
 const HEADERS = { ...EVERYWHERE, 'content-type': 'text/event-stream', 'cache-control': 'no-store', 'x-accel-buffering': 'no' };
@@ -56,4 +57,4 @@ declare global {
   var signalPostLive: typeof takeStream | undefined;
 }
 /** The server asks this before the application. */
-globalThis.signalPostLive = takeStream;
+if (ownRoles.has('web')) globalThis.signalPostLive = takeStream;

@@ -11,15 +11,20 @@ export interface Running {
 /** Flags of a process that can be asked what it holds. */
 export const TELLS_MEMORY: readonly string[] = ['--expose-gc', '--import', './tests/server/tells-memory.mjs'];
 
-/** `flags` are Node.js's own. */
-export const startProcess = async (databaseUrl: string, from: number, flags: readonly string[] = []): Promise<Running> => {
+/** `flags` are Node.js's own; `more` goes into its environment. */
+export const startProcess = async (
+  databaseUrl: string,
+  from: number,
+  flags: readonly string[] = [],
+  more: Readonly<Record<string, string>> = {},
+): Promise<Running> => {
   const port = await freePort(from);
   const child = spawn(process.execPath, [...flags, 'server.mjs'], {
     stdio: [
       ...Array<'inherit' | 'ignore'>(3).fill(process.env['LOUD'] ? 'inherit' : 'ignore'),
       ...(flags === TELLS_MEMORY ? (['ipc'] as const) : []),
     ],
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl },
+    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, ...more },
   });
   const url = `http://127.0.0.1:${port}`;
   // A machine that has much else to do takes its time; a server that has ended will never answer.

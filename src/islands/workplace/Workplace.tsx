@@ -13,6 +13,7 @@ import { ConflictDialog } from './ConflictDialog';
 import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId, type WorkplaceValue } from './context';
 import { DraftStore } from './draft-store';
 import { Header } from './Header';
+import { LackingRoles } from './LackingRoles';
 import { LintClient } from './lint-client';
 import { startLintWorker } from './lint-worker';
 import { LiveFeed } from './live-feed';
@@ -122,6 +123,7 @@ const Body = () => {
         To the bench
       </a>
       <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} onTraffic={() => setTraffic(true)} />
+      <LackingRoles />
       {isCounted ? null : (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
