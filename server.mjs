@@ -1,4 +1,6 @@
 // The entry of the built application: starts Astro's server, drains it on SIGTERM and SIGINT.
+import { get } from 'node:http';
+
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 globalThis.signalPostThread = new URL('./dist/analysis/thread.mjs', import.meta.url);
 const { startServer } = await import('./dist/server/entry.mjs');
@@ -18,7 +20,7 @@ server.server.on('listening', () => {
   const { address, family, port } = server.server.address();
   const host = { '0.0.0.0': '127.0.0.1', '::': '[::1]' }[address] ?? (family === 'IPv6' ? `[${address}]` : address);
   globalThis.signalPostAddress = `http://${host}:${port}`;
-  fetch(`${globalThis.signalPostAddress}/api/alive`).catch(() => undefined);
+  get(`${globalThis.signalPostAddress}/api/alive`, (answer) => answer.resume()).on('error', () => undefined);
 });
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');

@@ -6,6 +6,7 @@ import assert from 'node:assert/strict';
 import { fork } from 'node:child_process';
 import { once } from 'node:events';
 import { pause } from '../ops/shell';
+import { median, quantile, sendEvenly } from './evenly';
 import { goal } from './measure';
 import { conforming, post, served, type Served } from './served';
 
@@ -15,31 +16,13 @@ const SECONDS = 12;
 const TURNS = 5;
 const MOST = 2;
 
-const at = (sorted: readonly number[], p: number): number => sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * p))]!;
-
 let n = 0;
 
-/** What each request of the honest ones took, in ms. */
-const honest = async (s: Served): Promise<number[]> => {
-  const took: number[] = [];
-  const began = performance.now();
-  const answers: Promise<void>[] = [];
-  for (let i = 0; i < (A_SECOND * SECONDS) / BATCH; i++) {
-    const wait = began + (i * BATCH * 1000) / A_SECOND - performance.now();
-    if (wait > 0) await pause(wait);
-    const body = JSON.stringify(Array.from({ length: BATCH }, () => conforming(`crowd-${n++}`, Date.now(), n % 500)));
-    const from = performance.now();
-    answers.push(
-      post(s, body).then((answer) => {
-        const { accepted } = answer;
-        assert.equal(accepted, BATCH, JSON.stringify(answer).slice(0, 300));
-        took.push(performance.now() - from);
-      }),
-    );
-  }
-  await Promise.all(answers);
-  return took;
-};
+const honest = (s: Served): Promise<number[]> =>
+  sendEvenly(A_SECOND / BATCH, SECONDS, async () => {
+    const answer = await post(s, JSON.stringify(Array.from({ length: BATCH }, () => conforming(`crowd-${n++}`, Date.now(), n % 500))));
+    assert.equal(answer.accepted, BATCH, JSON.stringify(answer).slice(0, 300));
+  });
 
 /** The others, in a process of their own: what is measured is not their work. What is returned ends them, and says what they did. */
 const beside = async ({ base, key }: Served): Promise<() => Promise<string>> => {
@@ -53,9 +36,6 @@ const beside = async ({ base, key }: Served): Promise<() => Promise<string>> => 
   };
 };
 
-const p99 = (took: readonly number[]): number => at(took.toSorted((a, b) => a - b), 0.99); // prettier-ignore
-const p50 = (took: readonly number[]): number => at(took.toSorted((a, b) => a - b), 0.5); // prettier-ignore
-
 export const benchCrowd = (): Promise<boolean> =>
   served(4780, async (s) => {
     await honest(s);
@@ -66,10 +46,10 @@ export const benchCrowd = (): Promise<boolean> =>
       await pause(1000);
       const b = await honest(s);
       const said = await end();
-      alone.push(p99(a));
-      crowded.push(p99(b));
+      alone.push(quantile(a, 0.99));
+      crowded.push(quantile(b, 0.99));
       console.log(
-        `alone: median ${p50(a).toFixed(1)} ms, p99 ${p99(a).toFixed(1)}; beside ${said}: ${p50(b).toFixed(1)}, ${p99(b).toFixed(1)}`,
+        `alone: median ${median(a).toFixed(1)} ms, p99 ${quantile(a, 0.99).toFixed(1)}; beside ${said}: ${median(b).toFixed(1)}, ${quantile(b, 0.99).toFixed(1)}`,
       );
       await pause(1000);
     }
@@ -77,7 +57,7 @@ export const benchCrowd = (): Promise<boolean> =>
     assert.equal(Number(rows[0]!.n), n);
     return goal(
       `honest senders' p99 (median of ${TURNS} turns): ${MOST} times that of alone, over that beside others`,
-      (MOST * p50(alone)) / p50(crowded),
+      (MOST * median(alone)) / median(crowded),
       1,
     );
   });

@@ -14,6 +14,7 @@ import { benchLoad } from './load';
 import { benchMemory } from './memory';
 import { benchPersons } from './persons';
 import { benchPower } from './power';
+import { benchViewed } from './viewed';
 import { benchWorkers } from './workers';
 
 const all: Record<string, () => Promise<boolean>> = {
@@ -28,6 +29,7 @@ const all: Record<string, () => Promise<boolean>> = {
   intake: benchIntake,
   live: benchLive,
   crowd: benchCrowd,
+  viewed: benchViewed,
   workers: benchWorkers,
 };
 /** Only when named: each takes ten minutes and more. */
