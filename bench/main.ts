@@ -15,6 +15,7 @@ import { benchMemory } from './memory';
 import { benchPersons } from './persons';
 import { benchPower } from './power';
 import { benchViewed } from './viewed';
+import { benchViews } from './views';
 import { benchWorkers } from './workers';
 
 const all: Record<string, () => Promise<boolean>> = {
@@ -33,7 +34,13 @@ const all: Record<string, () => Promise<boolean>> = {
   workers: benchWorkers,
 };
 /** Only when named: each takes ten minutes and more. */
-const long: Record<string, () => Promise<boolean>> = { memory: benchMemory, power: benchPower, faults: benchFaults, fuzz: benchFuzz };
+const long: Record<string, () => Promise<boolean>> = {
+  memory: benchMemory,
+  power: benchPower,
+  faults: benchFaults,
+  fuzz: benchFuzz,
+  views: benchViews,
+};
 const wanted = process.argv.slice(2);
 let met = true;
 for (const [name, run] of Object.entries({ ...all, ...long }))

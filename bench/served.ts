@@ -14,14 +14,14 @@ export interface Served {
   readonly client: pg.Client;
 }
 
-/** Runs `work` against a server of its own, on a database that was emptied and holds a small demo. */
-export const served = async <T>(firstPort: number, work: (s: Served) => Promise<T>): Promise<T> => {
+/** Runs `work` against a server of its own, on a database that was emptied and holds a demo of so many visitors. */
+export const served = async <T>(firstPort: number, work: (s: Served) => Promise<T>, visitors = 300): Promise<T> => {
   const url = process.env['BENCH_DATABASE_URL'];
   assert(url, 'BENCH_DATABASE_URL is not set; run ./signal-post bench');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   await client.query('drop schema if exists pgboss cascade; drop schema public cascade; create schema public');
-  await prepareDemo(url, { visitors: 300 });
+  await prepareDemo(url, { visitors });
   const port = await freePort(firstPort);
   const base = `http://127.0.0.1:${port}`;
   const server = spawn(process.execPath, [...SERVER], {
