@@ -42,6 +42,16 @@ interface Sight {
 
 const sight = (): Sight => ({ before: 0, after: 0, firstAfter: Infinity, firstRow: -1, lastBefore: -Infinity, lastRow: -1 });
 
+/** Puts what was seen of a part to the whole. Of equal moments the row that came first counts. */
+const fold = (whole: Sight, part: Sight): void => {
+  whole.before += part.before;
+  whole.after += part.after;
+  if (part.lastBefore > whole.lastBefore || (part.lastBefore === whole.lastBefore && part.lastRow < whole.lastRow))
+    [whole.lastBefore, whole.lastRow] = [part.lastBefore, part.lastRow];
+  if (part.firstAfter < whole.firstAfter || (part.firstAfter === whole.firstAfter && part.firstRow < whole.firstRow))
+    [whole.firstAfter, whole.firstRow] = [part.firstAfter, part.firstRow];
+};
+
 const HOUR_MS = 3_600_000;
 const WEEK_HOURS = 168;
 
@@ -154,20 +164,37 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
         const whole = sight();
         const types = new Map<string, Sight>();
         const byValue = new Map<number, Sight>();
-        for (const row of rows) {
-          const v = column.get(row);
-          if (v < 0) continue;
-          note(whole, row);
-          if (byValue.size <= MOST_VALUES) {
-            let s = byValue.get(v);
-            if (!s) byValue.set(v, (s = sight()));
-            note(s, row);
-          }
+        const ofType = (v: number): Sight => {
           const type = typeWord(values.values[v]!);
           let t = types.get(type);
           if (!t) types.set(type, (t = sight()));
-          note(t, row);
+          return t;
+        };
+        // Of few values each row is noted once, with its value. Of many, what was noted so far goes to the types, and the others with it.
+        let isText = false;
+        const foldAll = (): void => {
+          for (const [v, s] of byValue) {
+            fold(whole, s);
+            fold(ofType(v), s);
+          }
+        };
+        for (const row of rows) {
+          const v = column.get(row);
+          if (v < 0) continue;
+          if (isText) {
+            note(whole, row);
+            note(ofType(v), row);
+            continue;
+          }
+          let s = byValue.get(v);
+          if (!s) {
+            byValue.set(v, (s = sight()));
+            isText = byValue.size > MOST_VALUES;
+          }
+          note(s, row);
+          if (isText) foldAll();
         }
+        if (!isText) foldAll();
         if (whole.before + whole.after === 0) continue;
         const having = (is: (v: number) => boolean) => () => rows.filter((row) => is(column.get(row)));
         judge(

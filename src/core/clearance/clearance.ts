@@ -9,7 +9,8 @@ import type { Watch } from '../plan/watch';
 import { typedFormula } from '../questions/typed-conditions';
 import { coverageOf, lackText, type Need } from '../questions/coverage';
 import { wilson } from '../stats/wilson';
-import type { MessageTable } from '../table/message-table';
+import { following } from '../table/following';
+import type { MessageTable, Verdict } from '../table/message-table';
 
 export const GATES = ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'] as const;
 export type GateName = (typeof GATES)[number];
@@ -111,6 +112,24 @@ const built = (needs: readonly Need[], c: ClearanceContext): Gate => {
 const touches = (path: readonly (string | number)[], used: ReadonlySet<string>): boolean =>
   path[0] === 'ids' || (path[0] === 'properties' && used.has(String(path[1])));
 
+/** Index of an event's name → what was found on messages of it → their rows. Messages on which the same was found share the list of it. */
+const judgedRowsByVerdicts = following(
+  () => new Map<number, Map<readonly Verdict[], number[]>>(),
+  (state, table, from, to) => {
+    for (const row of table.judgedRows(from)) {
+      if (row >= to) break;
+      const name = table.name.get(row);
+      if (name < 0) continue;
+      const verdicts = table.verdicts.get(row)!;
+      let ofName = state.get(name);
+      if (!ofName) state.set(name, (ofName = new Map()));
+      const rows = ofName.get(verdicts);
+      if (rows) rows.push(row);
+      else ofName.set(verdicts, [row]);
+    }
+  },
+);
+
 const conforming = (question: Question, needs: readonly Need[], c: ClearanceContext): Gate => {
   const gate = 'conforming';
   const { table } = c;
@@ -126,23 +145,15 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
   const premature = new Set<number>();
   for (const need of needs) {
     const used = new Set(need.properties.map((p) => p.name));
-    const own = table.names.find(need.eventName);
-    const twinNames = new Set(table.names.values.flatMap((n, i) => (likeness(n, need.eventName) === 'same but for case' ? [i] : [])));
-    for (let row = 0; row < table.length; row++) {
-      const name = table.name.get(row);
-      if (name < 0) continue;
-      if (twinNames.has(name)) {
-        twins++;
-        trials++;
-      } else if (name === own) {
-        trials++;
-        if (table.verdicts.get(row)?.some((v) => touches(v.path, used))) faulty.add(row);
-      }
-    }
+    for (const twin of table.names.values) if (likeness(twin, need.eventName) === 'same but for case') twins += table.rowsOf(twin).length;
+    trials += table.rowsOf(need.eventName).length;
+    for (const [verdicts, rows] of judgedRowsByVerdicts(table).get(table.names.find(need.eventName)) ?? [])
+      if (verdicts.some((v) => touches(v.path, used))) for (const row of rows) faulty.add(row);
     if (c.published)
       for (const g of prematureIn(c.published.plan, c.reconciled).filter((x) => x.params.eventName === need.eventName))
         for (const row of g.rows) premature.add(row);
   }
+  trials += twins;
   if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
   const bad = twins + new Set([...faulty, ...premature]).size;
   const { low } = wilson(trials - bad, trials)!;

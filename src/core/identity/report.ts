@@ -21,6 +21,16 @@ export interface IdentityReport {
 
 const SHOWN = 20;
 
+/** Node → how many messages carry it. */
+const messagesOfNodes = (table: MessageTable): Int32Array => {
+  const out = new Int32Array(table.nodes.length);
+  for (const column of table.ids.values()) {
+    const nodes = column.rawFor(table.length);
+    for (let row = 0; row < table.length; row++) if (nodes[row]! >= 0) out[nodes[row]!]!++;
+  }
+  return out;
+};
+
 /** The report for a table and its persons. Lists hold at most 20 entries, the newest or the most frequent first; the counts are whole. */
 export const identityReport = (table: MessageTable, rules: PersonRules, persons: Persons): IdentityReport => {
   const perKind = new Map<string, number>();
@@ -40,11 +50,10 @@ export const identityReport = (table: MessageTable, rules: PersonRules, persons:
       if (members[person] === 1) orphans++;
     }
   });
-  for (const column of table.ids.values())
-    for (let row = 0; row < table.length && placeholders.size > 0; row++) {
-      const n = placeholders.get(column.get(row));
-      if (n !== undefined) placeholders.set(column.get(row), n + 1);
-    }
+  if (placeholders.size > 0) {
+    const messagesOf = messagesOfNodes(table);
+    for (const node of placeholders.keys()) placeholders.set(node, messagesOf[node]!);
+  }
   const name = (i: number): string => `${table.nodes[i]!.kind} ${table.nodes[i]!.value}`;
   return {
     messages: table.length,

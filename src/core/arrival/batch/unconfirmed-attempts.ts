@@ -116,8 +116,7 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
   for (const [, event] of entries(plan, 'event')) {
     const c = event.counterpart;
     if (!c) continue;
-    const client = table.names.find(event.name);
-    if (client < 0) continue;
+    if (table.rowsOf(event.name).length === 0) continue;
     const key = table.properties.get(c.keyProperty);
     const confirmedAt = timesByKey(table, c.eventName, c.keyProperty);
     const groups = new Dictionary<number>();
@@ -133,8 +132,7 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
     }[] = [];
     /** By who sent it: when the last attempt of theirs was. */
     const lastAttempt = new Map<number, number>();
-    for (let row = 0; row < table.length; row++) {
-      if (table.name.get(row) !== client) continue;
+    for (const row of table.rowsOf(event.name)) {
       const g = groups.intern(table.source.get(row) * RELEASES + table.release.get(row));
       const group = (found[g] ??= {
         judged: 0,
