@@ -6,6 +6,7 @@ import { entries, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../db/plan-store';
+import { inBackground } from './background';
 import { heldState, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
@@ -35,7 +36,7 @@ const lookOnce = async (): Promise<void> => {
   const intake = await intakeDays(database());
   const upTo = heldState().table.lastSeq;
   const newest = table.length === 0 ? 0 : table.received.get(table.length - 1);
-  const groups = await inBetween(
+  const { value: groups, ms } = await inBackground(
     manyGroups({
       plan: version.plan,
       table,
@@ -45,14 +46,17 @@ const lookOnce = async (): Promise<void> => {
       watch,
       intake,
     }),
+    () => wanted > 0,
   );
-  lastLookMs = Date.now() - now;
+  lastLookMs = ms;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });
   const waitMs = newest + shortWaitMs(version.plan) - now;
   if (waitMs > 0) await again.ask(Math.ceil(waitMs / 1000) + 1);
 };
 
 let lastLookMs = 0;
+/** So many views wait for the first look. */
+let wanted = 0;
 let looking: Promise<void> = Promise.resolve();
 
 /** One look after the other, whichever queue asked for it. */
@@ -83,15 +87,20 @@ export const messagesCame = (): void => {
  */
 export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): Promise<ManyFindings> => {
   const from = Date.now();
-  for (let tries = 0; ; tries++) {
-    const found = await manyFound(database(), number);
-    if (found) {
-      if (found.upTo < lastSeq) messagesCame();
-      return found;
+  wanted++;
+  try {
+    for (let tries = 0; ; tries++) {
+      const found = await manyFound(database(), number);
+      if (found) {
+        if (found.upTo < lastSeq) messagesCame();
+        return found;
+      }
+      if (tries === 0) await job.ask();
+      if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
+      await new Promise((next) => setTimeout(next, POLL_MS));
     }
-    if (tries === 0) await job.ask();
-    if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
-    await new Promise((next) => setTimeout(next, POLL_MS));
+  } finally {
+    wanted--;
   }
 };
 

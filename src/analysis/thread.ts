@@ -5,6 +5,7 @@ import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { listen } from '../server/listener';
 import { asRequest, log, logError } from '../server/log';
+import { somebodyWaits } from './background';
 import { onOneState, standing } from './columns';
 import { stopJobs, takeJobs } from './jobs';
 import { messagesCame } from './many-findings';
@@ -21,6 +22,7 @@ const going = new Map<number, AbortController>();
 
 const answer = async ({ id, method, path, body }: Asked): Promise<void> => {
   const abort = new AbortController();
+  const over = somebodyWaits();
   going.set(id, abort);
   try {
     const url = new URL(path, 'http://thread');
@@ -40,6 +42,7 @@ const answer = async ({ id, method, path, body }: Asked): Promise<void> => {
     }
     say({ id, end: true });
   } finally {
+    over();
     going.delete(id);
   }
 };

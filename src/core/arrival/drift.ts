@@ -1,5 +1,6 @@
 /** What changed in what arrives since a moment: names, properties, types and values that are new or vanished. */
 import { masked } from './personal-data';
+import { following } from '../table/following';
 import { typeWord, type MessageTable } from '../table/message-table';
 
 export interface DriftChange {
@@ -90,6 +91,22 @@ class HoursOfWeek {
   }
 }
 
+/** Index of an event's name → the properties that any message of it carries, in the order of the table's properties. */
+const sightedProperties = following(
+  () => [] as Set<string>[],
+  (state, table, from, to) => {
+    for (const [property, { column }] of table.properties)
+      for (let row = from; row < to; row++) {
+        const name = table.name.get(row);
+        if (name >= 0 && column.get(row) >= 0) (state[name] ??= new Set()).add(property);
+      }
+  },
+);
+const propertiesCarried = (table: MessageTable): string[][] => {
+  const order = [...table.properties.keys()];
+  return sightedProperties(table).map((own) => order.filter((p) => own.has(p)));
+};
+
 /** Compares what came from `from` up to `since` with what came since, event by event and source by source.
  *  Shape: gravest first: events, properties, types, values; then by how many messages. Something is new or vanished only where the other
  *  side would have shown at least ten: at the rate of the side that has it, and also in the same hours of the week, so that a night or a
@@ -146,7 +163,9 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
       release: table.releases.values[table.release.get(row)]!,
     });
   };
-  for (const eventName of table.names.values) {
+  const carriedBy = propertiesCarried(table);
+  for (const [name, eventName] of table.names.values.entries()) {
+    const carried = carriedBy[name] ?? [];
     const bySource = new Map<number, { rows: number[]; all: Sight }>();
     for (const row of table.rowsOf(eventName)) {
       if (!counts(row)) continue;
@@ -160,7 +179,8 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
       const sourceId = table.sources.values[source]!;
       judge(all, () => rows, sourceSizes[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
       if (all.before === 0 || all.after === 0) continue;
-      for (const [property, { column, values }] of table.properties) {
+      for (const property of carried) {
+        const { column, values } = table.properties.get(property)!;
         const whole = sight();
         const types = new Map<string, Sight>();
         const byValue = new Map<number, Sight>();

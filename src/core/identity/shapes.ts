@@ -1,5 +1,6 @@
 /** The shapes that identifiers have, and where. */
 import { entries, type Plan } from '../plan/plan';
+import { following } from '../table/following';
 import type { MessageTable } from '../table/message-table';
 
 export interface IdentifierShape {
@@ -26,33 +27,44 @@ export const shapeOf = (value: string): string =>
           .replaceAll('\u0002', '‹digits›')
           .replaceAll('\u0003', '‹letters›');
 
+interface Shape {
+  readonly kind: string;
+  readonly shape: string;
+  count: number;
+  readonly example: string;
+  readonly sources: Set<number>;
+}
+
+/** The shapes of all identifiers, and of each identifier; each is looked at once, when it first comes. */
+const shapesIn = following(
+  () => ({ byKey: new Map<string, Shape>(), ofNode: [] as Shape[] }),
+  ({ byKey, ofNode }, table, from, to) => {
+    for (let i = ofNode.length; i < table.nodes.length; i++) {
+      const { kind, value } = table.nodes[i]!;
+      const shape = shapeOf(value);
+      const key = `${kind} ${shape}`;
+      let own = byKey.get(key);
+      if (!own) byKey.set(key, (own = { kind, shape, count: 0, example: value.slice(0, 60), sources: new Set() }));
+      own.count++;
+      ofNode.push(own);
+    }
+    for (const column of table.ids.values())
+      for (let row = from; row < to; row++) {
+        const node = column.get(row);
+        if (node >= 0) ofNode[node]!.sources.add(table.source.get(row));
+      }
+  },
+);
+
 /** The most frequent shapes of each kind. */
 export const shapesOf = (plan: Plan, table: MessageTable): IdentifierShape[] => {
-  const sourcesOf = new Map<number, Set<number>>();
-  for (const column of table.ids.values())
-    for (let row = 0; row < table.length; row++) {
-      const node = column.get(row);
-      if (node < 0) continue;
-      const s = table.source.get(row);
-      const known = sourcesOf.get(node);
-      if (!known) sourcesOf.set(node, new Set([s]));
-      else known.add(s);
-    }
-  const shapes = new Map<string, { kind: string; shape: string; count: number; example: string; sources: Set<number> }>();
-  table.nodes.forEach((n, i) => {
-    const shape = shapeOf(n.value);
-    const key = `${n.kind} ${shape}`;
-    let own = shapes.get(key);
-    if (!own) shapes.set(key, (own = { kind: n.kind, shape, count: 0, example: n.value.slice(0, 60), sources: new Set() }));
-    own.count++;
-    for (const s of sourcesOf.get(i) ?? []) own.sources.add(s);
-  });
+  const shapes = [...shapesIn(table).byKey.values()];
   const kinds = [...new Set([...entries(plan, 'identifierKind').map(([, k]) => k.name), ...table.ids.keys()])];
   return kinds.flatMap((kind) =>
-    [...shapes.values()]
+    shapes
       .filter((s) => s.kind === kind)
       .sort((a, b) => b.count - a.count)
       .slice(0, MOST_SHAPES)
-      .map((s) => ({ ...s, sources: [...s.sources].map((x) => table.sources.values[x]!) })),
+      .map((s) => ({ ...s, sources: [...s.sources].sort((a, b) => a - b).map((x) => table.sources.values[x]!) })),
   );
 };
