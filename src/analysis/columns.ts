@@ -76,6 +76,9 @@ const turns = new Turns<State>({
 /** How far the columns are. */
 export const standing = (): Standing => (turns.current ? { ready: true } : { ready: false, rows: loading?.length ?? 0, of: expected });
 
+/** Whether something is to be added that waits for the state to be released. */
+export const isWaitedFor = (): boolean => turns.isWaitedFor;
+
 const states = new AsyncLocalStorage<State>();
 
 /** Does something on one state of everything. `release` is to be called when nothing is computed on it any more. */

@@ -7,7 +7,7 @@ import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-stor
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../db/plan-store';
 import { inBackground } from './background';
-import { heldState, onOneState } from './columns';
+import { heldState, isWaitedFor, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
 import { database } from '../server/context';
@@ -46,7 +46,8 @@ const lookOnce = async (): Promise<void> => {
       watch,
       intake,
     }),
-    () => wanted > 0,
+    // Nothing is added while it looks: it does not make others wait for that.
+    () => wanted > 0 || isWaitedFor(),
   );
   lastLookMs = ms;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });

@@ -20,11 +20,13 @@ export interface Hold<S> {
   readonly release: () => void;
 }
 
-const PATIENCE: Patience = { held: 250, free: 5000 };
+const PATIENCE: Patience = { held: 1500, free: 5000 };
 
 export class Turns<S> {
   current: S | undefined;
   private readonly holders = new Map<S, number>();
+  /** Something is to be added as soon as nobody holds the state any more: whoever can, should hurry. */
+  isWaitedFor = false;
   private bringing: Promise<void> | undefined;
   private next: Promise<void> | undefined;
   private changing: Promise<void> | undefined;
@@ -33,7 +35,11 @@ export class Turns<S> {
   constructor(private readonly options: TurnsOf<S>) {}
 
   private async alone(state: S | undefined, change: () => Promise<void>): Promise<void> {
-    while (state !== undefined && this.holders.has(state)) await new Promise<void>((done) => (this.drained = done));
+    while (state !== undefined && this.holders.has(state)) {
+      this.isWaitedFor = true;
+      await new Promise<void>((done) => (this.drained = done));
+    }
+    this.isWaitedFor = false;
     this.changing = change();
     try {
       await this.changing;

@@ -91,10 +91,12 @@ test('a long computation keeps nobody waiting: the others compute on the state t
   const short = await turns.hold();
   expect(performance.now() - from).toBeLessThan(500);
   expect([short.state.rows, long.state.rows]).toEqual([0, 0]);
+  expect(turns.isWaitedFor).toBe(true);
   short.release();
   long.release();
   const after = await turns.hold();
   expect(after.state.rows).toBe(3);
+  expect(turns.isWaitedFor).toBe(false);
   after.release();
 });
 
