@@ -3,10 +3,8 @@
  *  Asserted: every honest message is accepted, in both. Goal: the honest ones' p99 beside the others is at most twice that of alone.
  */
 import assert from 'node:assert/strict';
-import { fork } from 'node:child_process';
-import { once } from 'node:events';
 import { pause } from '../ops/shell';
-import { median, quantile, sendEvenly } from './evenly';
+import { beside, median, quantile, sendEvenly } from './evenly';
 import { goal } from './measure';
 import { conforming, post, served, type Served } from './served';
 
@@ -24,25 +22,13 @@ const honest = (s: Served): Promise<number[]> =>
     assert.equal(answer.accepted, BATCH, JSON.stringify(answer).slice(0, 300));
   });
 
-/** The others, in a process of their own: what is measured is not their work. What is returned ends them, and says what they did. */
-const beside = async ({ base, key }: Served): Promise<() => Promise<string>> => {
-  const child = fork('bench/crowd-others.ts', [base, key], { execArgv: ['--import', 'tsx'] });
-  await once(child, 'message');
-  return async () => {
-    child.send('end');
-    const [said] = (await once(child, 'message')) as [string];
-    child.kill('SIGKILL');
-    return said;
-  };
-};
-
 export const benchCrowd = (): Promise<boolean> =>
   served(4780, async (s) => {
     await honest(s);
     const [alone, crowded]: [number[], number[]] = [[], []];
     for (let turn = 0; turn < TURNS; turn++) {
       const a = await honest(s);
-      const end = await beside(s);
+      const end = await beside('bench/crowd-others.ts', [s.base, s.key]);
       await pause(1000);
       const b = await honest(s);
       const said = await end();

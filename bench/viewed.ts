@@ -2,10 +2,8 @@
  *  Asserted: every message is accepted, every view answers with what it should. Goal: the intake's p99 while viewed is at most one and a half times that of alone.
  */
 import assert from 'node:assert/strict';
-import { fork } from 'node:child_process';
-import { once } from 'node:events';
 import { pause } from '../ops/shell';
-import { median, quantile, sendEvenly } from './evenly';
+import { beside, median, quantile, sendEvenly } from './evenly';
 import { goal } from './measure';
 import { conforming, post, served, type Served } from './served';
 
@@ -20,17 +18,6 @@ let n = 0;
 const batch = (size: number): string =>
   JSON.stringify(Array.from({ length: size }, () => conforming(`viewed-${n++}`, Date.now() - (n % 28) * 80_000_000, n % 3000)));
 
-const looking = async ({ base }: Served): Promise<() => Promise<string>> => {
-  const child = fork('bench/viewed-views.ts', [base], { execArgv: ['--import', 'tsx'] });
-  await once(child, 'message');
-  return async () => {
-    child.send('end');
-    const [said] = (await once(child, 'message')) as [string];
-    child.kill('SIGKILL');
-    return said;
-  };
-};
-
 export const benchViewed = (): Promise<boolean> =>
   served(4790, async (s) => {
     for (let i = 0; i < BEFORE / 500; i++) await post(s, batch(500));
@@ -43,7 +30,7 @@ export const benchViewed = (): Promise<boolean> =>
     const [alone, viewed]: [number[], number[]] = [[], []];
     for (let turn = 0; turn < TURNS; turn++) {
       const a = await evenly();
-      const end = await looking(s);
+      const end = await beside('bench/viewed-views.ts', [s.base]);
       const b = await evenly();
       const said = await end();
       alone.push(quantile(a, 0.99));
