@@ -5,7 +5,7 @@ import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
 import { beside, median, quantile, sendEvenly } from './evenly';
 import { goal } from './measure';
-import { conforming, post, served, type Served } from './served';
+import { conforming, post, served } from './served';
 
 const BEFORE = Number(process.env['VIEWED'] ?? 80_000);
 const A_SECOND = 1000;
