@@ -56,13 +56,11 @@ export class Turns<S> {
   /** Resolves when all is there that was there when this was called. What is under way may have looked before: then it is the one after. */
   private upToDate(): Promise<void> {
     const begin = (): Promise<void> => (this.bringing = this.bringUp().finally(() => (this.bringing = undefined)));
-    if (!this.bringing) return begin();
-    this.next ??= this.bringing
-      .catch(() => undefined)
-      .then(() => {
-        this.next = undefined;
-        return begin();
-      });
+    if (!this.bringing && !this.next) return begin();
+    this.next ??= this.bringing!.catch(() => undefined).then(() => {
+      this.next = undefined;
+      return begin();
+    });
     return this.next;
   }
 

@@ -83,6 +83,29 @@ test('what was there before somebody came is in what it gets, though a look is u
   }
 });
 
+test('one look at a time, whenever somebody comes: also in the moment between the end of one and the beginning of the next', async () => {
+  let [looks, most] = [0, 0];
+  let end: () => void = () => undefined;
+  const turns = new Turns<object>({
+    bring: async (before) => {
+      most = Math.max(most, ++looks);
+      await new Promise<void>((done) => (end = done));
+      looks--;
+      return before ?? {};
+    },
+  });
+  const came = [turns.hold(), turns.hold()];
+  end();
+  for (let i = 0; i < 30; i++) {
+    await Promise.resolve();
+    came.push(turns.hold());
+  }
+  const ending = setInterval(() => end(), 1);
+  for (const hold of came) (await hold).release();
+  clearInterval(ending);
+  expect(most).toBe(1);
+});
+
 test('a long computation keeps nobody waiting: the others compute on the state that it holds, and the rest comes after it', async () => {
   const { store, turns } = world();
   const long = await turns.hold();
