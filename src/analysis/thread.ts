@@ -41,6 +41,9 @@ const answer = async ({ id, method, path, body }: Asked): Promise<void> => {
       say({ id, bytes }, [bytes.buffer]);
     }
     say({ id, end: true });
+  } catch (e) {
+    logError(e);
+    say({ id, broken: true });
   } finally {
     over();
     going.delete(id);
@@ -89,7 +92,7 @@ const stop = async (): Promise<void> => {
 };
 
 port.on('message', (said: ToThread) => {
-  if ('ask' in said) void asRequest(said.ask.requestId ?? '', () => answer(said.ask)).catch((e: unknown) => logError(e));
+  if ('ask' in said) void asRequest(said.ask.requestId ?? '', () => answer(said.ask));
   else if ('cancel' in said) going.get(said.cancel)?.abort();
   else if ('ping' in said) say({ pong: said.ping, standing: standing() });
   else void stop();

@@ -26,4 +26,6 @@ export type FromThread =
   /** A piece of the body of an answer. */
   | { readonly id: number; readonly bytes: Uint8Array }
   | { readonly id: number; readonly end: true }
+  /** It broke off; the thread's log says why. */
+  | { readonly id: number; readonly broken: true }
   | { readonly pong: number; readonly standing: Standing };

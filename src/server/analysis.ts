@@ -47,12 +47,15 @@ interface Open {
   readonly fail: (why: Failure) => void;
 }
 
-type Failure = 'ended' | 'late';
+type Failure = 'ended' | 'late' | 'broken';
 
-const failed = (why: Failure): Response =>
-  why === 'ended'
-    ? problem(503, 'analysis stopped', 'The analysis stopped and is being started again. Ask again in a few seconds.', { 'retry-after': String(RETRY_AFTER_S) })
-    : problem(503, 'took too long', 'No answer was found in time. Ask for less: fewer days, fewer groups, one event.', { 'retry-after': String(RETRY_AFTER_S) }); // prettier-ignore
+const AGAIN = { 'retry-after': String(RETRY_AFTER_S) };
+const FAILED: Readonly<Record<Failure, Parameters<typeof problem>>> = {
+  ended: [503, 'analysis stopped', 'The analysis stopped and is being started again. Ask again in a few seconds.', AGAIN],
+  late: [503, 'took too long', 'No answer was found in time. Ask for less: fewer days, fewer groups, one event.', AGAIN],
+  broken: [500, 'unexpected error', 'The computation met an error that it did not expect; the log of the server says more.'],
+};
+const failed = (why: Failure): Response => problem(...FAILED[why]);
 
 export class Analysis {
   private worker: Worker | undefined;
@@ -129,7 +132,8 @@ export class Analysis {
     else if ('bytes' in said) o.bytes(said.bytes);
     else {
       this.open.delete(said.id);
-      o.end();
+      if ('broken' in said) o.fail('broken');
+      else o.end();
     }
   }
 

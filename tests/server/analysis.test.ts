@@ -82,6 +82,12 @@ describe('a thread that goes', () => {
   });
 });
 
+test('a view that breaks off is told so at once', async () => {
+  begin();
+  const r = await ask('/broken');
+  expect([r.status, await r.json()]).toMatchObject([500, { error: 'unexpected error' }]);
+});
+
 test('a view that takes too long is given up with what to do; the others go on', async () => {
   begin({ deadline: 200 });
   const [late, other] = await Promise.all([ask('/never'), ask('/echo')]);

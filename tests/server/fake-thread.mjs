@@ -37,6 +37,7 @@ const does = {
     parentPort.postMessage({ id, bytes: text(JSON.stringify(cancelled)) });
     parentPort.postMessage({ id, end: true });
   },
+  '/broken': ({ id }) => parentPort.postMessage({ id, broken: true }),
   '/never': () => undefined,
   '/end': () => process.exit(3),
   '/throw': () => {
