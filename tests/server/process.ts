@@ -50,3 +50,27 @@ export const heldBy = async ({ child }: Running): Promise<{ readonly held: numbe
   const [{ heapUsed, external, rss }] = await told;
   return { held: (heapUsed + external) / 1e6, rss: rss / 1e6 };
 };
+
+const LOOK_MS = 400;
+
+/** The most that a process holds while something is done, beyond what it held before, in MB. What it has of the machine would say how
+ *  seldom garbage is collected on a busy one.
+ */
+export const heldMoreDuring = async (server: Running, work: () => Promise<unknown>): Promise<number> => {
+  const before = (await heldBy(server)).held;
+  let most = before;
+  let over = false;
+  const watching = (async () => {
+    do {
+      most = Math.max(most, (await heldBy(server)).held);
+      await new Promise((next) => setTimeout(next, LOOK_MS));
+    } while (!over);
+  })();
+  try {
+    await work();
+  } finally {
+    over = true;
+    await watching;
+  }
+  return Math.max(most, (await heldBy(server)).held) - before;
+};

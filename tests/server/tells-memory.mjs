@@ -1,7 +1,11 @@
-// Loaded before the server: whoever started it may ask what it holds.
-process.on('message', (asked) => {
-  if (asked !== 'memory') return;
-  globalThis.gc();
-  process.send(process.memoryUsage());
-});
-process.channel.unref();
+// Loaded before the server, and before each of its threads: whoever started it may ask what it holds.
+import { isMainThread } from 'node:worker_threads';
+
+if (isMainThread) {
+  process.on('message', (asked) => {
+    if (asked !== 'memory') return;
+    globalThis.gc();
+    process.send(process.memoryUsage());
+  });
+  process.channel.unref();
+}
