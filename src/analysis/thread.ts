@@ -1,4 +1,5 @@
 /** The entry of the analysis thread: answers what the server asks, follows the database, does background work. */
+import { constants, setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Asked, FromThread, ToThread } from '../server/analysis-talk';
 import { problem } from '../server/answer';
@@ -15,6 +16,10 @@ import { VIEWS } from './views';
 const port = parentPort;
 if (!port) throw new Error('this is the entry of a thread');
 const { takesJobs } = workerData as { readonly takesJobs: boolean };
+
+// Where there is not enough for all, whoever takes messages goes first. On Linux a priority is a thread's own (setpriority(2), "C library/kernel
+// differences"); elsewhere it would be the whole process's.
+if (process.platform === 'linux') setPriority(constants.priority.PRIORITY_BELOW_NORMAL);
 
 const say = (what: FromThread, move: ArrayBuffer[] = []): void => port.postMessage(what, move);
 

@@ -1,4 +1,5 @@
 /** Several processes on one database, each with some of the roles: they show the same, and say what nobody does. */
+import { readdirSync, readFileSync } from 'node:fs';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { prepareEmpty } from '../../ops/prepare';
 import { rolesIn, ROLES } from '../../src/server/roles';
@@ -111,6 +112,21 @@ test('each does its part alone, and says who does the rest', async () => {
     const health = await get(p, '/api/health');
     expect([health.status, health.body]).toMatchObject([200, { ok: true, lacking: [] }]);
   }
+});
+
+test('the thread that computes makes way for the one that takes messages', () => {
+  const niceOf = (pid: number): Map<number, number> =>
+    new Map(
+      readdirSync(`/proc/${pid}/task`).map((id) => [
+        Number(id),
+        // Field 19; the second one, the name in brackets, may have spaces.
+        Number(readFileSync(`/proc/${pid}/task/${id}/stat`, 'utf8').replace(/^.*\) /, '').split(' ')[16]),
+      ]),
+    );
+  const nice = niceOf(analysis.child.pid!);
+  expect(nice.get(analysis.child.pid!)).toBe(0);
+  expect([...nice.values()].filter((n) => n > 0)).toEqual([10]);
+  expect(new Set(niceOf(intake.child.pid!).values())).toEqual(new Set([0]));
 });
 
 test('a process that takes messages alone needs little', async () => {
