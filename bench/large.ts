@@ -106,11 +106,11 @@ export const benchLarge = async (): Promise<boolean> => {
   }
   // Counts and delays: how long in all, and how long at a stretch, since a server that counts has other things to do as well.
   living.follow();
-  const { personOfMessage, count: persons } = living.persons();
+  const people = living.persons();
   const began = performance.now();
-  const sessions = sessionsOf(table, personOfMessage, persons, 30 * 60_000);
+  const sessions = sessionsOf(table, people.personOfMessage, people.count, 30 * 60_000);
   const sessionsMs = performance.now() - began;
-  const steps = arrivalCounts({ plan, table, personOfMessage, persons, sessions, from: -Infinity, now: NOW + HOUR_MS });
+  const steps = arrivalCounts({ plan, people, sessions, from: -Infinity, now: NOW + HOUR_MS });
   let [longest, at] = [0, performance.now()];
   let step = steps.next();
   for (; !step.done; step = steps.next()) {

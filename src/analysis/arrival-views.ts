@@ -105,11 +105,10 @@ const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
 /** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. */
 export const counts = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons: found } = publishedScope(url);
+    const { plan, table, persons: people } = publishedScope(url);
     const settings = settingsOf(plan);
-    const { personOfMessage, count: persons } = found;
     const now = Date.now();
-    const sessions = sessionsIn({ table, personOfMessage, settings, now });
+    const sessions = sessionsIn({ table, personOfMessage: people.personOfMessage, settings, now });
     const from = now - daysBack.parse(url.searchParams.get('days') ?? undefined) * DAY_MS;
-    return json(await inBetween(arrivalCounts({ plan, table, personOfMessage, persons, sessions, from, now })));
+    return json(await inBetween(arrivalCounts({ plan, people, sessions, from, now })));
   });

@@ -39,9 +39,7 @@ const lookOnce = async (): Promise<void> => {
   const { value: groups, ms } = await inBackground(
     manyGroups({
       plan: version.plan,
-      table,
-      personOfMessage: persons.personOfMessage,
-      persons: persons.count,
+      people: persons,
       now,
       watch,
       intake,
@@ -109,7 +107,6 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
 export const manyFindingsIn = async ({ plan, table, persons, version }: Scope): Promise<ManyFindings> => {
   const now = Date.now();
   const watch = await currentWatch(version);
-  const { personOfMessage, count } = persons;
-  const groups = await inBetween(manyGroups({ plan, table, personOfMessage, persons: count, now, watch }));
+  const groups = await inBetween(manyGroups({ plan, people: persons, now, watch }));
   return { upTo: table.lastSeq, at: now, groups };
 };

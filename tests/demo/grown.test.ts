@@ -27,12 +27,9 @@ const recorded = (): TableMessage[] =>
   });
 
 const found = (table: MessageTable): FoundGroup[] => {
-  const persons = resolvePersons(table, settingsOf(plan).identity);
   const context = {
     plan,
-    table,
-    personOfMessage: persons.personOfMessage,
-    persons: persons.count,
+    people: resolvePersons(table, settingsOf(plan).identity),
     now: NOW,
     watch: Watch.of(plan, NOW - WATCHED_MS),
   };

@@ -120,7 +120,11 @@ test('the thread that computes makes way for the one that takes messages', () =>
       readdirSync(`/proc/${pid}/task`).map((id) => [
         Number(id),
         // Field 19; the second one, the name in brackets, may have spaces.
-        Number(readFileSync(`/proc/${pid}/task/${id}/stat`, 'utf8').replace(/^.*\) /, '').split(' ')[16]),
+        Number(
+          readFileSync(`/proc/${pid}/task/${id}/stat`, 'utf8')
+            .replace(/^.*\) /, '')
+            .split(' ')[16],
+        ),
       ]),
     );
   const nice = niceOf(analysis.child.pid!);

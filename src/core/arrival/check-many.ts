@@ -2,6 +2,7 @@
 import { formatDistanceStrict } from 'date-fns';
 import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
+import type { Attributed, Persons } from '../identity/persons';
 import type { Watch } from '../plan/watch';
 import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
@@ -11,11 +12,8 @@ import type { IntakeDay } from './intake-totals';
 
 export interface ManyContext {
   readonly plan: Plan;
-  readonly table: MessageTable;
-  /** Message row → person, −1 for nobody. */
-  readonly personOfMessage: Int32Array;
-  /** How many persons there are. */
-  readonly persons: number;
+  /** The messages, and the persons in them under the plan's rules. */
+  readonly people: Persons;
   /** UTC epoch ms. */
   readonly now: number;
   /** Since when what the plan asks is watched. */
@@ -55,14 +53,24 @@ export interface ManyCheck<Code extends string = string, Params = never, P exten
   find(c: ManyContext, values: Values<P>): readonly ManyFound<Params>[];
 }
 
+type Grouped = ReturnType<typeof groupRows>;
+/** Several checks ask for the same. */
+const grouped = new WeakMap<Attributed, Map<string, Grouped>>();
+
 /** The rows of an event by person, those of each by time: of person p they are `order[start[p] .. start[p+1])`. Messages that came after
  *  the persons were worked out are nobody's yet.
  */
-export const rowsByPerson = (
-  { table, personOfMessage, persons }: Pick<ManyContext, 'table' | 'personOfMessage' | 'persons'>,
-  eventName: string,
-): { readonly order: Int32Array; readonly start: Int32Array } =>
-  groupRows(table.rowsOf(eventName), (row) => personOfMessage[row] ?? -1, persons, table.time.raw);
+export const rowsByPerson = (people: Attributed, eventName: string): Grouped => {
+  let known = grouped.get(people);
+  if (!known) grouped.set(people, (known = new Map()));
+  let own = known.get(eventName);
+  if (!own) {
+    const { table, personOfMessage, count } = people;
+    own = groupRows(table.rowsOf(eventName), (row) => personOfMessage[row] ?? -1, count, table.time.raw);
+    known.set(eventName, own);
+  }
+  return own;
+};
 
 export const defineManyCheck = <const Code extends string, Params, const P extends Parameters>(
   c: ManyCheck<Code, Params, P>,
@@ -77,6 +85,7 @@ export const countDay = (perDay: Map<number, number>, at: number): void => {
 };
 
 const TREND_DAYS = 28;
+export const TREND_MS = TREND_DAYS * DAY_MS;
 
 /** The counts of the last four weeks, the day of `now` last. */
 export const trendOf = (perDay: ReadonlyMap<number, number>, now: number): number[] => {

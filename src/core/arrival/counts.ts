@@ -2,10 +2,10 @@
  *  wrong clock, with what that does to the counts.
  */
 import { entries, findEvent, settingsOf, type Plan } from '../plan/plan';
+import type { Attributed } from '../identity/persons';
 import { periodsBetween } from '../questions/calendar';
 import { LagHistogram } from '../stats/lag-histogram';
 import { earliestOf, slotsOf } from '../table/cube';
-import type { MessageTable } from '../table/message-table';
 import type { Sessions } from '../table/sessions';
 import { clockAhead } from './batch/clock-ahead';
 import { doubleFire, firedTwice } from './batch/double-fire';
@@ -56,9 +56,7 @@ export interface ArrivalCounts {
 
 export interface CountsContext {
   readonly plan: Plan;
-  readonly table: MessageTable;
-  readonly personOfMessage: Int32Array;
-  readonly persons: number;
+  readonly people: Attributed;
   readonly sessions: Sessions;
   /** UTC epoch ms: what is said to have happened before is left out. */
   readonly from: number;
@@ -75,50 +73,21 @@ const DAY_ENDS = 3;
 type Tally = { -readonly [K in keyof Counts]: number };
 const none = (): Tally => ({ messages: 0, sessions: 0, persons: 0, firedTwice: 0, outOfOrder: 0, late: 0, ahead: 0, otherDay: 0 });
 
-/** Counts rows, and each session and person once. */
-class Counter {
-  readonly tally = none();
-  constructor(
-    private readonly c: CountsContext,
-    private readonly flags: Uint8Array,
-    private readonly stamps: { readonly session: Int32Array; readonly person: Int32Array },
-    private readonly stamp: number,
-  ) {}
-
-  add(row: number): void {
-    const { tally, stamp } = this;
-    const { session, person } = this.stamps;
-    tally.messages++;
-    const f = this.flags[row]!;
-    if (f & OUT_OF_ORDER) tally.outOfOrder++;
-    if (f & LATE) tally.late++;
-    if (f & AHEAD) tally.ahead++;
-    if (f & OTHER_DAY) tally.otherDay++;
-    const s = this.c.sessions.ofMessage[row] ?? -1;
-    if (s >= 0 && session[s] !== stamp) {
-      session[s] = stamp;
-      tally.sessions++;
-    }
-    const p = this.c.personOfMessage[row] ?? -1;
-    if (p >= 0 && person[p] !== stamp) {
-      person[p] = stamp;
-      tally.persons++;
-    }
-  }
-}
-
 /** Shape: a step now and then, so that whoever runs it can do other things in between; events most frequent first, sources as in the plan.
  *  Units: shares 0..1, ms. Missing values: messages of nobody count as messages alone. Days are those of the workspace's zone.
  *  Source: own definitions; the figures of one source's sessions add up to the whole, those of its persons need not.
  */
 export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts> {
-  const { plan, table, personOfMessage, persons, sessions, now } = c;
+  const { plan, people, sessions, now } = c;
+  const { table, personOfMessage, count: persons } = people;
   const { timeZone, weekStartsOn, rules } = settingsOf(plan);
   const toleranceMs = valuesOf(clockAhead.parameters, rules[clockAhead.id]).tolerance * 60_000;
   const withinMs = valuesOf(doubleFire.parameters, rules[doubleFire.id]).within * 1000;
   const time = table.time.raw;
   const received = table.received.raw;
   const rows = personOfMessage.length;
+  const source = table.source.rawFor(rows);
+  const name = table.name.rawFor(rows);
   const days = periodsBetween('day', Math.max(c.from, earliestOf(slotsOf(table), now)), now, timeZone, weekStartsOn);
   const dayAt = (at: number): number => (at < days.starts[0]! ? -1 : at >= days.starts[days.count]! ? days.count : days.find(at));
   const sourceCount = table.sources.values.length;
@@ -132,8 +101,8 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
   for (let row = 0; row < rows; row++) {
     if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
     const at = time[row]!;
-    const s = table.source.get(row);
-    const p = personOfMessage[row] ?? -1;
+    const s = source[row]!;
+    const p = personOfMessage[row]!;
     const i = p * sourceCount + s;
     if (p >= 0 && at < newest[i]!) flags[row]! |= OUT_OF_ORDER;
     if (p >= 0 && at > newest[i]!) newest[i] = at;
@@ -151,58 +120,93 @@ export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts>
     for (let k = Math.max(0, r - d); k < DAY_ENDS; k++) own.by[k]!++;
   }
 
-  const stamps = { session: new Int32Array(sessions.count), person: new Int32Array(persons) };
-  let stamp = 0;
-  const counter = (): Counter => new Counter(c, flags, stamps, ++stamp);
-  const whole = counter();
-  // Each source with marks of its own, so that all are counted in one pass.
-  const bySource = table.sources.values.map(
-    () => new Counter(c, flags, { session: new Int32Array(sessions.count), person: new Int32Array(persons) }, 1),
-  );
+  /** Counts rows, and each session and person once, by marks that are this counter's own. */
+  const sessionOf = sessions.ofMessage;
+  const note = (tally: Tally, row: number, ofSession: Int32Array, ofPerson: Int32Array, mark: number): void => {
+    tally.messages++;
+    const f = flags[row]!;
+    if (f !== 0) {
+      if (f & OUT_OF_ORDER) tally.outOfOrder++;
+      if (f & LATE) tally.late++;
+      if (f & AHEAD) tally.ahead++;
+      if (f & OTHER_DAY) tally.otherDay++;
+    }
+    const s = row < sessionOf.length ? sessionOf[row]! : -1;
+    if (s >= 0 && ofSession[s] !== mark) {
+      ofSession[s] = mark;
+      tally.sessions++;
+    }
+    const p = personOfMessage[row]!;
+    if (p >= 0 && ofPerson[p] !== mark) {
+      ofPerson[p] = mark;
+      tally.persons++;
+    }
+  };
+  const marks = { session: new Int32Array(sessions.count), person: new Int32Array(persons) };
+  let mark = 0;
+  // Source by source; what several sources have of a person counts once in the whole.
+  const whole = none();
+  const bySource = table.sources.values.map(none);
+  const bySourceMarks = table.sources.values.map(() => new Int32Array(persons));
+  const inWhole = new Uint8Array(persons);
   let [others, ofNobody] = [0, 0];
+  mark++;
   for (let row = 0; row < rows; row++) {
     if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
     if (time[row]! < c.from) continue;
-    whole.add(row);
-    bySource[table.source.get(row)]!.add(row);
-    if (table.name.get(row) < 0) others++;
-    if ((personOfMessage[row] ?? -1) < 0) ofNobody++;
+    const s = source[row]!;
+    note(bySource[s]!, row, marks.session, bySourceMarks[s]!, mark);
+    if (name[row]! < 0) others++;
+    const p = personOfMessage[row]!;
+    if (p < 0) ofNobody++;
+    else if (inWhole[p] === 0) {
+      inWhole[p] = 1;
+      whole.persons++;
+    }
   }
+  // A session is of one source.
+  for (const own of bySource)
+    for (const k of ['messages', 'sessions', 'outOfOrder', 'late', 'ahead', 'otherDay'] as const) whole[k] += own[k];
 
   const twiceOf = new Float64Array(sourceCount);
   const events: EventCounts[] = [];
   for (const eventName of table.names.values) {
     yield;
-    const own = counter();
-    for (const row of table.rowsOf(eventName)) if (row < rows && time[row]! >= c.from) own.add(row);
-    if (own.tally.messages === 0) continue;
-    for (const row of firedTwice(c, findEvent(plan, eventName)?.[1] ?? { name: eventName }, withinMs))
+    const own = none();
+    mark++;
+    const ofEvent = table.rowsOf(eventName);
+    for (let i = 0; i < ofEvent.length; i++) {
+      const row = ofEvent[i]!;
+      if (row < rows && time[row]! >= c.from) note(own, row, marks.session, marks.person, mark);
+    }
+    if (own.messages === 0) continue;
+    for (const row of firedTwice(people, findEvent(plan, eventName)?.[1] ?? { name: eventName }, withinMs))
       if (row < rows && time[row]! >= c.from) {
-        own.tally.firedTwice++;
-        twiceOf[table.source.get(row)]!++;
+        own.firedTwice++;
+        twiceOf[source[row]!]!++;
       }
-    events.push({ eventName, planned: findEvent(plan, eventName) !== undefined, ...own.tally });
+    events.push({ eventName, planned: findEvent(plan, eventName) !== undefined, ...own });
   }
-  whole.tally.firedTwice = twiceOf.reduce((n, x) => n + x, 0);
+  whole.firedTwice = twiceOf.reduce((n, x) => n + x, 0);
 
   const sources: SourceCounts[] = [];
   const known = entries(plan, 'source').map(([id]) => table.sources.find(id));
   const order = [...known.filter((s) => s >= 0), ...table.sources.values.map((_, s) => s).filter((s) => !known.includes(s))];
   for (const s of order) {
     const own = bySource[s]!;
-    if (own.tally.messages === 0) continue;
-    own.tally.firedTwice = twiceOf[s]!;
+    if (own.messages === 0) continue;
+    own.firedTwice = twiceOf[s]!;
     const { messages, by } = complete[s]!;
     sources.push({
       sourceId: table.sources.values[s]!,
-      ...own.tally,
+      ...own,
       lag: { median: lags[s]!.quantile(0.5)!, p95: lags[s]!.quantile(0.95)! },
       expectedLagMs: expected[s]!,
       complete:
         messages === 0 ? undefined : { messages, atEnd: by[0]! / messages, afterOne: by[1]! / messages, afterTwo: by[2]! / messages },
     });
   }
-  return { events: events.sort((a, b) => b.messages - a.messages), sources, whole: whole.tally, others, ofNobody };
+  return { events: events.sort((a, b) => b.messages - a.messages), sources, whole, others, ofNobody };
 }
 
 /** How the parts stand to the whole. */

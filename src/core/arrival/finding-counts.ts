@@ -2,6 +2,7 @@
 import type { Severity } from '../findings/severity';
 import { following } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
+import { countDay, TREND_MS } from './check-many';
 import { variantOf } from './words';
 
 /** How often a finding was made on messages of one event, source and release. */
@@ -21,6 +22,8 @@ export interface FindingCount {
   readonly lastAt: number;
   /** Sequence numbers of up to five messages, newest first. */
   readonly samples: readonly number[];
+  /** Messages of each day, days since 1970 in UTC, but for those that were older than four weeks when they came. */
+  readonly perDay: ReadonlyMap<number, number>;
 }
 
 interface Open {
@@ -37,6 +40,7 @@ interface Open {
   lastAt: number;
   /** Sequence numbers of the last few, in order of arrival. */
   readonly samples: number[];
+  readonly perDay: Map<number, number>;
 }
 
 /** Many values under one field are told apart up to here; those beyond are one. */
@@ -54,20 +58,28 @@ const branch = <K, V>(m: Map<K, V>, key: K, make: () => V): V => {
 
 export const fieldOf = (v: Pick<Verdict, 'path'>): string => v.path.join('.');
 
+/** What is the same of a verdict on however many messages it stands. */
+const texts = new WeakMap<Verdict, { readonly field: string; readonly variant: string }>();
+const textsOf = (v: Verdict): { readonly field: string; readonly variant: string } => {
+  let known = texts.get(v);
+  if (!known) texts.set(v, (known = { field: fieldOf(v), variant: variantOf(v.code, v.params) }));
+  return known;
+};
+
 const counts = following(
   () => ({ tree: new Map() as Tree, all: [] as Open[] }),
   (state, table, from, to) => {
     for (const row of table.judgedRows(from)) {
       if (row >= to) break;
       const at = table.time.get(row);
+      const isRecent = table.received.get(row) - at < TREND_MS;
       for (const v of table.verdicts.get(row)!) {
-        const field = fieldOf(v);
+        const { field, variant: own } = textsOf(v);
         const variants = branch(
           branch(state.tree, v.code, () => new Map()),
           field,
           () => new Map(),
         );
-        const own = variantOf(v.code, v.params);
         const variant = variants.has(own) || variants.size < MOST_VARIANTS ? own : '';
         const bySource = branch(
           branch(variants, variant, () => new Map()),
@@ -91,12 +103,15 @@ const counts = following(
             firstAt: at,
             lastAt: at,
             samples: [table.seq.get(row)],
+            perDay: new Map(),
           };
           byRelease.set(release, made);
+          if (isRecent) countDay(made.perDay, at);
           state.all.push(made);
           continue;
         }
         open.count++;
+        if (isRecent) countDay(open.perDay, at);
         if (open.samples.push(table.seq.get(row)) > SAMPLES) open.samples.shift();
         open.firstAt = Math.min(open.firstAt, at);
         // What is said is what the newest says.
@@ -125,4 +140,5 @@ export const findingCounts = (table: MessageTable): FindingCount[] =>
     firstAt: o.firstAt,
     lastAt: o.lastAt,
     samples: o.samples.toReversed(),
+    perDay: o.perDay,
   }));

@@ -5,7 +5,7 @@ import { cubeOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { manyChecks } from './batch/index';
 import { valuesOf, type Mender } from './check';
-import { countDay, MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
+import { MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
 import { fieldOf, findingCounts, type FindingCount } from './finding-counts';
 import { findingSentence, variantOf, wordsFor } from './words';
@@ -63,6 +63,12 @@ const touchedBy = (c: FindingCount): string[] => {
   return twin?.likeness === 'same but for case' && twin.nearest !== undefined ? [c.eventName, twin.nearest] : [c.eventName];
 };
 
+const together = (a: ReadonlyMap<number, number>, b: ReadonlyMap<number, number>): Map<number, number> => {
+  const sum = new Map(a);
+  for (const [day, n] of b) sum.set(day, (sum.get(day) ?? 0) + n);
+  return sum;
+};
+
 type Joined = FindingCount & { releases: string[]; touches: string[] };
 
 /** The key of a group: what is the same for all of one cause. A variant stands in it only where there is one. */
@@ -85,6 +91,7 @@ const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
             lastAt: Math.max(g.lastAt, c.lastAt),
             params: c.lastAt > g.lastAt ? c.params : g.params,
             samples: [...g.samples, ...c.samples].sort((a, b) => b - a).slice(0, 5),
+            perDay: together(g.perDay, c.perDay),
             releases: [...new Set([...g.releases, c.release])],
             touches: [...new Set([...g.touches, ...touchedBy(counted)])],
           }
@@ -136,7 +143,7 @@ export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
         firstAt: Math.min(known?.firstAt ?? Infinity, f.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, f.lastAt),
         trend: f.perDay ? added(known?.trend, trendOf(f.perDay, c.now)) : known?.trend,
-        samples: [...f.rows.map((row) => c.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, MOST_ROWS),
+        samples: [...f.rows.map((row) => c.people.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, MOST_ROWS),
       });
     }
   }
@@ -144,31 +151,6 @@ export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
 }
 
 const added = (a: readonly number[] | undefined, b: readonly number[]): readonly number[] => (a ? b.map((n, i) => n + a[i]!) : b);
-
-const TREND_MS = 28 * 86_400_000;
-
-/** Messages of each day, by the key of the group that they belong to: of the findings that the table keeps beside its rows. */
-const daysOf = (table: MessageTable, now: number): Map<string, Map<number, number>> => {
-  const days = new Map<string, Map<number, number>>();
-  for (const row of table.judgedRows()) {
-    const verdicts = table.verdicts.get(row)!;
-    const at = table.time.get(row);
-    if (at < now - TREND_MS) continue;
-    for (const v of verdicts) {
-      const key = keyOf({
-        code: v.code,
-        field: fieldOf(v),
-        eventName: table.names.values[table.name.get(row)] ?? '',
-        sourceId: table.sources.values[table.source.get(row)]!,
-        variant: variantOf(v.code, v.params),
-      });
-      let own = days.get(key);
-      if (!own) days.set(key, (own = new Map()));
-      countDay(own, at);
-    }
-  }
-  return days;
-};
 
 /** Sequence numbers of the newest messages of a finding that the table keeps beside its rows, newest first. `key` is that of its group. */
 export const messagesOfFinding = (table: MessageTable, key: string): number[] => {
@@ -195,7 +177,6 @@ export const messagesOfFinding = (table: MessageTable, key: string): number[] =>
  *  the same event, source and releases.
  */
 export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], now: number): FindingGroup[] => {
-  const days = daysOf(table, now);
   const groups: FindingGroup[] = groupCounts(findingCounts(table)).map((g) => ({
     ...describe(g.code, g.eventName, g.params),
     key: keyOf(g),
@@ -210,7 +191,7 @@ export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], 
     firstAt: g.firstAt,
     lastAt: g.lastAt,
     samples: g.samples,
-    trend: trendOf(days.get(keyOf(g)) ?? new Map<number, number>(), now),
+    trend: trendOf(g.perDay, now),
   }));
   const over = many.map(({ params, ...g }): FindingGroup => ({ ...describe(g.code, g.eventName, params), ...g }));
   return [...groups, ...over].sort((a, b) => bySeverity(a, b) || b.count - a.count);

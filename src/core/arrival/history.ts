@@ -110,9 +110,7 @@ export const judgeHistory = (
   const persons = resolvePersons(seen, personRulesOf(plan));
   const steps = manyGroups({
     plan,
-    table: seen,
-    personOfMessage: persons.personOfMessage,
-    persons: persons.count,
+    people: persons,
     now,
     watch: Watch.of(plan, watchedSince),
     intake: [...intake.values()].sort((a, b) => a.day - b.day),

@@ -165,14 +165,8 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     byReason.get(reason)!.push(i);
   });
 
-  const signedIn = signedInStretches(
-    table,
-    isServer,
-    shared,
-    rules.signOutEvents,
-    settings.sessionGapMinutes * 60_000,
-    (n) => personOfNode[n]! >= 0,
-  );
+  const standsForSomebody = Uint8Array.from(personOfNode, (p) => (p >= 0 ? 1 : 0));
+  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents, settings.sessionGapMinutes * 60_000, standsForSomebody);
   // Rows are for the checks; the screen has its examples.
   const dropped = signedIn.dropped.map(({ rows: _, ...d }) => d);
 

@@ -309,10 +309,13 @@ export class LivingPersons {
       return made;
     };
     return {
+      table,
+      rules: this.rules,
       ...numbers,
       get links() {
         return all();
       },
+      linkCount: length - dropped.size,
       refused: refusedLinks.map(({ link, why }) => ({ link, why })),
       shared: [...this.shared].sort((a, b) => a - b),
     };

@@ -3,16 +3,26 @@ import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { find, guard, type Refusal } from './guards';
 import { LinkSet, linksOf, type Link } from './link-set';
-import { unusableTest, type PersonRules } from './person-rules';
-import { attributeStretches, usersPerNode } from './stretches';
+import type { PersonRules } from './person-rules';
+import { usableNodes, usersPerNode } from './node-facts';
+import { attributeStretches } from './stretches';
 
-export interface Persons {
-  /** Node → person, numbered from 0; −1 for a placeholder. */
-  readonly personOfNode: Int32Array;
-  /** Message row → person; −1 where no identifier is usable. */
+/** Messages, each with whose it is: what figures and checks over many are computed on. */
+export interface Attributed {
+  readonly table: MessageTable;
+  /** Message row → person; −1 where no identifier is usable. Rows that came later are not in it. */
   readonly personOfMessage: Int32Array;
+  /** Persons are numbered from 0 up to this. */
   readonly count: number;
+}
+
+export interface Persons extends Attributed {
+  readonly rules: PersonRules;
+  /** Node → person; −1 for a placeholder. */
+  readonly personOfNode: Int32Array;
   readonly links: readonly Link[];
+  /** How many links there are, without putting them together. */
+  readonly linkCount: number;
   readonly refused: readonly { readonly link: Link; readonly why: Refusal }[];
   /** Nodes of devices that several people sign in on: they never link and stand for nobody. Ascending. */
   readonly shared: readonly number[];
@@ -30,9 +40,7 @@ export interface Persons {
 export const resolvePersons = (table: MessageTable, rules: PersonRules): Persons => {
   const { nodes } = table;
   const n = nodes.length;
-  const usable = new Uint8Array(n).fill(1);
-  const unusable = unusableTest(rules);
-  for (let i = 0; i < n; i++) if (unusable(nodes[i]!) !== undefined) usable[i] = 0;
+  const usable = usableNodes(table, rules);
   const usersOf = usersPerNode(table, usable);
   const shared = rules.sharedDeviceUsers > 0 ? [...usersOf].flatMap(([node, u]) => (u.size > rules.sharedDeviceUsers ? [node] : [])) : [];
   shared.sort((a, b) => a - b);
@@ -50,10 +58,13 @@ export const resolvePersons = (table: MessageTable, rules: PersonRules): Persons
   const { personOfNode, count } = numbered(n, (i) => (usable[i] === 0 ? -1 : find(parent, i)));
   const links = Array.from({ length: found.length }, (_, i) => found.link(i));
   return {
+    table,
+    rules,
     personOfNode,
     personOfMessage: attributed(table, rules, personOfNode, usersOf, shared),
     count,
     links,
+    linkCount: links.length,
     refused: refused.map(({ at, why }) => ({ link: links[at]!, why })),
     shared,
   };

@@ -2,7 +2,8 @@
 import type { MessageTable } from '../table/message-table';
 import { countingBases, type BasisFigure } from './counting-basis';
 import type { Persons } from './persons';
-import { unusableTest, type PersonRules, type Unusable } from './person-rules';
+import { membersOf, messagesOfNodes, unusableNodes } from './node-facts';
+import type { PersonRules, Unusable } from './person-rules';
 
 export interface IdentityReport {
   readonly messages: number;
@@ -21,52 +22,32 @@ export interface IdentityReport {
 
 const SHOWN = 20;
 
-/** Node → how many messages carry it. */
-const messagesOfNodes = (table: MessageTable): Int32Array => {
-  const out = new Int32Array(table.nodes.length);
-  for (const column of table.ids.values()) {
-    const nodes = column.rawFor(table.length);
-    for (let row = 0; row < table.length; row++) if (nodes[row]! >= 0) out[nodes[row]!]!++;
-  }
-  return out;
-};
-
 /** The report for a table and its persons. Lists hold at most 20 entries, the newest or the most frequent first; the counts are whole. */
 export const identityReport = (table: MessageTable, rules: PersonRules, persons: Persons): IdentityReport => {
-  const perKind = new Map<string, number>();
-  for (const n of table.nodes) perKind.set(n.kind, (perKind.get(n.kind) ?? 0) + 1);
-  const members = new Int32Array(persons.count);
-  for (const p of persons.personOfNode) if (p >= 0) members[p]!++;
+  const { members } = membersOf(persons);
   let orphans = 0;
   let userIds = 0;
-  const unusable = unusableTest(rules);
-  const placeholders = new Map<number, number>();
-  table.nodes.forEach((n, i) => {
-    const person = persons.personOfNode[i]!;
-    if (person < 0) {
-      if (unusable(n) !== undefined) placeholders.set(i, 0);
-    } else if (n.kind === table.userKind) {
-      userIds++;
-      if (members[person] === 1) orphans++;
-    }
-  });
-  if (placeholders.size > 0) {
-    const messagesOf = messagesOfNodes(table);
-    for (const node of placeholders.keys()) placeholders.set(node, messagesOf[node]!);
+  for (const i of table.nodesOf(table.userKind)) {
+    const person = persons.personOfNode[i] ?? -1;
+    if (person < 0) continue;
+    userIds++;
+    if (members[person] === 1) orphans++;
   }
+  const unusable = unusableNodes(table, rules);
+  const messagesOf = messagesOfNodes(table);
   const name = (i: number): string => `${table.nodes[i]!.kind} ${table.nodes[i]!.value}`;
   return {
     messages: table.length,
-    identifiers: [...perKind].map(([kind, distinct]) => ({ kind, distinct })),
+    identifiers: table.nodeKinds().map((kind) => ({ kind, distinct: table.nodesOf(kind).length })),
     bases: countingBases(table, rules, persons),
-    links: persons.links.length,
+    links: persons.linkCount,
     refused: persons.refused
       .slice(-SHOWN)
       .reverse()
       .map((r) => ({ a: name(r.link.a), b: name(r.link.b), at: r.link.firstAt })),
     refusedCount: persons.refused.length,
-    placeholders: [...placeholders]
-      .map(([i, messages]) => ({ ...table.nodes[i]!, why: unusable(table.nodes[i]!)!, messages }))
+    placeholders: [...unusable]
+      .map(([i, why]) => ({ ...table.nodes[i]!, why, messages: messagesOf[i]! }))
       .sort((a, b) => b.messages - a.messages)
       .slice(0, SHOWN),
     orphans,

@@ -1,5 +1,6 @@
 /** The user ID while somebody is signed in: dropped in between, or late on a page. */
 import type { MessageTable } from '../table/message-table';
+import { groupByKey } from '../table/sessions';
 
 export interface SignedIn {
   /** Client messages in a stretch that is signed in, and those of them that lack the user ID, by source and release. */
@@ -20,23 +21,46 @@ export interface SignedIn {
 
 const EXAMPLES = 5;
 
-/** The rows of each client device or anonymous ID, in order of time: by the first kind that is no user ID. */
-function* clientRows(table: MessageTable, isServer: readonly boolean[], shared: ReadonlySet<number>): Iterable<number[]> {
+/** Row → the client device or anonymous ID that it is of: the node of the first kind that is no user ID; −1 for none. */
+const deviceOfRows = (table: MessageTable, isServer: readonly boolean[], shared: ReadonlySet<number>): Int32Array => {
   const kinds = [...table.ids.keys()].filter((k) => k !== table.userKind).sort();
-  const rows = new Map<number, number[]>();
-  for (let row = 0; row < table.length; row++) {
-    if (isServer[table.source.get(row)] || table.name.get(row) < 0) continue;
-    for (const kind of kinds) {
-      const node = table.ids.get(kind)!.get(row);
-      if (node < 0 || shared.has(node)) continue;
-      const list = rows.get(node);
-      if (list) list.push(row);
-      else rows.set(node, [row]);
-      break;
+  const rows = table.length;
+  const of = new Int32Array(rows).fill(-1);
+  const isShared = new Uint8Array(table.nodes.length);
+  for (const node of shared) isShared[node] = 1;
+  for (const kind of kinds) {
+    const column = table.ids.get(kind)!.rawFor(rows);
+    for (let row = 0; row < rows; row++) {
+      const node = column[row]!;
+      if (node >= 0 && of[row]! < 0 && isShared[node] === 0) of[row] = node;
     }
   }
-  for (const list of rows.values()) yield list.sort((a, b) => table.time.get(a) - table.time.get(b));
+  const source = table.source.rawFor(rows);
+  const name = table.name.rawFor(rows);
+  for (let row = 0; row < rows; row++) if (name[row]! < 0 || isServer[source[row]!]) of[row] = -1;
+  return of;
+};
+
+interface Release {
+  readonly sourceId: string;
+  readonly release: string;
+  dropped: number;
+  messages: number;
+  readonly rows: number[];
 }
+
+/** Sequence numbers of the newest of some rows, newest first. */
+const newestOf = (table: MessageTable, rows: readonly number[]): number[] => {
+  const time = table.time.raw;
+  const newest: number[] = [];
+  for (const row of rows) {
+    if (newest.length === EXAMPLES && time[row]! < time[newest.at(-1)!]!) continue;
+    newest.push(row);
+    newest.sort((a, b) => time[b]! - time[a]! || b - a);
+    if (newest.length > EXAMPLES) newest.pop();
+  }
+  return newest.map((row) => table.seq.get(row));
+};
 
 /** Goes over the messages of each client device that is not shared.
  *  Shape: a stretch is signed in from a message with a user ID, or with a placeholder in its place, until its sign-out, or until the device
@@ -48,50 +72,65 @@ export const signedInStretches = (
   shared: ReadonlySet<number>,
   signOutEvents: readonly string[],
   gapMs: number,
-  /** Whether a node stands for somebody: a template in place of the user ID is none. */
-  isUsable: (node: number) => boolean,
+  /** Node → 1 where it stands for somebody: a template in place of the user ID is none. */
+  usable: Uint8Array,
 ): SignedIn => {
-  const user = table.ids.get(table.userKind);
-  // Stretches that are signed in, device by device.
-  const perRelease = new Map<
-    string,
-    Map<string, { sourceId: string; release: string; dropped: number; messages: number; rows: number[] }>
-  >();
+  const rows = table.length;
+  const user = table.ids.get(table.userKind)?.rawFor(rows);
+  const perRelease = new Map<number, Map<number, Release>>();
   let [inStretch, dropped, late, pages] = [0, 0, 0, 0];
-  const signOuts = new Set(signOutEvents.map((n) => table.names.find(n)).filter((n) => n >= 0));
-  if (user)
-    for (const rows of clientRows(table, isServer, shared)) {
+  const signsOut = new Uint8Array(table.names.values.length + 1);
+  for (const n of signOutEvents) signsOut[table.names.find(n) + 1] = 1;
+  signsOut[0] = 0;
+  if (user) {
+    const time = table.time.raw;
+    const name = table.name.rawFor(rows);
+    const source = table.source.rawFor(rows);
+    const release = table.release.rawFor(rows);
+    const pageOf = table.page.rawFor(rows);
+    const { order, start } = groupByKey(deviceOfRows(table, isServer, shared), table.nodes.length, time);
+    // Of the message before: most have the same.
+    let [lastSource, lastRelease] = [-1, -1];
+    let own!: Release;
+    for (let d = 0; d + 1 < start.length; d++) {
+      const [begin, end] = [start[d]!, start[d + 1]!];
+      if (begin === end) continue;
       let [signedIn, last] = [false, -Infinity];
-      let page: { at: number; first: boolean; seen: boolean } | undefined;
-      const closePage = (): void => {
-        if (!page?.seen) return;
-        pages++;
-        if (!page.first) late++;
-      };
-      for (const row of rows) {
-        const at = table.time.get(row);
-        const node = user.get(row);
-        const has = node >= 0 && isUsable(node);
-        if (at - last > gapMs) {
-          signedIn = false;
-          closePage();
-          page = undefined;
+      // The page that is open, −1 for none; whether its first message had the user ID, and whether any had.
+      let [page, first, seen] = [-1, false, false];
+      for (let i = begin; i < end; i++) {
+        const row = order[i]!;
+        const at = time[row]!;
+        const node = user[row]!;
+        const has = node >= 0 && usable[node] === 1;
+        const where = pageOf[row]!;
+        const isQuiet = at - last > gapMs;
+        if (isQuiet) signedIn = false;
+        if (page >= 0 && (isQuiet || (where >= 0 && where !== page))) {
+          if (seen) {
+            pages++;
+            if (!first) late++;
+          }
+          page = -1;
         }
         last = at;
-        const where = table.page.get(row);
-        if (where >= 0 && where !== page?.at) {
-          closePage();
-          page = { at: where, first: has, seen: has };
-        } else if (page && has) page.seen = true;
+        if (where >= 0 && page < 0) [page, first, seen] = [where, has, has];
+        else if (page >= 0 && has) seen = true;
         // Whoever sends a template says that somebody is signed in.
         if (node >= 0) signedIn = true;
         if (signedIn) {
           inStretch++;
-          const [sourceId, release] = [table.sources.values[table.source.get(row)]!, table.releases.values[table.release.get(row)]!];
-          let ofSource = perRelease.get(sourceId);
-          if (!ofSource) perRelease.set(sourceId, (ofSource = new Map()));
-          let own = ofSource.get(release);
-          if (!own) ofSource.set(release, (own = { sourceId, release, dropped: 0, messages: 0, rows: [] }));
+          if (source[row] !== lastSource || release[row] !== lastRelease) {
+            [lastSource, lastRelease] = [source[row]!, release[row]!];
+            let ofSource = perRelease.get(lastSource);
+            if (!ofSource) perRelease.set(lastSource, (ofSource = new Map()));
+            let found = ofSource.get(lastRelease);
+            if (!found) {
+              const [sourceId, release] = [table.sources.values[lastSource]!, table.releases.values[lastRelease]!];
+              ofSource.set(lastRelease, (found = { sourceId, release, dropped: 0, messages: 0, rows: [] }));
+            }
+            own = found;
+          }
           own.messages++;
           if (!has) {
             dropped++;
@@ -99,10 +138,14 @@ export const signedInStretches = (
             own.rows.push(row);
           }
         }
-        if (signOuts.has(table.name.get(row))) signedIn = false;
+        if (signsOut[name[row]! + 1] === 1) signedIn = false;
       }
-      closePage();
+      if (page >= 0 && seen) {
+        pages++;
+        if (!first) late++;
+      }
     }
+  }
 
   return {
     signedIn: { messages: inStretch, dropped },
@@ -113,10 +156,7 @@ export const signedInStretches = (
       .map(({ rows, ...r }) => ({
         ...r,
         rows,
-        samples: rows
-          .slice(-EXAMPLES)
-          .reverse()
-          .map((row) => table.seq.get(row)),
+        samples: newestOf(table, rows),
       })),
     latePages: { late, pages },
   };

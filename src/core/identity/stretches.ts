@@ -3,32 +3,6 @@ import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { keyOf } from './guards';
 
-/** The user IDs that came beside each identifier of another kind, where there are at least two. */
-export const usersPerNode = (table: MessageTable, usable: Uint8Array): Map<number, ReadonlySet<number>> => {
-  const several = new Map<number, Set<number>>();
-  const { length } = table;
-  const user = table.ids.get(table.userKind)?.rawFor(length);
-  if (!user) return several;
-  const first = new Int32Array(table.nodes.length).fill(-1);
-  for (const [kind, ids] of table.ids) {
-    if (kind === table.userKind) continue;
-    const column = ids.rawFor(length);
-    for (let row = 0; row < length; row++) {
-      const node = column[row]!;
-      const u = user[row]!;
-      if (node < 0 || u < 0 || usable[u] === 0) continue;
-      const known = first[node]!;
-      if (known < 0) first[node] = u;
-      else if (known !== u) {
-        const set = several.get(node);
-        if (set) set.add(u);
-        else several.set(node, new Set([known, u]));
-      }
-    }
-  }
-  return several;
-};
-
 /** A stretch ends by itself when a shared device is left alone for so long. */
 const LEFT_ALONE_MS = 30 * 60_000;
 

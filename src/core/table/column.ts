@@ -8,13 +8,17 @@ export interface Room {
 
 const ANY: Room = { rows: 0 };
 
+const LARGE = 1_000_000;
+/** How long an array is made that has become too short: a large one stays nearly as large as it must be. */
+const more = (length: number): number => (length < LARGE ? length * 2 : Math.ceil(length * 1.25));
+
 export class Float64Column {
   private data = new Float64Array(1024);
   length = 0;
   constructor(private readonly room = ANY) {}
   push(v: number): void {
     if (this.length === this.data.length) {
-      const next = new Float64Array(Math.max(this.length * 2, this.room.rows));
+      const next = new Float64Array(Math.max(more(this.length), this.room.rows));
       next.set(this.data);
       this.data = next;
     }
@@ -28,15 +32,28 @@ export class Float64Column {
   }
 }
 
-/** Whole numbers, −1 for "none". Reading past the end gives −1, so that a column added late needs no filling. */
+/** Whole numbers from −1 on, as wide as the largest of them needs. */
+export type Indices = Int8Array | Int16Array | Int32Array;
+
+const MOST_OF_8 = 0x7f;
+const MOST_OF_16 = 0x7fff;
+
+/** Room for so many whole numbers up to `most`. */
+export const indicesFor = (most: number, length: number): Indices =>
+  most <= MOST_OF_8 ? new Int8Array(length) : most <= MOST_OF_16 ? new Int16Array(length) : new Int32Array(length);
+
+/** Whole numbers, −1 for "none". Reading past the end gives −1, so that a column added late needs no filling. Most columns have few values,
+ *  so each takes one, two or four bytes a row, as its largest value needs.
+ */
 export class IndexColumn {
-  private data = new Int32Array(1024).fill(-1);
+  private data: Indices = new Int8Array(1024).fill(-1);
+  /** The largest that fits. */
+  private most = MOST_OF_8;
   length = 0;
   constructor(private readonly room = ANY) {}
   set(i: number, v: number): void {
-    if (i >= this.data.length) {
-      this.grow(Math.max(this.data.length * 2, i + 1, this.room.rows));
-    }
+    if (i >= this.data.length || v > this.most)
+      this.grow(i < this.data.length ? this.data.length : Math.max(more(this.data.length), i + 1, this.room.rows), v);
     this.data[i] = v;
     if (i >= this.length) this.length = i + 1;
   }
@@ -44,18 +61,39 @@ export class IndexColumn {
     return i < this.length ? this.data[i]! : -1;
   }
   /** The array, at least `length` long. */
-  rawFor(length: number): Int32Array {
-    if (length > this.data.length) {
-      this.grow(length);
-    }
+  rawFor(length: number): Indices {
+    if (length > this.data.length) this.grow(length, 0);
     return this.data;
   }
 
-  private grow(length: number): void {
-    const next = new Int32Array(length);
+  private grow(length: number, v: number): void {
+    if (v > this.most) this.most = v <= MOST_OF_16 ? MOST_OF_16 : Infinity;
+    const next = indicesFor(this.most, length);
     next.set(this.data);
     next.fill(-1, this.data.length);
     this.data = next;
+  }
+}
+
+/** Numbers by a small whole number, such as a node's; those not said yet are `none`. */
+export class GrowingCounts {
+  private data: Int32Array;
+  constructor(private readonly none: number) {
+    this.data = new Int32Array(0);
+  }
+  /** Makes room for so many. */
+  expect(length: number): void {
+    if (length <= this.data.length) return;
+    const next = new Int32Array(Math.max(length, more(this.data.length)));
+    if (this.none !== 0) next.fill(this.none, this.data.length);
+    next.set(this.data);
+    this.data = next;
+  }
+  add(i: number): void {
+    this.data[i]!++;
+  }
+  get raw(): Int32Array {
+    return this.data;
   }
 }
 

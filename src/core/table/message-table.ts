@@ -116,6 +116,7 @@ export class MessageTable {
   /** Identifier nodes: kind → value → node. */
   private readonly nodeIndex = new Map<string, Map<string, number>>();
   readonly nodes: IdentifierNode[] = [];
+  private readonly nodesByKind = new Map<string, RowList>();
   /** For each identifier kind, the node that a message carries. */
   readonly ids = new Map<string, IndexColumn>();
   readonly properties = new Map<string, ScalarColumn>();
@@ -150,8 +151,21 @@ export class MessageTable {
       i = this.nodes.length;
       byValue.set(value, i);
       this.nodes.push({ kind, value });
+      let list = this.nodesByKind.get(kind);
+      if (!list) this.nodesByKind.set(kind, (list = new RowList()));
+      list.push(i);
     }
     return i;
+  }
+
+  /** The nodes of a kind, ascending; a view that later messages do not change. */
+  nodesOf(kind: string): Int32Array {
+    return this.nodesByKind.get(kind)?.rows ?? NO_ROWS;
+  }
+
+  /** The kinds that have a node, in the order of first sight. */
+  nodeKinds(): string[] {
+    return [...this.nodesByKind.keys()];
   }
 
   findNode(kind: string, value: string): number {

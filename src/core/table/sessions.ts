@@ -27,6 +27,18 @@ export const groupRows = (
   return { order, start };
 };
 
+/** All rows laid out by key, as `groupRows` does; row → key, −1 for none. */
+export const groupByKey = (key: Int32Array, keys: number, time: Float64Array): { order: Int32Array; start: Int32Array } => {
+  const start = new Int32Array(keys + 1);
+  for (let row = 0; row < key.length; row++) if (key[row]! >= 0) start[key[row]! + 1]!++;
+  for (let k = 0; k < keys; k++) start[k + 1]! += start[k]!;
+  const next = start.slice(0, keys);
+  const order = new Int32Array(start[keys]!);
+  for (let row = 0; row < key.length; row++) if (key[row]! >= 0) order[next[key[row]!]!++] = row;
+  for (let k = 0; k < keys; k++) if (start[k + 1]! - start[k]! > 1) sortByTime(order, start[k]!, start[k + 1]!, time);
+  return { order, start };
+};
+
 const FEW = 40;
 
 /** Sorts a stretch by time, stably. Messages mostly arrive in order, and a person has few: insertion is the fast way. */
@@ -61,19 +73,28 @@ export interface Sessions {
  *  Source: thirty minutes is common practice; no source.
  */
 export const sessionsOf = (table: MessageTable, personOfMessage: Int32Array, persons: number, gapMs: number): Sessions => {
-  const sources = table.sources.values.length;
   const rows = personOfMessage.length;
   const source = table.source.rawFor(rows);
   const time = table.time.raw;
-  const all = Int32Array.from({ length: rows }, (_, i) => i);
-  const key = (row: number): number => (personOfMessage[row]! < 0 ? -1 : personOfMessage[row]! * sources + source[row]!);
-  const { order, start } = groupRows(all, key, persons * sources, time);
+  const { order, start } = groupByKey(personOfMessage, persons, time);
   const ofMessage = new Int32Array(rows).fill(-1);
+  // Of each source: whose message it had last, when, and in which session.
+  const sources = table.sources.values.length;
+  const lastPerson = new Int32Array(sources).fill(-1);
+  const lastAt = new Float64Array(sources);
+  const session = new Int32Array(sources);
   let count = 0;
-  for (let k = 0; k + 1 < start.length; k++)
-    for (let i = start[k]!; i < start[k + 1]!; i++) {
-      if (i === start[k]! || time[order[i]!]! - time[order[i - 1]!]! > gapMs) count++;
-      ofMessage[order[i]!] = count - 1;
+  for (let p = 0; p < persons; p++)
+    for (let i = start[p]!; i < start[p + 1]!; i++) {
+      const row = order[i]!;
+      const s = source[row]!;
+      const at = time[row]!;
+      if (lastPerson[s] !== p || at - lastAt[s]! > gapMs) {
+        lastPerson[s] = p;
+        session[s] = count++;
+      }
+      lastAt[s] = at;
+      ofMessage[row] = session[s]!;
     }
   return { ofMessage, count };
 };

@@ -24,13 +24,11 @@ type Row = Parameters<typeof tableOf>[0][number];
 
 const counted = (rows: readonly Row[], nowMinutes: number, fromMinutes = -1): ArrivalCounts => {
   const table = tableOf(rows);
-  const { personOfMessage, count: persons } = resolvePersons(table, RULES);
-  const sessions = sessionsOf(table, personOfMessage, persons, settingsOf(plan).sessionGapMinutes * MINUTE);
+  const people = resolvePersons(table, RULES);
+  const sessions = sessionsOf(table, people.personOfMessage, people.count, settingsOf(plan).sessionGapMinutes * MINUTE);
   const steps = arrivalCounts({
     plan,
-    table,
-    personOfMessage,
-    persons,
+    people,
     sessions,
     from: fromMinutes * MINUTE,
     now: nowMinutes * MINUTE,

@@ -51,8 +51,8 @@ const run = (code: string, rows: readonly Row[], nowMinutes: number, of: Plan = 
   const table: MessageTable = tableOf(rows);
   const check = manyChecks.find((c) => c.id === code) as ManyCheck<string, unknown> | undefined;
   if (!check) throw new Error(`no check ${code}`);
-  const { personOfMessage, count: persons } = resolvePersons(table, RULES);
-  const c = { plan: of, table, personOfMessage, persons, now: nowMinutes * MINUTE_MS, watch: Watch.of(of, watchedSince * MINUTE_MS) };
+  const people = resolvePersons(table, RULES);
+  const c = { plan: of, people, now: nowMinutes * MINUTE_MS, watch: Watch.of(of, watchedSince * MINUTE_MS) };
   return check.find(c, valuesOf(check.parameters, settingsOf(of).rules[code]));
 };
 const says = (code: string, found: readonly ManyFound<unknown>[]): string[] =>
@@ -268,8 +268,7 @@ test('what a check finds in two releases of a source is one cause; a check that 
       Array.from({ length: 20 }, (_, i) => ({ at: i + 500, receivedAt: 0, release, ids: { user: `m-${release}-${i}` } })),
     ),
   );
-  const { personOfMessage, count: persons } = resolvePersons(table, RULES);
-  const context = { table, personOfMessage, persons, now: 600 * MINUTE_MS, watch: Watch.of(plan, 0) };
+  const context = { people: resolvePersons(table, RULES), now: 600 * MINUTE_MS, watch: Watch.of(plan, 0) };
   const groupsOf = (p: Plan) => {
     const steps = manyGroups({ ...context, plan: p });
     for (;;) {
@@ -328,9 +327,7 @@ test('what came again and what was refused, by source and day of the intake', ()
   const intake = [day(3, 's', 1000, 30, 0), day(4, 's', 1000, 0, 60), day(4, 't', 5000, 12, 2), day(5, 's', 10, 20, 0)];
   const c = {
     plan,
-    table: tableOf([]),
-    personOfMessage: new Int32Array(0),
-    persons: 0,
+    people: resolvePersons(tableOf([]), RULES),
     now: 5.5 * DAY * MINUTE_MS,
     watch: Watch.of(plan, 0),
     intake,
@@ -372,8 +369,7 @@ describe('numbers of a check are the workspace’s where it set them', () => {
     expect(run('too-old', late, 41 * DAY)).toEqual([]);
     expect(run('too-old', late, 41 * DAY, withRules({ 'too-old': { parameters: { limit: 30 } } }))).toMatchObject([{ count: 10 }]);
     const table = tableOf(late);
-    const { personOfMessage, count: persons } = resolvePersons(table, RULES);
-    const c = { table, personOfMessage, persons, now: 41 * DAY * MINUTE_MS, watch: Watch.of(plan, 0), plan };
+    const c = { people: resolvePersons(table, RULES), now: 41 * DAY * MINUTE_MS, watch: Watch.of(plan, 0), plan };
     expect([90, 30, 50, 39].map((limit) => tooOld.find(c, { limit, least: 3 }).length)).toEqual([0, 1, 0, 1]);
   });
   test('what is out of bounds is as if it were not set', () => {

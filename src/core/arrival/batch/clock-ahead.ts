@@ -45,7 +45,7 @@ export const clockAhead = defineManyCheck({
   cause: (p: ClockAhead) =>
     p.device === '' ? 'The clocks of several devices are wrong.' : 'The clock of this device is wrong, or set to another zone.',
   mend: () => 'Set the clock by a time server; until then, take the time of receipt.',
-  find({ table }, { tolerance, least }) {
+  find({ people: { table } }, { tolerance, least }) {
     const out: ManyFound<ClockAhead>[] = [];
     const causes = new CausesBySource(table);
     const ahead = new Map<number, number[]>();

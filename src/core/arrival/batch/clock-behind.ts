@@ -89,7 +89,7 @@ export const clockBehind = defineManyCheck({
   /** Identifiers of devices, whose messages over a day or more came all by the same span after they say they happened. Source: own
    *  definition; a queue that is emptied now and then gives spans of many lengths.
    */
-  find({ plan, table }, { tolerance, spread, least }) {
+  find({ plan, people: { table } }, { tolerance, spread, least }) {
     const out: ManyFound<ClockBehind>[] = [];
     for (const [, kind] of entries(plan, 'identifierKind')) {
       const ids = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);

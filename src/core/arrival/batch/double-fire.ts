@@ -1,6 +1,7 @@
 import { entries, type PlanEvent } from '../../plan/plan';
+import type { Attributed } from '../../identity/persons';
 import type { MessageTable } from '../../table/message-table';
-import { CausesBySource, defineManyCheck, rowsByPerson, type ManyContext, type ManyFound } from '../check-many';
+import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
 
 export interface DoubleFire {
   readonly eventName: string;
@@ -26,7 +27,8 @@ export const doubleFire = defineManyCheck({
   mend: (p: DoubleFire) => `Bind the handler of \`${p.eventName}\` once; until then, count one of each pair.`,
   find(c, { within, least, share }) {
     const withinMs = within * 1000;
-    const { plan, table } = c;
+    const { plan, people } = c;
+    const { table } = people;
     const out: ManyFound<DoubleFire>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       const rows = table.rowsOf(event.name);
@@ -34,9 +36,9 @@ export const doubleFire = defineManyCheck({
       // What one person sends in one moment is one occurrence, however many messages it has.
       const moments = new Map<number, number>();
       let [lastPerson, lastAt] = [-1, -Infinity];
-      for (const row of firedTwice(c, event, withinMs)) {
+      for (const row of firedTwice(people, event, withinMs)) {
         causes.of(row).add(row);
-        const [person, at] = [c.personOfMessage[row]!, table.time.get(row)];
+        const [person, at] = [people.personOfMessage[row]!, table.time.get(row)];
         const source = table.source.get(row);
         if (person !== lastPerson || at - lastAt > withinMs) moments.set(source, (moments.get(source) ?? 0) + 1);
         [lastPerson, lastAt] = [person, at];
@@ -54,13 +56,13 @@ export const doubleFire = defineManyCheck({
  *  Shape: rows, person by person, those of each by time.
  */
 export function* firedTwice(
-  c: Pick<ManyContext, 'table' | 'personOfMessage' | 'persons'>,
+  people: Attributed,
   { name: eventName, counterpart }: Pick<PlanEvent, 'name' | 'counterpart'>,
   withinMs: number,
 ): Iterable<number> {
-  const { table, persons } = c;
+  const { table, count: persons } = people;
   const time = table.time.raw;
-  const { order, start } = rowsByPerson(c, eventName);
+  const { order, start } = rowsByPerson(people, eventName);
   for (let p = 0; p < persons; p++)
     for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
       const [before, row] = [order[i - 1]!, order[i]!];

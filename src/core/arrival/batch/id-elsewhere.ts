@@ -18,7 +18,7 @@ export const idElsewhere = defineManyCheck({
   cause: () =>
     'One source passes on the messages of another, or sends again what went out through it; or both make their IDs in the same way.',
   mend: () => 'Send each message through one source; make IDs that are unique everywhere, such as UUIDs of version 7.',
-  find({ table }) {
+  find({ people: { table } }) {
     const out: ManyFound<IdElsewhere>[] = [];
     const causes = new CausesBySource(table);
     for (const row of table.elsewhere) causes.of(row).add(row);

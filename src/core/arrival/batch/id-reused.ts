@@ -17,7 +17,7 @@ export const idReused = defineManyCheck({
     `came under an ID that an earlier message with other content has, ${p.messages.toLocaleString('en-GB')} of them; all are kept and counted`,
   cause: () => 'The ID is made of too little, such as a counter that begins anew, or a fixed text.',
   mend: () => 'Make a new ID for each message, such as a UUID of version 7, and keep it only when the same message is sent again.',
-  find({ table }) {
+  find({ people: { table } }) {
     const out: ManyFound<IdReused>[] = [];
     const causes = new CausesBySource(table);
     for (const row of table.reused) causes.of(row).add(row);

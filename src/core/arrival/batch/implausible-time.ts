@@ -41,7 +41,7 @@ export const implausibleTime = defineManyCheck({
   /** One such message is enough. What lies within a year before its receipt, and within 26 hours after it, is left to the checks of clocks and
    *  lag. Source: common practice.
    */
-  find({ table }) {
+  find({ people: { table } }) {
     const out: ManyFound<ImplausibleTime>[] = [];
     for (const [field, isOf] of [
       ['past', (by: number) => by > 0],

@@ -41,7 +41,7 @@ export const lateArrival = defineManyCheck({
     `need longer than expected: one in twenty arrives more than ${roughSpan(p.p95Ms)} after it happened, where ${roughSpan(p.expectedMs)} was expected`,
   cause: () => 'Messages wait on the device, or in a queue.',
   mend: () => 'Send sooner, or raise the expected lag of the source, so that figures wait for it.',
-  find({ plan, table }, { times, least }) {
+  find({ plan, people: { table } }, { times, least }) {
     const out: ManyFound<LateArrival>[] = [];
     const time = table.time.raw;
     const received = table.received.raw;

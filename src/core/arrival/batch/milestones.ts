@@ -33,7 +33,8 @@ export const milestones = defineManyCheck({
    *  lower than a reached one, and new, is out of order.
    */
   find(c, { least, share }) {
-    const { plan, table, persons } = c;
+    const { plan, people } = c;
+    const { table, count: persons } = people;
     const gapMs = sessionGapMs(plan);
     const out: ManyFound<MilestoneFault>[] = [];
     for (const [, event] of entries(plan, 'event')) {
@@ -43,7 +44,7 @@ export const milestones = defineManyCheck({
       const rank = column.values.values.map((v) => series.values.indexOf(String(v)));
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
-      const { order, start } = rowsByPerson(c, event.name);
+      const { order, start } = rowsByPerson(people, event.name);
       const causes = { repeated: new CausesBySource(table), 'out of order': new CausesBySource(table) };
       for (let p = 0; p < persons; p++) {
         const onPage = new Map<number, { last: number; reached: number; seen: number }>();

@@ -27,14 +27,15 @@ export const neverSeen = defineManyCheck({
   cause: (p: NeverSeen) => (p.state === 'waiting' ? 'It may not have happened yet.' : 'It was not built, or is sent under another name.'),
   mend: (p: NeverSeen) => `Build \`${p.eventName}\`, or set its build state to proposed.`,
   find(c) {
-    const { plan, table, now } = c;
+    const { plan, people, now } = c;
+    const { table } = people;
     const out: ManyFound<NeverSeen>[] = [];
     const sending = new Set(table.sources.values);
     for (const [eventId, event] of entries(plan, 'event')) {
       for (const s of event.sources) {
         // Of a source that sends nothing at all, its silence is the finding, not that of each event.
         if (!sending.has(s.sourceId) || seenFrom(table, event.name, s.sourceId)) continue;
-        const wait = waitFor(c, eventId, s.sourceId);
+        const wait = waitFor({ ...c, table }, eventId, s.sourceId);
         if (!wait || wait.state === 'too early') continue;
         const { state, since } = wait;
         // Where the source itself has hardly sent anything, nothing of it is missing yet.

@@ -40,14 +40,15 @@ export const noUserId = defineManyCheck({
     'First look whether figures count devices only: under that basis no user ID shows. Then send `ids.user` with all that comes after sign-in.',
   /** Sources that can carry the user ID once somebody is signed in, by the plan. */
   find(c, { least }) {
-    const { plan, table, now } = c;
+    const { plan, people, now } = c;
+    const { table } = people;
     const out: ManyFound<NoUserId>[] = [];
     for (const [sourceId, source] of entries(plan, 'source')) {
       const index = table.sources.find(sourceId);
       if (index < 0 || !source.idKinds.afterSignIn.includes(table.userKind) || withUserId(table).has(index)) continue;
       const own = [...cubeOf(table)].filter((c) => c.source === index);
       const messages = own.reduce((n, c) => n + c.messages, 0);
-      const wait = waitForSource(c, sourceId);
+      const wait = waitForSource({ ...c, table }, sourceId);
       if (messages < least || !wait || wait.state === 'too early') continue;
       const { state, since, lastedMs: watchedMs } = wait;
       out.push({

@@ -24,7 +24,7 @@ export const outOfScope = defineManyCheck({
     `fires outside \`${p.scope}\`: on \`${p.page}\`${p.pages > 1 ? ` and ${p.pages - 1} other page${p.pages > 2 ? 's' : ''}` : ''}`,
   cause: () => 'The handler listens on every page, or the page has moved.',
   mend: (p: OutOfScope) => `Bind it only under \`${p.scope}\`, or change the scope in the plan.`,
-  find({ plan, table }) {
+  find({ plan, people: { table } }) {
     const out: ManyFound<OutOfScope>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       if (event.scope === '') continue;

@@ -1,6 +1,6 @@
 import { entries } from '../../plan/plan';
-import { personRulesOf, unusableTest } from '../../identity/person-rules';
-import { usersPerNode } from '../../identity/stretches';
+import { messagesOfNodes, usableNodes, usersPerNode } from '../../identity/node-facts';
+import { personRulesOf } from '../../identity/person-rules';
 import { masked } from '../personal-data';
 import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
 
@@ -35,26 +35,26 @@ export const overCommonId = defineManyCheck({
   /** Against the busiest hundredth of its kind, so that neither few people nor busy ones are taken for it. What the rules leave out anyway, and
    *  devices that several people use, have findings of their own. Source: own definition.
    */
-  find({ plan, table }, { least, share, times }) {
+  find({ plan, people: { table } }, { least, share, times }) {
     const out: ManyFound<OverCommonId>[] = [];
-    const unusable = unusableTest(personRulesOf(plan));
-    const usable = Uint8Array.from(table.nodes, (n) => (unusable(n) === undefined ? 1 : 0));
+    const usable = usableNodes(table, personRulesOf(plan));
     const severalUsers = usersPerNode(table, usable);
-    const isPublic = new Set(entries(plan, 'source').flatMap(([id, s]) => (s.kind === 'kiosk' ? [table.sources.find(id)] : [])));
+    const publicSources = entries(plan, 'source').flatMap(([id, s]) => (s.kind === 'kiosk' ? [id] : []));
+    const messagesOf = messagesOfNodes(table, publicSources);
     for (const [kind, column] of table.ids) {
-      const counts = new Map<number, number>();
+      const nodes = table.nodesOf(kind);
       let all = 0;
-      for (let row = 0; row < column.length; row++) {
-        const node = column.get(row);
-        if (node < 0 || isPublic.has(table.source.get(row))) continue;
-        counts.set(node, (counts.get(node) ?? 0) + 1);
-        all++;
+      for (const node of nodes) all += messagesOf[node]!;
+      const suspects: [node: number, n: number][] = [];
+      for (const node of nodes) {
+        const n = messagesOf[node]!;
+        if (n >= least && n > (all * share) / 100 && usable[node] === 1 && !severalUsers.has(node)) suspects.push([node, n]);
       }
-      const sizes = [...counts.values()].sort((a, b) => a - b);
-      const suspects = [...counts].filter(
-        ([node, n]) => n >= least && n > (all * share) / 100 && usable[node] === 1 && !severalUsers.has(node),
-      );
-      if (suspects.length === 0 || suspects.length > sizes.length / 20) continue;
+      if (suspects.length === 0) continue;
+      const sizes = Int32Array.from(nodes, (node) => messagesOf[node]!)
+        .filter((n) => n > 0)
+        .sort();
+      if (suspects.length > sizes.length / 20) continue;
       // What is usual is what those have that are not suspected.
       const usual = sizes[Math.min(sizes.length - suspects.length - 1, Math.floor(sizes.length * 0.99))] ?? 0;
       for (const [node, n] of suspects) {

@@ -88,7 +88,7 @@ export const parity = defineManyCheck({
    *  no list, since a list is judged message by message; something is a source's own where the others, at its rate, would have shown it
    *  ten times: the chance of none at all is then below e⁻¹⁰ (Poisson). Source: common practice.
    */
-  find({ plan, table }, { expected, values: mostValues }) {
+  find({ plan, people: { table } }, { expected, values: mostValues }) {
     const out: ManyFound<Parity>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       for (const { property } of propertiesOf(plan, event)) {

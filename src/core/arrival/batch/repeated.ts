@@ -26,7 +26,8 @@ export const repeated = defineManyCheck({
    *  same page within a session. By release, so that one release is not hidden by others.
    */
   find(c, { least, share }) {
-    const { plan, table, persons } = c;
+    const { plan, people } = c;
+    const { table, count: persons } = people;
     const gapMs = sessionGapMs(plan);
     const out: ManyFound<Repeated>[] = [];
     for (const [, event] of entries(plan, 'event')) {
@@ -35,7 +36,7 @@ export const repeated = defineManyCheck({
       if (oncePer === '' || event.series) continue;
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
-      const { order, start } = rowsByPerson(c, event.name);
+      const { order, start } = rowsByPerson(people, event.name);
       const byRelease = new Map<number, CausesBySource>();
       const causesOf = (row: number): CausesBySource => {
         const release = table.release.get(row);

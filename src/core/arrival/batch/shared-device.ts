@@ -1,3 +1,4 @@
+import { usersPerNode } from '../../identity/node-facts';
 import { entries } from '../../plan/plan';
 import { CausesBySource, defineManyCheck, roughSpan, type ManyFound } from '../check-many';
 
@@ -29,19 +30,24 @@ export const sharedDevice = defineManyCheck({
     `carry ${p.devices === 1 ? `a ${p.kind} ID` : `${p.devices} ${p.kind} IDs`} under which up to ${p.users} user IDs signed in within ${roughSpan(p.windowMs)}`,
   cause: () => 'A device that stands in a public place signs people in one after another.',
   mend: (p: SharedDevice) => `Do not send the ${p.kind} ID from shared devices, or forbid that it links.`,
-  find({ plan, table }, { users: mostUsers, window }) {
+  find({ plan, people: { table } }, { users: mostUsers, window }) {
     const windowMs = window * HOUR_MS;
     const out: ManyFound<SharedDevice>[] = [];
     const user = table.ids.get(table.userKind);
     if (!user) return out;
+    const everybody = new Uint8Array(table.nodes.length).fill(1);
     for (const [, kind] of entries(plan, 'identifierKind')) {
       const column = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
       if (!column) continue;
+      // Only those with several user IDs at all are looked at.
+      const several = new Uint8Array(table.nodes.length);
+      for (const [node, users] of usersPerNode(table, everybody)) if (users.size > mostUsers) several[node] = 1;
       const byDevice = new Map<number, { row: number; user: number }[]>();
       for (let row = 0; row < table.length; row++) {
         const d = column.get(row);
+        if (d < 0 || several[d] === 0) continue;
         const u = user.get(row);
-        if (d < 0 || u < 0) continue;
+        if (u < 0) continue;
         const list = byDevice.get(d);
         if (list) list.push({ row, user: u });
         else byDevice.set(d, [{ row, user: u }]);
@@ -50,7 +56,6 @@ export const sharedDevice = defineManyCheck({
       const devices = new Map<number, Set<number>>();
       let most = 0;
       for (const [d, list] of byDevice) {
-        if (new Set(list.map((x) => x.user)).size <= mostUsers) continue;
         list.sort((a, b) => table.time.get(a.row) - table.time.get(b.row));
         const users = mostWithin(
           list.map((x) => ({ at: table.time.get(x.row), user: x.user })),
@@ -64,10 +69,7 @@ export const sharedDevice = defineManyCheck({
           devices.set(source, (devices.get(source) ?? new Set<number>()).add(d));
         }
       }
-      for (let row = 0; row < table.length && causes.bySource.size > 0; row++) {
-        const own = causes.bySource.get(table.source.get(row));
-        if (own) own.of++;
-      }
+      causes.ofAll();
       for (const found of causes.found())
         out.push({
           params: { kind: kind.name, devices: devices.get(table.sources.find(found.sourceId))!.size, users: most, windowMs },

@@ -34,7 +34,7 @@ export const silence = defineManyCheck({
   /** Whole days without a message, where the days before let expect so many that none at all is no chance. The silent days themselves are left
    *  out of what is expected. Source: daily-volume.
    */
-  find({ plan, table, now }) {
+  find({ plan, people: { table }, now }) {
     const out: ManyFound<Silence>[] = [];
     for (const [, event] of entries(plan, 'event'))
       for (const { source, periods, volume } of volumesOf(plan, table, now, event.name))

@@ -24,7 +24,7 @@ export const tooManyValues = defineManyCheck({
     `came with ${p.found.toLocaleString('en-GB')} distinct values of \`${p.property}\`, where about ${p.planned.toLocaleString('en-GB')} were planned`,
   cause: () => 'A free text, a number or an address is sent where a list was meant.',
   mend: (p: TooManyValues) => `Send a value of a list in \`${p.property}\`, or raise the expectation.`,
-  find({ plan, table }, { times }) {
+  find({ plan, people: { table } }, { times }) {
     const out: ManyFound<TooManyValues>[] = [];
     for (const [, event] of entries(plan, 'event'))
       for (const { property } of propertiesOf(plan, event)) {

@@ -40,7 +40,7 @@ export const tooOld = defineManyCheck({
     `say they happened more than ${roughSpan(p.limitMs)} before they were received, the oldest ${roughSpan(p.oldestMs)}`,
   cause: () => 'The clock of a device stands still or was reset, or a source sends a history as if it were new.',
   mend: () => 'Set the clock by a time server; bring a history in as a file.',
-  find({ table }, { limit, least }) {
+  find({ people: { table } }, { limit, least }) {
     const limitMs = limit * DAY_MS;
     const out: ManyFound<TooOld>[] = [];
     const causes = new CausesBySource(table);

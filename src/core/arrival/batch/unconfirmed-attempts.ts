@@ -47,7 +47,7 @@ export const unconfirmedAttempts = defineManyCheck({
   message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
   cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
-  find({ plan, table, now }) {
+  find({ plan, people: { table }, now }) {
     const joined = new Map<string, Map<string, ManyFound<Unconfirmed>>>();
     for (const g of prematureIn(plan, reconcile(plan, table, now))) {
       const { eventName } = g.params;

@@ -57,7 +57,7 @@ export const unitSuspicion = defineManyCheck({
    *  lies elsewhere it is asked whether it is a multiple of the others, in whole or in part, by a factor between two units of its
    *  dimension. Which is right the plan says first, then what the source sent before, then the majority. Source: stats/mixture.
    */
-  find({ plan, table }, { least }) {
+  find({ plan, people: { table } }, { least }) {
     const out: ManyFound<UnitSuspicion>[] = [];
     const { currency } = settingsOf(plan);
     for (const [, event] of entries(plan, 'event'))

@@ -1,8 +1,8 @@
 import { settingsOf, sessionGapMs } from '../../plan/plan';
 import { signedInStretches } from '../../identity/signed-in';
-import { personRulesOf, unusableTest } from '../../identity/person-rules';
+import { usableNodes, usersPerNode } from '../../identity/node-facts';
+import { personRulesOf } from '../../identity/person-rules';
 import { wilson } from '../../stats/wilson';
-import { usersPerNode } from '../../identity/stretches';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface UserIdDropped {
@@ -32,16 +32,14 @@ export const userIdDropped = defineManyCheck({
   /** Client messages from a message with a user ID to the sign-out, or to the end of the session. By source and release: the low end of the
    *  interval must be above what may lack it. Source: Wilson 1927 for the interval.
    */
-  find({ plan, table }, { share: most, least }) {
+  find({ plan, people: { table } }, { share: most, least }) {
     const out: ManyFound<UserIdDropped>[] = [];
     const rules = personRulesOf(plan);
-    const unusable = unusableTest(rules);
-    const isUsable = (node: number): boolean => unusable(table.nodes[node]!) === undefined;
-    const usable = Uint8Array.from(table.nodes, (n) => (unusable(n) === undefined ? 1 : 0));
+    const usable = usableNodes(table, rules);
     // A device that several people use is signed in and out of all the time.
     const shared = new Set([...usersPerNode(table, usable).keys()]);
     const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
-    const { dropped } = signedInStretches(table, isServer, shared, settingsOf(plan).identity.signOutEvents, sessionGapMs(plan), isUsable);
+    const { dropped } = signedInStretches(table, isServer, shared, settingsOf(plan).identity.signOutEvents, sessionGapMs(plan), usable);
     for (const d of dropped) {
       if (d.dropped < least || wilson(d.dropped, d.messages)!.low * 100 <= most) continue;
       const cause = new Cause(table);

@@ -43,7 +43,7 @@ export const usersNeverLinked = defineManyCheck({
       : c.what === 'shape'
         ? 'Send the user ID that the other sources send.'
         : 'Ask each client for the user ID after sign-in; what only a server knows stays apart.',
-  find({ plan, table }, { least }) {
+  find({ plan, people: { table } }, { least }) {
     const out: ManyFound<NeverLinked>[] = [];
     for (const { cause, rows, sourceId, of } of orphanCauses(plan, table, least)) {
       const found = new Cause(table);

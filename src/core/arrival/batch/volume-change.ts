@@ -37,7 +37,7 @@ export const volumeChange = defineManyCheck({
   /** Stretches of one to fourteen whole days against a model of the eight weeks before them: level, weekday and growth, with as much
    *  more variance than chance as those weeks show. What all events of a source share is told once, of the source. Source: daily-volume.
    */
-  find({ plan, table, now }) {
+  find({ plan, people: { table }, now }) {
     const out: ManyFound<VolumeChange>[] = [];
     const add = (eventName: string, { source, periods, counts, volume }: SeriesVolume, off: readonly OffStretch[]): void => {
       for (const direction of ['fewer', 'more'] as const) {
