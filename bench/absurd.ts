@@ -5,6 +5,7 @@ import assert from 'node:assert/strict';
 import { figureOf } from '../src/core/questions/compute-figure';
 import type { FigureContext, FigureOf } from '../src/core/questions/figure';
 import type { Formula } from '../src/core/questions/formula';
+import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
 import { goal, measure } from './measure';
@@ -47,8 +48,7 @@ const contextWith = (absurd: number): FigureContext => {
     if (absurd > 0 && i % every === 0) add(DATES[(i / every) % DATES.length]!, at, 0);
   }
   return {
-    table,
-    personOfMessage: personOfMessage.subarray(0, row),
+    people: attributedTo(table, personOfMessage.subarray(0, row)),
     settings: { timeZone: 'Europe/London', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 2 },
     now: NOW,
   };
@@ -56,7 +56,7 @@ const contextWith = (absurd: number): FigureContext => {
 
 /** A figure as it is worked out when a message has just come: nothing is remembered for these persons. */
 const fresh = (c: FigureContext): FigureOf<'active persons'> =>
-  figureOf(FORMULA, { ...c, personOfMessage: c.personOfMessage.subarray(0) }) as FigureOf<'active persons'>;
+  figureOf(FORMULA, { ...c, people: attributedTo(c.people.table, c.people.personOfMessage.subarray(0)) }) as FigureOf<'active persons'>;
 
 export const benchAbsurd = async (): Promise<boolean> => {
   const [clean, absurd] = [contextWith(0), contextWith(ABSURD)];

@@ -9,6 +9,7 @@ import { from as copyFrom } from 'pg-copy-streams';
 import { figureOf } from '../src/core/questions/compute-figure';
 import type { Figure, FigureContext } from '../src/core/questions/figure';
 import { DAY_MS, type Formula, type Step } from '../src/core/questions/formula';
+import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
 import { goal, measure } from './measure';
@@ -148,8 +149,7 @@ export const benchFigures = async (): Promise<boolean> => {
   await client.query('vacuum analyze m');
   console.log(`${MESSAGES.toLocaleString('en-GB')} messages of ${PERSONS.toLocaleString('en-GB')} persons in columns and in PostgreSQL`);
   const context: FigureContext = {
-    table,
-    personOfMessage,
+    people: attributedTo(table, personOfMessage),
     settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
     now: NOW,
   };

@@ -8,10 +8,8 @@ import { arrivedNames, profileOf } from '../core/arrival/profile';
 import { reconciliation } from '../core/arrival/reconciliation';
 import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-properties';
 import { volumeOf } from '../core/arrival/volume';
-import { settingsOf } from '../core/plan/plan';
-import { sessionsIn } from '../core/questions/select';
 import { listVersions } from '../db/plan-store';
-import { answering, inBetween, json, problem } from '../server/answer';
+import { answering, json, problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentWatch, publishedScope } from './scope';
 
@@ -100,15 +98,17 @@ export const drift = (url: URL): Promise<Response> =>
     return json(driftSince(publishedScope(url).table, since.data - back, since.data, now));
   });
 
+const HOUR_MS = 3_600_000;
 const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
 
-/** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. */
+/** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. They begin with a whole hour, so
+ *  that what is counted is carried on.
+ */
 export const counts = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons: people } = publishedScope(url);
-    const settings = settingsOf(plan);
+    const { plan, persons: people } = publishedScope(url);
     const now = Date.now();
-    const sessions = sessionsIn({ table, personOfMessage: people.personOfMessage, settings, now });
-    const from = now - daysBack.parse(url.searchParams.get('days') ?? undefined) * DAY_MS;
-    return json(await inBetween(arrivalCounts({ plan, people, sessions, from, now })));
+    const back = daysBack.parse(url.searchParams.get('days') ?? undefined) * DAY_MS;
+    const from = Math.floor((now - back) / HOUR_MS) * HOUR_MS;
+    return json(arrivalCounts({ plan, people, from, now }));
   });

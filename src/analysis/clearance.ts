@@ -10,6 +10,7 @@ import { coverageOf } from '../core/questions/coverage';
 import { COUNTING_BASES, personsByBasis, type CountingBasis } from '../core/identity/counting-basis';
 import { figureOf, figureSteps } from '../core/questions/compute-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
+import { attributedTo } from '../core/table/following-persons';
 import { personRulesOf } from '../core/identity/person-rules';
 import { typedFormula } from '../core/questions/typed-conditions';
 import { currentDraft } from '../server/draft';
@@ -21,8 +22,7 @@ const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
   new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
 
 const contextFor = ({ plan, table, persons: linked }: Scope, now: number, basis: CountingBasis = 'fully linked'): FigureContext => ({
-  table,
-  personOfMessage: basis === 'fully linked' ? linked.personOfMessage : personsByBasis(table, personRulesOf(plan), linked)[basis],
+  people: basis === 'fully linked' ? linked : attributedTo(table, personsByBasis(table, personRulesOf(plan), linked)[basis]),
   settings: settingsOf(plan),
   now,
   buckets: bucketsIn(plan),

@@ -21,11 +21,11 @@ test.each(Array.from({ length: 24 }, (_, i) => 3500 + i))(
   'workspace %i',
   async (seed) => {
     const w = withAbsurdDates(foreignWorkspace(seed, 80));
-    const { table, persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
+    const { persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
     await storeWorkspace(client, w);
     const { rows } = await client.query<{ n: string }>('select count(distinct person) as n from m');
     expect(new Set(persons.personOfMessage.filter((p) => p >= 0)).size).toBe(Number(rows[0]!.n));
-    const c = { table, personOfMessage: persons.personOfMessage, settings: settingsOf(w.plan), now: w.now };
+    const c = { people: persons, settings: settingsOf(w.plan), now: w.now };
     for (const formula of formulasFor(w)) {
       const typed = typedFormula(w.plan, formula).formula;
       expect([seed, typed.type, rounded(told(figureOf(typed, c)))]).toEqual([seed, typed.type, rounded(await sqlFigure(client, w, typed))]);

@@ -10,10 +10,10 @@ import { foreignWorkspace } from './workspace';
 
 test.each(Array.from({ length: 24 }, (_, i) => 3000 + i))('workspace %i', (seed) => {
   const w = withAbsurdDates(foreignWorkspace(seed, 60));
-  const { table, persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
+  const { persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
   const plain = plainMessages(w);
   expect(new Set(persons.personOfMessage.filter((p) => p >= 0)).size).toBe(new Set(plain.map((m) => m.person).filter((p) => p >= 0)).size);
-  const c = { table, personOfMessage: persons.personOfMessage, settings: settingsOf(w.plan), now: w.now };
+  const c = { people: persons, settings: settingsOf(w.plan), now: w.now };
   for (const formula of formulasFor(w)) {
     const typed = typedFormula(w.plan, formula).formula;
     const figure = figureOf(typed, c);

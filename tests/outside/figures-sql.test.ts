@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { figureOf } from '../../src/core/questions/compute-figure';
 import type { FigureContext } from '../../src/core/questions/figure';
 import { DAY_MS, type Formula, type Step } from '../../src/core/questions/formula';
+import { attributedTo } from '../../src/core/table/following-persons';
 import { MessageTable } from '../../src/core/table/message-table';
 import { seeded } from '../../src/demo/random';
 import { freshTestDatabase } from '../server/database';
@@ -65,8 +66,7 @@ beforeAll(async () => {
     }),
   );
   context = {
-    table,
-    personOfMessage: Int32Array.from(rows, (r) => r.person),
+    people: attributedTo(table, Int32Array.from(rows, (r) => r.person)),
     settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
     now: NOW,
   };

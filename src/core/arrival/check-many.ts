@@ -2,7 +2,8 @@
 import { formatDistanceStrict } from 'date-fns';
 import type { Severity } from '../findings/severity';
 import type { Plan } from '../plan/plan';
-import type { Attributed, Persons } from '../identity/persons';
+import type { Persons } from '../identity/persons';
+import type { Attributed } from '../table/following-persons';
 import type { Watch } from '../plan/watch';
 import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';

@@ -1,12 +1,13 @@
 /** Messages, sessions and persons beside each other, for each event and source; and how much of them came twice, late, out of order or by a
  *  wrong clock, with what that does to the counts.
  */
-import { entries, findEvent, settingsOf, type Plan } from '../plan/plan';
-import type { Attributed } from '../identity/persons';
+import { entries, findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import { LagHistogram } from '../stats/lag-histogram';
+import { GrowingBits } from '../table/bitset';
 import { earliestOf, slotsOf } from '../table/cube';
-import type { Sessions } from '../table/sessions';
+import { followingPersons, type Attributed } from '../table/following-persons';
+import { sessionsOf } from '../table/sessions';
 import { clockAhead } from './batch/clock-ahead';
 import { doubleFire, firedTwice } from './batch/double-fire';
 import { valuesOf } from './check';
@@ -57,157 +58,213 @@ export interface ArrivalCounts {
 export interface CountsContext {
   readonly plan: Plan;
   readonly people: Attributed;
-  readonly sessions: Sessions;
   /** UTC epoch ms: what is said to have happened before is left out. */
   readonly from: number;
   readonly now: number;
 }
 
-const OUT_OF_ORDER = 1;
-const LATE = 2;
-const AHEAD = 4;
-const OTHER_DAY = 8;
-const ROWS_AT_ONCE = 200_000;
 const DAY_ENDS = 3;
 
 type Tally = { -readonly [K in keyof Counts]: number };
-const none = (): Tally => ({ messages: 0, sessions: 0, persons: 0, firedTwice: 0, outOfOrder: 0, late: 0, ahead: 0, otherDay: 0 });
 
-/** Shape: a step now and then, so that whoever runs it can do other things in between; events most frequent first, sources as in the plan.
+/** Messages of an event, or of a source. */
+class Part {
+  readonly tally: Tally = { messages: 0, sessions: 0, persons: 0, firedTwice: 0, outOfOrder: 0, late: 0, ahead: 0, otherDay: 0 };
+  readonly sessions = new GrowingBits();
+  readonly persons = new GrowingBits();
+}
+
+interface Complete {
+  messages: number;
+  readonly by: Float64Array;
+}
+
+interface State {
+  /** By the index of the name and of the source. */
+  readonly events: Part[];
+  readonly sources: Part[];
+  readonly lags: LagHistogram[];
+  readonly complete: Complete[];
+  readonly persons: GrowingBits;
+  others: number;
+  ofNobody: number;
+  /** By person and source: the newest time so far. */
+  newest: Float64Array;
+  readonly stride: number;
+  sessions: object | undefined;
+}
+
+/** All that decides what is counted. */
+interface Asked {
+  readonly from: number;
+  readonly gapMs: number;
+  readonly toleranceMs: number;
+  readonly expected: Readonly<Record<string, number>>;
+  readonly timeZone: string;
+  readonly weekStartsOn: number;
+  /** First day, and a moment of the last one. */
+  readonly days: readonly [number, number];
+}
+
+const counted = followingPersons(
+  ({ table }): State => ({
+    events: [],
+    sources: [],
+    lags: [],
+    complete: [],
+    persons: new GrowingBits(),
+    others: 0,
+    ofNobody: 0,
+    newest: new Float64Array(0),
+    stride: table.sources.values.length + 1,
+    sessions: undefined,
+  }),
+  (state, people, begin, end, key) => {
+    const { table, personOfMessage, count } = people;
+    const asked = JSON.parse(key) as Asked;
+    const sessions = sessionsOf(people, asked.gapMs);
+    const { stride } = state;
+    if ((state.sessions && state.sessions !== sessions.lineage) || table.sources.values.length > stride) return false;
+    state.sessions = sessions.lineage;
+    if (state.newest.length < count * stride) {
+      const next = new Float64Array((count + (count >> 3)) * stride).fill(-Infinity, state.newest.length);
+      next.set(state.newest);
+      state.newest = next;
+    }
+    for (let s = state.sources.length; s < table.sources.values.length; s++) {
+      state.sources.push(new Part());
+      state.lags.push(new LagHistogram());
+      state.complete.push({ messages: 0, by: new Float64Array(DAY_ENDS) });
+    }
+    while (state.events.length < table.names.values.length) state.events.push(new Part());
+    const days = periodsBetween('day', asked.days[0], asked.days[1], asked.timeZone, asked.weekStartsOn);
+    const [firstDay, lastDay] = [days.starts[0]!, days.starts[days.count]!];
+    const dayAt = (at: number): number => (at < firstDay ? -1 : at >= lastDay ? days.count : days.find(at));
+    const expected = table.sources.values.map((id) => asked.expected[id] ?? 0);
+    const { newest, events, sources, lags, complete, persons } = state;
+    const { ofMessage } = sessions;
+    const { from, toleranceMs } = asked;
+    const time = table.time.raw;
+    const received = table.received.raw;
+    const source = table.source.rawFor(end);
+    const name = table.name.rawFor(end);
+    const note = (
+      { tally, sessions: bySession, persons: byPerson }: Part,
+      session: number,
+      person: number,
+      late: number,
+      ahead: number,
+      early: number,
+      other: number,
+    ): void => {
+      tally.messages++;
+      tally.late += late;
+      tally.ahead += ahead;
+      tally.outOfOrder += early;
+      tally.otherDay += other;
+      if (session >= 0) bySession.add(session);
+      if (person >= 0) byPerson.add(person);
+    };
+    // Most messages are received on the day that they happened on.
+    let [dayFrom, dayTo, day] = [0, 0, -2];
+    for (let row = begin; row < end; row++) {
+      const at = time[row]!;
+      const s = source[row]!;
+      const p = personOfMessage[row]!;
+      let early = 0;
+      if (p >= 0) {
+        const i = p * stride + s;
+        if (at < newest[i]!) early = 1;
+        else newest[i] = at;
+      }
+      if (at < from) continue;
+      const lag = received[row]! - at;
+      lags[s]!.add(lag);
+      if (!(at >= dayFrom && at < dayTo)) {
+        day = dayAt(at);
+        [dayFrom, dayTo] = day >= 0 && day < days.count ? [days.starts[day]!, days.starts[day + 1]!] : [0, 0];
+      }
+      const r = received[row]! >= dayFrom && received[row]! < dayTo ? day : dayAt(received[row]!);
+      const late = expected[s]! > 0 && lag > expected[s]! ? 1 : 0;
+      const ahead = -lag > toleranceMs ? 1 : 0;
+      const other = day === r ? 0 : 1;
+      const session = ofMessage[row]!;
+      note(sources[s]!, session, p, late, ahead, early, other);
+      const n = name[row]!;
+      if (n >= 0) note(events[n]!, session, p, late, ahead, early, other);
+      else state.others++;
+      if (p < 0) state.ofNobody++;
+      else persons.add(p);
+      if (day < 0 || day >= days.count - DAY_ENDS) continue;
+      const own = complete[s]!;
+      own.messages++;
+      for (let k = Math.max(0, r - day); k < DAY_ENDS; k++) own.by[k]!++;
+    }
+    return true;
+  },
+);
+
+const countsOf = ({ tally, sessions, persons }: Part): Tally => ({ ...tally, sessions: sessions.size, persons: persons.size });
+
+/** Shape: events most frequent first, sources as in the plan. Carried on as messages come, while `from` and the day of `now` are the same.
  *  Units: shares 0..1, ms. Missing values: messages of nobody count as messages alone. Days are those of the workspace's zone.
  *  Source: own definitions; the figures of one source's sessions add up to the whole, those of its persons need not.
  */
-export function* arrivalCounts(c: CountsContext): Generator<void, ArrivalCounts> {
-  const { plan, people, sessions, now } = c;
-  const { table, personOfMessage, count: persons } = people;
+export const arrivalCounts = (c: CountsContext): ArrivalCounts => {
+  const { plan, people, now, from } = c;
+  const { table } = people;
   const { timeZone, weekStartsOn, rules } = settingsOf(plan);
-  const toleranceMs = valuesOf(clockAhead.parameters, rules[clockAhead.id]).tolerance * 60_000;
   const withinMs = valuesOf(doubleFire.parameters, rules[doubleFire.id]).within * 1000;
-  const time = table.time.raw;
-  const received = table.received.raw;
-  const rows = personOfMessage.length;
-  const source = table.source.rawFor(rows);
-  const name = table.name.rawFor(rows);
-  const days = periodsBetween('day', Math.max(c.from, earliestOf(slotsOf(table), now)), now, timeZone, weekStartsOn);
-  const dayAt = (at: number): number => (at < days.starts[0]! ? -1 : at >= days.starts[days.count]! ? days.count : days.find(at));
-  const sourceCount = table.sources.values.length;
-  const expected = table.sources.values.map((id) => plan.source[id]?.expectedLagMs ?? 0);
-
-  // What is true of a row by itself, and of what came before it.
-  const flags = new Uint8Array(rows);
-  const newest = new Float64Array(persons * sourceCount).fill(-Infinity);
-  const lags = table.sources.values.map(() => new LagHistogram());
-  const complete = table.sources.values.map(() => ({ messages: 0, by: new Float64Array(DAY_ENDS) }));
-  for (let row = 0; row < rows; row++) {
-    if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
-    const at = time[row]!;
-    const s = source[row]!;
-    const p = personOfMessage[row]!;
-    const i = p * sourceCount + s;
-    if (p >= 0 && at < newest[i]!) flags[row]! |= OUT_OF_ORDER;
-    if (p >= 0 && at > newest[i]!) newest[i] = at;
-    if (at < c.from) continue;
-    const lag = received[row]! - at;
-    lags[s]!.add(lag);
-    if (expected[s]! > 0 && lag > expected[s]!) flags[row]! |= LATE;
-    if (-lag > toleranceMs) flags[row]! |= AHEAD;
-    const d = dayAt(at);
-    const r = dayAt(received[row]!);
-    if (d !== r) flags[row]! |= OTHER_DAY;
-    if (d < 0 || d >= days.count - DAY_ENDS) continue;
-    const own = complete[s]!;
-    own.messages++;
-    for (let k = Math.max(0, r - d); k < DAY_ENDS; k++) own.by[k]!++;
-  }
-
-  /** Counts rows, and each session and person once, by marks that are this counter's own. */
-  const sessionOf = sessions.ofMessage;
-  const note = (tally: Tally, row: number, ofSession: Int32Array, ofPerson: Int32Array, mark: number): void => {
-    tally.messages++;
-    const f = flags[row]!;
-    if (f !== 0) {
-      if (f & OUT_OF_ORDER) tally.outOfOrder++;
-      if (f & LATE) tally.late++;
-      if (f & AHEAD) tally.ahead++;
-      if (f & OTHER_DAY) tally.otherDay++;
-    }
-    const s = row < sessionOf.length ? sessionOf[row]! : -1;
-    if (s >= 0 && ofSession[s] !== mark) {
-      ofSession[s] = mark;
-      tally.sessions++;
-    }
-    const p = personOfMessage[row]!;
-    if (p >= 0 && ofPerson[p] !== mark) {
-      ofPerson[p] = mark;
-      tally.persons++;
-    }
+  const days = periodsBetween('day', Math.max(from, earliestOf(slotsOf(table), now)), now, timeZone, weekStartsOn);
+  const asked: Asked = {
+    from: Number.isFinite(from) ? from : -Number.MAX_VALUE,
+    gapMs: sessionGapMs(plan),
+    toleranceMs: valuesOf(clockAhead.parameters, rules[clockAhead.id]).tolerance * 60_000,
+    expected: Object.fromEntries(entries(plan, 'source').map(([id, s]) => [id, s.expectedLagMs])),
+    timeZone,
+    weekStartsOn,
+    days: [days.starts[0]!, days.starts[days.count - 1]!],
   };
-  const marks = { session: new Int32Array(sessions.count), person: new Int32Array(persons) };
-  let mark = 0;
-  // Source by source; what several sources have of a person counts once in the whole.
-  const whole = none();
-  const bySource = table.sources.values.map(none);
-  const bySourceMarks = table.sources.values.map(() => new Int32Array(persons));
-  const inWhole = new Uint8Array(persons);
-  let [others, ofNobody] = [0, 0];
-  mark++;
-  for (let row = 0; row < rows; row++) {
-    if (row % ROWS_AT_ONCE === ROWS_AT_ONCE - 1) yield;
-    if (time[row]! < c.from) continue;
-    const s = source[row]!;
-    note(bySource[s]!, row, marks.session, bySourceMarks[s]!, mark);
-    if (name[row]! < 0) others++;
-    const p = personOfMessage[row]!;
-    if (p < 0) ofNobody++;
-    else if (inWhole[p] === 0) {
-      inWhole[p] = 1;
-      whole.persons++;
-    }
-  }
+  const state = counted(people, JSON.stringify(asked));
+  const time = table.time.raw;
+  const twiceOf = new Float64Array(table.sources.values.length);
+  const events: EventCounts[] = [];
+  table.names.values.forEach((eventName, n) => {
+    const own = state.events[n] && countsOf(state.events[n]);
+    if (!own || own.messages === 0) return;
+    const event = findEvent(plan, eventName)?.[1];
+    for (const row of firedTwice(people, event ?? { name: eventName }, withinMs))
+      if (time[row]! >= from) {
+        own.firedTwice++;
+        twiceOf[table.source.get(row)]!++;
+      }
+    events.push({ eventName, planned: event !== undefined, ...own });
+  });
+  const bySource = state.sources.map((own, s) => ({ ...countsOf(own), firedTwice: twiceOf[s]! }));
+  const whole: Tally = { ...countsOf(new Part()), persons: state.persons.size };
   // A session is of one source.
   for (const own of bySource)
-    for (const k of ['messages', 'sessions', 'outOfOrder', 'late', 'ahead', 'otherDay'] as const) whole[k] += own[k];
-
-  const twiceOf = new Float64Array(sourceCount);
-  const events: EventCounts[] = [];
-  for (const eventName of table.names.values) {
-    yield;
-    const own = none();
-    mark++;
-    const ofEvent = table.rowsOf(eventName);
-    for (let i = 0; i < ofEvent.length; i++) {
-      const row = ofEvent[i]!;
-      if (row < rows && time[row]! >= c.from) note(own, row, marks.session, marks.person, mark);
-    }
-    if (own.messages === 0) continue;
-    for (const row of firedTwice(people, findEvent(plan, eventName)?.[1] ?? { name: eventName }, withinMs))
-      if (row < rows && time[row]! >= c.from) {
-        own.firedTwice++;
-        twiceOf[source[row]!]!++;
-      }
-    events.push({ eventName, planned: findEvent(plan, eventName) !== undefined, ...own });
-  }
-  whole.firedTwice = twiceOf.reduce((n, x) => n + x, 0);
+    for (const k of ['messages', 'sessions', 'firedTwice', 'outOfOrder', 'late', 'ahead', 'otherDay'] as const) whole[k] += own[k];
+  const { lags, complete, others, ofNobody } = state;
 
   const sources: SourceCounts[] = [];
   const known = entries(plan, 'source').map(([id]) => table.sources.find(id));
   const order = [...known.filter((s) => s >= 0), ...table.sources.values.map((_, s) => s).filter((s) => !known.includes(s))];
   for (const s of order) {
-    const own = bySource[s]!;
-    if (own.messages === 0) continue;
-    own.firedTwice = twiceOf[s]!;
+    const own = bySource[s];
+    if (!own || own.messages === 0) continue;
     const { messages, by } = complete[s]!;
     sources.push({
       sourceId: table.sources.values[s]!,
       ...own,
       lag: { median: lags[s]!.quantile(0.5)!, p95: lags[s]!.quantile(0.95)! },
-      expectedLagMs: expected[s]!,
+      expectedLagMs: plan.source[table.sources.values[s]!]?.expectedLagMs ?? 0,
       complete:
         messages === 0 ? undefined : { messages, atEnd: by[0]! / messages, afterOne: by[1]! / messages, afterTwo: by[2]! / messages },
     });
   }
   return { events: events.sort((a, b) => b.messages - a.messages), sources, whole, others, ofNobody };
-}
+};
 
 /** How the parts stand to the whole. */
 export interface Sums {

@@ -66,6 +66,10 @@ export class LivingPersons {
   /** What was given last, and what came since that keeps it from being carried on. */
   private last: { readonly value: Persons; readonly nodes: number; readonly rows: number } | undefined;
   private anew = true;
+  /** Of what is given out, while whoever was there stays who they were. */
+  private lineage = {};
+  /** Row → person of that lineage, with room for more. */
+  private ofRows: Int32Array = new Int32Array(0);
   /** Roots that were joined since, and how many pairs were both there before: each of those moves numbers. */
   private merged: (readonly [number, number])[] = [];
   private mergedOld = 0;
@@ -245,9 +249,15 @@ export class LivingPersons {
     if (!last) return undefined;
     const personOfNode = new Int32Array(this.nodes).fill(-1);
     personOfNode.set(last.value.personOfNode);
-    const personOfMessage = new Int32Array(this.rows).fill(-1);
-    personOfMessage.set(last.value.personOfMessage);
     let { count } = last.value;
+    let moved = false;
+    // What was given out before is a part of the same: rows are added behind it, and it is copied only where somebody becomes somebody else.
+    const copied = (): void => {
+      const before = this.ofRows;
+      this.ofRows = new Int32Array(this.rows + (this.rows >> 3) + 1024).fill(-1, last.rows);
+      this.ofRows.set(before.subarray(0, last.rows));
+    };
+    if (this.ofRows.length < this.rows) copied();
     // A root that is new has the number of the first old component that it was joined with.
     const numberOfNew = new Map<number, number>();
     const numberOf = (root: number): number => (root < last.nodes ? personOfNode[root]! : (numberOfNew.get(root) ?? -1));
@@ -256,8 +266,10 @@ export class LivingPersons {
       if (p < 0 && q < 0) continue;
       if (p >= 0 && q >= 0 && p !== q) {
         const [kept, gone] = p < q ? [p, q] : [q, p];
+        if (!moved) copied();
+        moved = true;
         renumber(personOfNode, kept, gone, last.nodes);
-        renumber(personOfMessage, kept, gone, last.rows);
+        renumber(this.ofRows, kept, gone, last.rows);
         for (const [root, n] of numberOfNew) numberOfNew.set(root, n > gone ? n - 1 : n === gone ? kept : n);
         count--;
       } else for (const root of [a, b]) if (root >= last.nodes) numberOfNew.set(root, Math.max(p, q));
@@ -270,6 +282,9 @@ export class LivingPersons {
       if (n < 0) numberOfNew.set(root, (n = count++));
       personOfNode[i] = n;
     }
+    if (moved) this.lineage = {};
+    const personOfMessage = this.ofRows.subarray(0, this.rows);
+    personOfMessage.fill(-1, last.rows);
     fillPersons(personOfMessage, table, personOfNode, rankedKinds(table), last.rows);
     return this.withLinks({ personOfNode, personOfMessage, count });
   }
@@ -288,6 +303,8 @@ export class LivingPersons {
       return s.speaks[root] === 1 ? find(s.guarded, i) : root;
     });
     const personOfMessage = attributed(table, rules, personOfNode, this.usersOf, [...this.shared]);
+    this.lineage = {};
+    this.ofRows = personOfMessage;
     return this.withLinks({ personOfNode, personOfMessage, count });
   }
 
@@ -311,6 +328,7 @@ export class LivingPersons {
     return {
       table,
       rules: this.rules,
+      lineage: this.lineage,
       ...numbers,
       get links() {
         return all();

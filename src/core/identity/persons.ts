@@ -1,20 +1,12 @@
 /** Persons: connected components of identifiers, under guards. The order of arrival never matters. */
 import type { IdentityRules } from '../plan/plan';
+import type { Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { find, guard, type Refusal } from './guards';
 import { LinkSet, linksOf, type Link } from './link-set';
 import type { PersonRules } from './person-rules';
 import { usableNodes, usersPerNode } from './node-facts';
 import { attributeStretches } from './stretches';
-
-/** Messages, each with whose it is: what figures and checks over many are computed on. */
-export interface Attributed {
-  readonly table: MessageTable;
-  /** Message row → person; −1 where no identifier is usable. Rows that came later are not in it. */
-  readonly personOfMessage: Int32Array;
-  /** Persons are numbered from 0 up to this. */
-  readonly count: number;
-}
 
 export interface Persons extends Attributed {
   readonly rules: PersonRules;
@@ -60,6 +52,7 @@ export const resolvePersons = (table: MessageTable, rules: PersonRules): Persons
   return {
     table,
     rules,
+    lineage: {},
     personOfNode,
     personOfMessage: attributed(table, rules, personOfNode, usersOf, shared),
     count,

@@ -3,6 +3,7 @@ import { entries, settingsOf, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
 import { typedFormula } from '../questions/typed-conditions';
 import { figureOf, headlineOf } from '../questions/compute-figure';
+import { attributedTo } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
 import { personsByBasis } from './counting-basis';
@@ -81,7 +82,7 @@ export function* whatIf(
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
     const value = (personOfMessage: Int32Array) =>
-      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { table, personOfMessage, settings, now }));
+      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people: attributedTo(table, personOfMessage), settings, now }));
     const [b, a] = [value(old.personOfMessage), value(next.personOfMessage)];
     figures.push({
       questionId,

@@ -40,11 +40,11 @@ const controlsOf = (f: Formula, c: FigureContext, narrowed: FigureContext): Cont
       eventName: x.did.eventName,
       who: x.who,
       left: select({ ...c, allows: narrowed.allows! }, x.did, -Infinity, false).rows.length,
-      alike: c.table.names.values
+      alike: c.people.table.names.values
         .filter((name) => name !== x.did.eventName && likeness(name, x.did.eventName) !== undefined)
         .map((name) => ({
           name,
-          messages: rowsBefore(c.table.rowsOf(name), c.personOfMessage.length).filter((row) => narrowed.allows!(row)).length,
+          messages: rowsBefore(c.people.table.rowsOf(name), c.people.personOfMessage.length).filter((row) => narrowed.allows!(row)).length,
         }))
         .filter((a) => a.messages > 0),
     }));
@@ -77,11 +77,11 @@ const passes = (c: FigureContext, f: PersonFilter): RowTest => {
   const own = select(c, f.did, -Infinity, false);
   if (f.who === 'persons') {
     const { persons } = personsOf(c, [own]);
-    const { personOfMessage } = c;
+    const { personOfMessage } = c.people;
     return f.mode === 'keeping only' ? (row) => persons.has(personOfMessage[row]!) : (row) => !persons.has(personOfMessage[row]!);
   }
-  const { ofMessage, count } = sessionsIn(c);
-  const sessions = new Bitset(count);
+  const { ofMessage, numbers } = sessionsIn(c);
+  const sessions = new Bitset(numbers);
   for (const row of own.rows) if (ofMessage[row]! >= 0) sessions.add(ofMessage[row]!);
   return f.mode === 'keeping only' ? (row) => sessions.has(ofMessage[row]!) : (row) => !sessions.has(ofMessage[row]!);
 };
@@ -111,7 +111,7 @@ export const headlineOf = (f: Figure): { value: number | undefined; interval: In
 };
 
 const reachOf = (f: Formula, c: FigureContext): Reach[] => {
-  const { ofMessage, count } = sessionsIn(c);
+  const { ofMessage, numbers } = sessionsIn(c);
   const since = 'overDays' in f ? c.now - f.overDays * DAY_MS : -Infinity;
   const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
   return names.map((eventName) => {
@@ -122,7 +122,7 @@ const reachOf = (f: Formula, c: FigureContext): Reach[] => {
       false,
     );
     const { persons, unattributed } = personsOf(c, views);
-    const sessions = new Bitset(count);
+    const sessions = new Bitset(numbers);
     for (const v of views) for (const row of v.rows) if (ofMessage[row]! >= 0) sessions.add(ofMessage[row]!);
     return {
       eventName,
@@ -148,9 +148,9 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
     const { of, names } = bucketed(values, bounds);
     return { at: (row) => of[as.at(row)] ?? -1, values: names };
   }
-  const column = c.table.properties.get(g.name);
+  const column = c.people.table.properties.get(g.name);
   if (!column) return { at: () => -1, values: [] };
-  const raw = column.column.rawFor(c.table.length);
+  const raw = column.column.rawFor(c.people.table.length);
   return { at: (row) => raw[row]!, values: column.values.values.map(shownValue) };
 };
 

@@ -1,7 +1,8 @@
 /** A question's figure: the value that its formula has over the messages, with what it was counted from. */
 import type { Settings } from '../plan/plan';
 import type { Interval } from '../stats/wilson';
-import type { MessageTable, Scalar } from '../table/message-table';
+import type { Attributed } from '../table/following-persons';
+import type { Scalar } from '../table/message-table';
 import type { RowTest } from '../table/matcher';
 
 /** A calendar period: UTC epoch ms, ending before `to`. */
@@ -153,9 +154,8 @@ export type Figure =
 export type FigureOf<T extends Figure['type']> = Extract<Figure, { type: T }>;
 
 export interface FigureContext {
-  readonly table: MessageTable;
-  /** Row → person, −1 for none. Rows beyond are not looked at: the table may have grown since. */
-  readonly personOfMessage: Int32Array;
+  /** Rows beyond those whose persons are known are not looked at: the table may have grown since. */
+  readonly people: Attributed;
   readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn' | 'sessionGapMinutes' | 'clockToleranceSeconds'>;
   /** UTC epoch ms. */
   readonly now: number;

@@ -10,9 +10,6 @@ import type { FigureContext, Outside } from './figure';
 import type { Step } from './formula';
 
 interface Derived {
-  persons?: number;
-  /** By the gap that ends one, in minutes. */
-  readonly sessions: Map<number, Sessions>;
   readonly userValues: Map<string, UserValues>;
   readonly views: Map<string, EventView>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
@@ -26,7 +23,6 @@ const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
   if (!d) {
     d = {
-      sessions: new Map(),
       userValues: new Map(),
       views: new Map(),
       byPerson: new WeakMap(),
@@ -39,32 +35,18 @@ const derivedOf = (persons: Int32Array): Derived => {
 };
 
 /** One more than the greatest person. */
-export const personCount = ({ personOfMessage }: Pick<FigureContext, 'personOfMessage'>): number => {
-  const d = derivedOf(personOfMessage);
-  if (d.persons === undefined) {
-    let most = -1;
-    for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > most) most = personOfMessage[i]!;
-    d.persons = most + 1;
-  }
-  return d.persons;
-};
+export const personCount = ({ people }: Pick<FigureContext, 'people'>): number => people.count;
 
-export const sessionsIn = (c: FigureContext): Sessions => {
-  const { sessions } = derivedOf(c.personOfMessage);
-  const { sessionGapMinutes } = c.settings;
-  let found = sessions.get(sessionGapMinutes);
-  if (!found) sessions.set(sessionGapMinutes, (found = sessionsOf(c.table, c.personOfMessage, personCount(c), sessionGapMinutes * 60_000)));
-  return found;
-};
+export const sessionsIn = (c: Pick<FigureContext, 'people' | 'settings'>): Sessions => sessionsOf(c.people, c.settings.sessionGapMinutes * 60_000);
 
 /** A user property as it was at each message: the value that the person's last message up to then set.
  *  Messages before it was first set have none; it is never applied backwards.
  */
 export const userValuesIn = (c: FigureContext, name: string): UserValues => {
-  const known = derivedOf(c.personOfMessage).userValues;
+  const known = derivedOf(c.people.personOfMessage).userValues;
   const found = known.get(name);
   if (found) return found;
-  const { table, personOfMessage } = c;
+  const { table, personOfMessage } = c.people;
   const p = table.userProperties.get(name);
   let made: UserValues;
   if (!p) made = { at: () => -1, values: [] };
@@ -96,9 +78,9 @@ export const userValuesIn = (c: FigureContext, name: string): UserValues => {
 };
 
 const viewOf = (c: FigureContext, eventName: string): EventView => {
-  const { views } = derivedOf(c.personOfMessage);
+  const { views } = derivedOf(c.people.personOfMessage);
   let view = views.get(eventName);
-  if (!view) views.set(eventName, (view = makeEventView(c.table, eventName, c.personOfMessage)));
+  if (!view) views.set(eventName, (view = makeEventView(c.people.table, eventName, c.people.personOfMessage)));
   return view;
 };
 
@@ -138,7 +120,7 @@ const selectNamed = (c: FigureContext, eventName: string, steps: readonly Step[]
   const range = slice(whole, from, Math.max(from, to));
   const { allows } = c;
   const inGroup = main ? c.inGroup : undefined;
-  const wheres = steps.map((s) => compileConditions(c.table, s.where, (name) => userValuesIn(c, name)));
+  const wheres = steps.map((s) => compileConditions(c.people.table, s.where, (name) => userValuesIn(c, name)));
   const any = wheres.some((w) => w === undefined)
     ? undefined
     : wheres.length === 1
@@ -183,7 +165,7 @@ export interface ByPerson {
 }
 
 export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
-  const known = derivedOf(c.personOfMessage).byPerson;
+  const known = derivedOf(c.people.personOfMessage).byPerson;
   let made = known.get(v);
   if (!made) {
     const persons = personCount(c);
@@ -210,15 +192,15 @@ export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
  *  All messages of an event are laid out once; a stretch of them is a stretch of that.
  */
 export const valuesIn = (c: FigureContext, v: EventView, property: string): Int32Array | undefined => {
-  const column = c.table.properties.get(property)?.column;
+  const column = c.people.table.properties.get(property)?.column;
   if (!column) return undefined;
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
-  const known = derivedOf(c.personOfMessage).values;
+  const known = derivedOf(c.people.personOfMessage).values;
   let ofView = known.get(view);
   if (!ofView) known.set(view, (ofView = new Map()));
   let made = ofView.get(property);
   if (!made) {
-    const raw = column.rawFor(c.table.length);
+    const raw = column.rawFor(c.people.table.length);
     ofView.set(property, (made = view.rows.map((row) => raw[row]!)));
   }
   return made.subarray(at, at + v.rows.length);
@@ -263,7 +245,7 @@ const MOST_STRETCHES = 64;
 /** The persons of a stretch of a view, remembered while no message comes: whatever is asked about their messages, they are the same. */
 export const personsOfStretch = (c: FigureContext, v: EventView, from: number, to: number): StretchPersons => {
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
-  const known = derivedOf(c.personOfMessage).stretches;
+  const known = derivedOf(c.people.personOfMessage).stretches;
   let ofView = known.get(view);
   if (!ofView) known.set(view, (ofView = new Map()));
   const key = `${at + from} ${at + to}`;
@@ -286,7 +268,7 @@ export const personsOf = (c: FigureContext, views: readonly EventView[]): { pers
 };
 
 /** Earliest time of views that can be believed, else the earliest; `undefined` without a message. */
-export const firstTime = ({ table }: Pick<FigureContext, 'table'>, views: readonly EventView[]): number | undefined => {
+export const firstTime = ({ people: { table } }: Pick<FigureContext, 'people'>, views: readonly EventView[]): number | undefined => {
   let [first, believed] = [Infinity, Infinity];
   for (const { rows, time } of views) {
     if (rows.length === 0) continue;

@@ -43,6 +43,28 @@ export class Bitset {
   }
 }
 
+/** Distinct small whole numbers, whichever come. */
+export class GrowingBits {
+  private words = new Int32Array(64);
+  /** How many are in it. */
+  size = 0;
+  /** Adds; whether it is new. */
+  add(i: number): boolean {
+    const w = i >>> 5;
+    if (w >= this.words.length) {
+      const next = new Int32Array(Math.max(w + 1, this.words.length * 2));
+      next.set(this.words);
+      this.words = next;
+    }
+    const bit = 1 << (i & 31);
+    const before = this.words[w]!;
+    if ((before & bit) !== 0) return false;
+    this.words[w] = before | bit;
+    this.size++;
+    return true;
+  }
+}
+
 /** Number of bits set. Source: H. S. Warren, Hacker's Delight, 5-1. */
 const ones = (word: number): number => {
   let x = word - ((word >>> 1) & 0x55555555);

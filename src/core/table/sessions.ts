@@ -1,5 +1,5 @@
 /** Sessions and groups of rows by a key. */
-import type { MessageTable } from './message-table';
+import { followingPersons, type Attributed } from './following-persons';
 
 /** Rows laid out by key, keys ascending, each key's rows by time, then in order of arrival.
  *  Shape: `order[start[k] .. start[k+1])` are the rows of key k. Rows with a negative key are left out.
@@ -64,37 +64,169 @@ const sortByTime = (order: Int32Array, from: number, to: number, time: Float64Ar
 };
 
 export interface Sessions {
-  /** Row → session, −1 for a message of nobody. */
+  /** Row → session, −1 for a message of nobody. At least as long as there are rows. */
   readonly ofMessage: Int32Array;
   readonly count: number;
+  /** More than the greatest session; not all numbers below are one. */
+  readonly numbers: number;
+  /** The same for two that differ only by what came since. */
+  readonly lineage: object;
 }
 
-/** Sessions: messages of one person on one source with no gap longer than `gapMs`.
- *  Source: thirty minutes is common practice; no source.
+interface State {
+  readonly gapMs: number;
+  /** A source's place among those of a person: so many there is room for. */
+  readonly stride: number;
+  ofMessage: Int32Array;
+  count: number;
+  numbers: number;
+  /** By person and source: time of the last message, and its session + 1, side by side. */
+  last: Float64Array;
+  lineage: object;
+  tracks: boolean;
+}
+
+/** Of more persons and sources than this the last message of each is not kept in mind, and all are sorted out each time. */
+const MOST_TRACKED = 40_000_000;
+
+const roomFor = (state: State, persons: number, rows: number): void => {
+  const length = persons * state.stride * 2;
+  if (length > MOST_TRACKED) state.tracks = false;
+  if (state.tracks && state.last.length < length) {
+    const next = new Float64Array(Math.max(length, state.last.length + (state.last.length >> 2)));
+    next.set(state.last);
+    state.last = next;
+  }
+  if (state.ofMessage.length < rows) {
+    const next = new Int32Array(rows + (rows >> 3) + 1024);
+    next.set(state.ofMessage);
+    state.ofMessage = next;
+  }
+};
+
+/** Gives rows from one up to another to sessions; those of persons with `skip` are left out. Which persons have a message that says it happened before one
+ *  that came earlier from the same source: these are left as they are from there on.
  */
-export const sessionsOf = (table: MessageTable, personOfMessage: Int32Array, persons: number, gapMs: number): Sessions => {
-  const rows = personOfMessage.length;
-  const source = table.source.rawFor(rows);
+const take = (state: State, { table, personOfMessage }: Attributed, from: number, to: number, skip: Uint8Array): boolean => {
+  const source = table.source.rawFor(to);
   const time = table.time.raw;
-  const { order, start } = groupByKey(personOfMessage, persons, time);
-  const ofMessage = new Int32Array(rows).fill(-1);
+  const { ofMessage, last, stride, gapMs } = state;
+  let isLate = false;
+  let { count } = state;
+  let { numbers } = state;
+  for (let row = from; row < to; row++) {
+    const p = personOfMessage[row]!;
+    if (p < 0) {
+      ofMessage[row] = -1;
+      continue;
+    }
+    if (skip[p] === 1) continue;
+    const at = time[row]!;
+    const k = (p * stride + source[row]!) * 2;
+    const session = last[k + 1]!;
+    if (session > 0 && at < last[k]!) {
+      skip[p] = 1;
+      isLate = true;
+      continue;
+    }
+    if (session === 0 || at - last[k]! > gapMs) {
+      last[k + 1] = ++numbers;
+      count++;
+    }
+    last[k] = at;
+    ofMessage[row] = last[k + 1]! - 1;
+  }
+  state.count = count;
+  state.numbers = numbers;
+  return isLate;
+};
+
+/** Gives all rows of some persons to sessions anew, by time. */
+const sortOut = (state: State, { table, personOfMessage, count }: Attributed, of: Uint8Array, until: number): void => {
+  const { ofMessage, last, stride, gapMs } = state;
+  const before = new Set<number>();
+  let n = 0;
+  for (let row = 0; row < personOfMessage.length; row++) {
+    const p = personOfMessage[row]!;
+    if (p < 0 || of[p] === 0) continue;
+    n++;
+    if (row < until && ofMessage[row]! >= 0) before.add(ofMessage[row]!);
+  }
+  state.count -= before.size;
+  const rows = new Int32Array(n);
+  n = 0;
+  for (let row = 0; row < personOfMessage.length; row++) {
+    const p = personOfMessage[row]!;
+    if (p >= 0 && of[p] === 1) rows[n++] = row;
+  }
+  const time = table.time.raw;
+  const { order, start } = groupRows(rows, (row) => personOfMessage[row]!, count, time);
   // Of each source: whose message it had last, when, and in which session.
-  const sources = table.sources.values.length;
-  const lastPerson = new Int32Array(sources).fill(-1);
-  const lastAt = new Float64Array(sources);
-  const session = new Int32Array(sources);
-  let count = 0;
-  for (let p = 0; p < persons; p++)
+  const { length } = table.sources.values;
+  const lastPerson = new Int32Array(length).fill(-1);
+  const lastAt = new Float64Array(length);
+  const session = new Int32Array(length);
+  for (let p = 0; p < count; p++) {
     for (let i = start[p]!; i < start[p + 1]!; i++) {
       const row = order[i]!;
-      const s = source[row]!;
+      const s = table.source.get(row);
       const at = time[row]!;
       if (lastPerson[s] !== p || at - lastAt[s]! > gapMs) {
         lastPerson[s] = p;
-        session[s] = count++;
+        session[s] = state.numbers++;
+        state.count++;
       }
       lastAt[s] = at;
       ofMessage[row] = session[s]!;
     }
-  return { ofMessage, count };
+    if (!state.tracks || start[p] === start[p + 1]) continue;
+    for (let s = 0; s < length; s++) {
+      const k = (p * stride + s) * 2;
+      last[k] = lastAt[s]!;
+      last[k + 1] = lastPerson[s] === p ? session[s]! + 1 : 0;
+    }
+  }
+};
+
+/** Where more of all persons than this must be sorted out, all are. */
+const MANY = 1 / 20;
+
+const followed = followingPersons(
+  ({ table }, key): State => ({
+    gapMs: Number(key),
+    stride: table.sources.values.length + 1,
+    ofMessage: new Int32Array(0),
+    count: 0,
+    numbers: 0,
+    last: new Float64Array(0),
+    lineage: {},
+    tracks: true,
+  }),
+  (state, people, from, to) => {
+    const { table, count } = people;
+    if (table.sources.values.length > state.stride) return false;
+    roomFor(state, count, to);
+    const late = new Uint8Array(count);
+    state.ofMessage.fill(-1, from, to);
+    if (!state.tracks) {
+      if (from > 0) return false;
+      sortOut(state, people, late.fill(1), to);
+      return true;
+    }
+    if (!take(state, people, from, to, late)) return true;
+    let lates = 0;
+    for (const x of late) lates += x;
+    if (from > 0 && lates > count * MANY) return false;
+    sortOut(state, people, late, to);
+    if (from > 0) state.lineage = {};
+    return true;
+  },
+);
+
+/** Sessions: messages of one person on one source with no gap longer than `gapMs`. Carried on as messages come.
+ *  Source: thirty minutes is common practice; no source.
+ */
+export const sessionsOf = (people: Attributed, gapMs: number): Sessions => {
+  const { ofMessage, count, numbers, lineage } = followed(people, String(gapMs));
+  return { ofMessage, count, numbers, lineage };
 };

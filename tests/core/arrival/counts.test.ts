@@ -3,9 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { arrivalCounts, sumsOf, type ArrivalCounts } from '../../../src/core/arrival/counts';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import { settingsOf } from '../../../src/core/plan/plan';
 import { LagHistogram } from '../../../src/core/stats/lag-histogram';
-import { sessionsOf } from '../../../src/core/table/sessions';
 import { create, event, planWith, property } from '../../plans';
 import { RULES, tableOf } from '../../tables';
 
@@ -24,19 +22,7 @@ type Row = Parameters<typeof tableOf>[0][number];
 
 const counted = (rows: readonly Row[], nowMinutes: number, fromMinutes = -1): ArrivalCounts => {
   const table = tableOf(rows);
-  const people = resolvePersons(table, RULES);
-  const sessions = sessionsOf(table, people.personOfMessage, people.count, settingsOf(plan).sessionGapMinutes * MINUTE);
-  const steps = arrivalCounts({
-    plan,
-    people,
-    sessions,
-    from: fromMinutes * MINUTE,
-    now: nowMinutes * MINUTE,
-  });
-  for (;;) {
-    const step = steps.next();
-    if (step.done) return step.value;
-  }
+  return arrivalCounts({ plan, people: resolvePersons(table, RULES), from: fromMinutes * MINUTE, now: nowMinutes * MINUTE });
 };
 
 test('three counts, and what is late, out of order, on another day, ahead, or came twice', () => {

@@ -75,10 +75,9 @@ test('the control finds what is left of X after leaving X out: messages of nobod
   };
   const controls = (twin: string) => {
     const table = tableOf(rows(twin));
-    const { personOfMessage } = resolvePersons(table, RULES);
+    const people = resolvePersons(table, RULES);
     return answerOf(formula, {
-      table,
-      personOfMessage,
+      people,
       settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
       now: 3_600_000,
     }).controls;

@@ -13,7 +13,7 @@ const rows = (identify: boolean) =>
   fourMessageCase(NAMES, identify).map((s, at) => ({ at, name: s.kind === 'identify' ? '' : s.name, ids: s.ids }));
 
 const share = (table: MessageTable, a: string, b: string) => {
-  const { personOfMessage } = resolvePersons(table, RULES);
+  const people = resolvePersons(table, RULES);
   const f = figureOf(
     {
       type: 'conversion',
@@ -25,8 +25,7 @@ const share = (table: MessageTable, a: string, b: string) => {
       overDays: 1,
     },
     {
-      table,
-      personOfMessage,
+      people,
       settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
       now: 3_600_000,
     },
@@ -35,13 +34,12 @@ const share = (table: MessageTable, a: string, b: string) => {
 };
 
 const monthly = (table: MessageTable) => {
-  const { personOfMessage } = resolvePersons(table, RULES);
+  const people = resolvePersons(table, RULES);
   const events = ['Viewed', 'Started', 'Completed'].map((eventName) => ({ eventName, where: [] }));
   const f = figureOf(
     { type: 'active persons', events, period: 'month' },
     {
-      table,
-      personOfMessage,
+      people,
       settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
       now: 3_600_000,
     },

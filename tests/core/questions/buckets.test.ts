@@ -74,10 +74,9 @@ describe('groups of a figure', () => {
     }) as unknown as Formula;
   const contextOf = (rows: Parameters<typeof tableOf>[0]) => {
     const table = tableOf(rows);
-    const { personOfMessage } = resolvePersons(table, RULES);
+    const people = resolvePersons(table, RULES);
     return {
-      table,
-      personOfMessage,
+      people,
       settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
       now: 20_000 * 60_000,
     };

@@ -10,7 +10,7 @@ const settings = { timeZone: 'Europe/London', weekStartsOn: 1, sessionGapMinutes
 const on = (...names: string[]): Step[] => names.map((eventName) => ({ eventName, where: [] }));
 const contextOf = (rows: Parameters<typeof tableOf>[0], now: number) => {
   const table = tableOf(rows);
-  return { table, personOfMessage: resolvePersons(table, RULES).personOfMessage, settings, now };
+  return { people: resolvePersons(table, RULES), settings, now };
 };
 
 /** By trying every chain of messages: slow, and plainly the definition. */

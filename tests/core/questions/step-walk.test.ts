@@ -83,8 +83,7 @@ test.each([false, true])('persons, and messages within the window, in any order:
         const f = figureOf(
           { type: 'conversion', steps: on(...names), windowMs: windowS * 1000, overDays: 1, ...(anyOrder ? { anyOrder } : {}) },
           {
-            table,
-            personOfMessage: resolvePersons(table, RULES).personOfMessage,
+            people: resolvePersons(table, RULES),
             settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: toleranceS },
             now: 100_000,
           },
@@ -134,13 +133,12 @@ test('a confirmation that a server dates before the request counts, and it is sa
     table.append({ ...common, seq: 2 * i + 1, name: 'Ticket Asked', sourceId: 'web', occurredAt: 10_000 + i });
     table.append({ ...common, seq: 2 * i + 2, name: 'Ticket Sold', sourceId: 'till', occurredAt: 10_000 + i + (i < 40 ? -50 : 50) });
   }
-  const personOfMessage = resolvePersons(table, RULES).personOfMessage;
+  const people = resolvePersons(table, RULES);
   const of = (clockToleranceSeconds: number) =>
     figureOf(
       { type: 'conversion', steps: on('Ticket Asked', 'Ticket Sold'), windowMs: 60_000, overDays: 1 },
       {
-        table,
-        personOfMessage,
+        people,
         settings: { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds },
         now: 100_000,
       },

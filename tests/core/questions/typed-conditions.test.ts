@@ -32,7 +32,7 @@ test('written before its property: true, 5 and 2.5 are counted by the type that 
   ];
   const table = tableOf(rows);
   const settings = { timeZone: 'UTC', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 2 };
-  const context = { table, personOfMessage: resolvePersons(table, RULES).personOfMessage, settings, now: 600_000 };
+  const context = { people: resolvePersons(table, RULES), settings, now: 600_000 };
   const messages = (type: PropertyType, is: string): number => {
     const { figure } = answerOf(typedFormula(planOf({ type }), asks({ is })).formula, context);
     return figure.type === 'active persons' ? figure.messages : NaN;

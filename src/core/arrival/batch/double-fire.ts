@@ -1,7 +1,9 @@
 import { entries, type PlanEvent } from '../../plan/plan';
-import type { Attributed } from '../../identity/persons';
+import { rowsBefore } from '../../table/event-view';
+import { followingPersons, type Attributed } from '../../table/following-persons';
 import type { MessageTable } from '../../table/message-table';
-import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
+import { groupRows } from '../../table/sessions';
+import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
 
 export interface DoubleFire {
   readonly eventName: string;
@@ -36,7 +38,9 @@ export const doubleFire = defineManyCheck({
       // What one person sends in one moment is one occurrence, however many messages it has.
       const moments = new Map<number, number>();
       let [lastPerson, lastAt] = [-1, -Infinity];
-      for (const row of firedTwice(people, event, withinMs)) {
+      const byPerson = (a: number, b: number): number =>
+        people.personOfMessage[a]! - people.personOfMessage[b]! || table.time.get(a) - table.time.get(b) || a - b;
+      for (const row of [...firedTwice(people, event, withinMs)].sort(byPerson)) {
         causes.of(row).add(row);
         const [person, at] = [people.personOfMessage[row]!, table.time.get(row)];
         const source = table.source.get(row);
@@ -52,27 +56,70 @@ export const doubleFire = defineManyCheck({
   },
 });
 
+interface Fired {
+  /** Person → row of their last message of the event, + 1. */
+  last: Int32Array;
+  readonly hits: Set<number>;
+}
+
+const EVENTS = 5000;
+
+const fired = followingPersons(
+  (): Fired => ({ last: new Int32Array(0), hits: new Set() }),
+  (state, { table, personOfMessage, count }, from, to, key) => {
+    const { eventName, withinMs, keyProperty } = JSON.parse(key) as { eventName: string; withinMs: number; keyProperty: string | null };
+    if (state.last.length < count) {
+      const next = new Int32Array(count + (count >> 3));
+      next.set(state.last);
+      state.last = next;
+    }
+    const { last, hits } = state;
+    const time = table.time.raw;
+    const isTwice = (before: number, row: number): boolean =>
+      time[row]! - time[before]! <= withinMs &&
+      table.source.get(row) === table.source.get(before) &&
+      sameValues(table, before, row, keyProperty);
+    const rows = rowsBefore(table.rowsOf(eventName), to);
+    // Of those who have a message that says it happened before one that came earlier, all are looked at again by time.
+    const late = new Set<number>();
+    for (let i = rowsBefore(rows, from).length; i < rows.length; i++) {
+      const row = rows[i]!;
+      const p = personOfMessage[row]!;
+      if (p < 0) continue;
+      const before = last[p]! - 1;
+      if (before >= 0 && time[row]! < time[before]!) late.add(p);
+      else {
+        if (before >= 0 && isTwice(before, row)) hits.add(row);
+        last[p] = row + 1;
+      }
+    }
+    if (late.size === 0) return true;
+    const again = rows.filter((row) => late.has(personOfMessage[row]!));
+    for (const row of again) hits.delete(row);
+    const { order } = groupRows(again, (row) => personOfMessage[row]!, count, time);
+    order.forEach((row, i) => {
+      const p = personOfMessage[row]!;
+      const before = i > 0 && personOfMessage[order[i - 1]!] === p ? order[i - 1]! : -1;
+      if (before >= 0 && isTwice(before, row)) hits.add(row);
+      last[p] = row + 1;
+    });
+    return true;
+  },
+  // An event has a way of its own.
+  EVENTS,
+);
+
 /** The later ones of two messages of an event that are one thing: of the same person and source, with the same properties, within `withinMs`.
- *  Shape: rows, person by person, those of each by time.
+ *  Shape: rows, in any order.
  */
-export function* firedTwice(
+export const firedTwice = (
   people: Attributed,
   { name: eventName, counterpart }: Pick<PlanEvent, 'name' | 'counterpart'>,
   withinMs: number,
-): Iterable<number> {
-  const { table, count: persons } = people;
-  const time = table.time.raw;
-  const { order, start } = rowsByPerson(people, eventName);
-  for (let p = 0; p < persons; p++)
-    for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
-      const [before, row] = [order[i - 1]!, order[i]!];
-      if (time[row]! - time[before]! > withinMs || table.source.get(row) !== table.source.get(before)) continue;
-      if (sameValues(table, before, row, counterpart?.keyProperty)) yield row;
-    }
-}
+): ReadonlySet<number> => fired(people, JSON.stringify({ eventName, withinMs, keyProperty: counterpart?.keyProperty ?? null })).hits;
 
 /** The key that a server confirms by is made anew for each attempt, so it tells no two apart that are one. */
-const sameValues = (table: MessageTable, a: number, b: number, key: string | undefined): boolean => {
+const sameValues = (table: MessageTable, a: number, b: number, key: string | null): boolean => {
   for (const [name, { column }] of table.properties) if (name !== key && column.get(a) !== column.get(b)) return false;
   return true;
 };

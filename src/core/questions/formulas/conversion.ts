@@ -50,7 +50,7 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
     windowMs: f.windowMs,
     persons: personCount(c),
     toleranceMs: severalSources(c, f) ? toleranceMs : 0,
-    sourceOf: (row) => c.table.source.get(row),
+    sourceOf: (row) => c.people.table.source.get(row),
   });
   const persons = new Array<number>(steps).fill(0);
   let open = 0;
@@ -80,9 +80,9 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
 
 /** Whether the events of the steps come from more than one source: else no two clocks can differ. */
 const severalSources = (c: FigureContext, f: Conversion): boolean => {
-  const names = new Set(f.steps.map((s) => c.table.names.find(s.eventName)));
+  const names = new Set(f.steps.map((s) => c.people.table.names.find(s.eventName)));
   const sources = new Set<number>();
-  for (const cell of cubeOf(c.table)) if (names.has(cell.name)) sources.add(cell.source);
+  for (const cell of cubeOf(c.people.table)) if (names.has(cell.name)) sources.add(cell.source);
   return sources.size > 1;
 };
 

@@ -12,8 +12,8 @@ import { choicePart, eventPart, numberPart, words } from '../sentence';
 /** For each message of a view an index; `truth`, one place further on, says whether it fulfils a condition: 1 or 0. */
 const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index: Int32Array; truth: Uint8Array } => {
   const index = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
-  if (index) return { index, truth: truthOf(c.table.properties.get(condition.property)!.values.values, condition) };
-  const test = compileConditions(c.table, [condition], (name) => userValuesIn(c, name))!;
+  if (index) return { index, truth: truthOf(c.people.table.properties.get(condition.property)!.values.values, condition) };
+  const test = compileConditions(c.people.table, [condition], (name) => userValuesIn(c, name))!;
   return { index: v.rows.map((row) => (test(row) ? 0 : -1)), truth: Uint8Array.of(0, 1) };
 };
 

@@ -53,7 +53,7 @@ const personsByValue = (given: Int32Array, person: Int32Array, values: number, c
 const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const own = select(c, f.event, c.now - f.overDays * DAY_MS);
   const { rows, person } = own;
-  const { table } = c;
+  const { table } = c.people;
   const column = table.properties.get(f.property);
   const unattributed = unattributedIn(own);
   const outside = outsideOf(c, [own], -Infinity);

@@ -29,7 +29,7 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
   const own = select(c, f.event);
   const { rows } = own;
   const first = firstTime(c, [own]);
-  const column = c.table.properties.get(f.property);
+  const column = c.people.table.properties.get(f.property);
   const unattributed = unattributedIn(own);
   if (first === undefined || !column)
     return {

@@ -1,0 +1,69 @@
+/** What is worked out of messages and whose they are, and carried on as messages come, for as long as nobody of before becomes somebody else. */
+import type { MessageTable } from './message-table';
+
+/** Messages, each with whose it is: what figures and checks over many are computed on. */
+export interface Attributed {
+  readonly table: MessageTable;
+  /** Message row → person; −1 where no identifier is usable. Rows that came later are not in it. */
+  readonly personOfMessage: Int32Array;
+  /** Persons are numbered from 0 up to this. */
+  readonly count: number;
+  /** The same for two that differ only by what came since: each row that is in both is of the same person in both. */
+  readonly lineage: object;
+}
+
+const known = new WeakMap<Int32Array, Attributed>();
+
+/** Messages with persons that were worked out somewhere else: row → person, −1 for none. */
+export const attributedTo = (table: MessageTable, personOfMessage: Int32Array): Attributed => {
+  let made = known.get(personOfMessage);
+  if (made?.table !== table) {
+    let most = -1;
+    for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > most) most = personOfMessage[i]!;
+    known.set(personOfMessage, (made = { table, personOfMessage, count: most + 1, lineage: {} }));
+  }
+  return made;
+};
+
+interface Held<S> {
+  readonly state: S;
+  rows: number;
+}
+
+/** So many ways of asking for the same are kept at a time, unless something else is said: rules and spans of time change now and then. */
+const FEW_KEYS = 2;
+
+/** A way to follow persons' messages.
+ *  Shape: `read` takes the rows from `from` up to `to` into the state that `make` began, and says whether it could: where it says no, all rows
+ *  are read again into a new one. `key` says of what, where one way serves several.
+ */
+export const followingPersons = <S>(
+  make: (people: Attributed, key: string) => S,
+  read: (state: S, people: Attributed, from: number, to: number, key: string) => boolean,
+  mostKeys = FEW_KEYS,
+) => {
+  const lineages = new WeakMap<object, Map<string, Held<S>>>();
+  return (people: Attributed, key = ''): S => {
+    const rows = people.personOfMessage.length;
+    let ofLineage = lineages.get(people.lineage);
+    if (!ofLineage) lineages.set(people.lineage, (ofLineage = new Map()));
+    const held = ofLineage.get(key);
+    if (held?.rows === rows) return held.state;
+    // Should reading fail in the midst, nobody goes on from there.
+    if (held && held.rows < rows) {
+      ofLineage.delete(key);
+      if (read(held.state, people, held.rows, rows, key)) {
+        held.rows = rows;
+        ofLineage.set(key, held);
+        return held.state;
+      }
+    }
+    const state = make(people, key);
+    if (!read(state, people, 0, rows, key)) throw new Error('what is read from the beginning can be read');
+    // What another has seen more of stays as it is.
+    if (held && held.rows > rows) return state;
+    if (ofLineage.size >= mostKeys) ofLineage.delete(ofLineage.keys().next().value!);
+    ofLineage.set(key, { state, rows });
+    return state;
+  };
+};

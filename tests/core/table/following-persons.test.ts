@@ -1,0 +1,128 @@
+/** What is carried on while messages come is what is worked out of all of them at once, whoever turns out to be whom and whatever comes late. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { firedTwice } from '../../../src/core/arrival/batch/double-fire';
+import { arrivalCounts } from '../../../src/core/arrival/counts';
+import { LivingPersons } from '../../../src/core/identity/living-persons';
+import { resolvePersons } from '../../../src/core/identity/persons';
+import type { Attributed } from '../../../src/core/table/following-persons';
+import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { sessionsOf } from '../../../src/core/table/sessions';
+import { create, event, planWith } from '../../plans';
+import { RULES } from '../../tables';
+
+const MINUTE = 60_000;
+const GAP = 30 * MINUTE;
+const WITHIN = 10_000;
+
+const message = fc.record({
+  /** Mostly after the one before, sometimes long before it. */
+  step: fc.oneof(
+    { weight: 6, arbitrary: fc.nat(40 * MINUTE) },
+    { weight: 3, arbitrary: fc.nat(12_000) },
+    { weight: 1, arbitrary: fc.integer({ min: -200 * MINUTE, max: 0 }) },
+  ),
+  late: fc.constantFrom(0, 0, 0, 20 * MINUTE, 3 * 1440 * MINUTE),
+  name: fc.constantFrom('E', 'E', 'F', ''),
+  sourceId: fc.constantFrom('s', 's', 't', 'u'),
+  ids: fc.dictionary(fc.constantFrom('anonymous', 'device', 'user'), fc.constantFrom('1', '2', '3', '4', '5', 'null'), { maxKeys: 2 }),
+  box: fc.constantFrom('a', 'a', 'b'),
+});
+type Drawn = typeof message extends fc.Arbitrary<infer T> ? T : never;
+
+const messages = (list: readonly Drawn[]): TableMessage[] => {
+  let at = 1000 * MINUTE;
+  return list.map((m, i) => {
+    at = Math.max(0, at + m.step);
+    return {
+      seq: i + 1,
+      kind: m.name === '' ? 'identify' : 'event',
+      name: m.name,
+      sourceId: m.sourceId,
+      release: '',
+      occurredAt: at,
+      receivedAt: at + m.late,
+      ids: m.ids,
+      properties: { box: m.box },
+    };
+  });
+};
+
+const plan = planWith(
+  [
+    create('source', 's', { name: 'Hall', expectedLagMs: 10 * MINUTE }),
+    create('source', 't', { name: 'Desk' }),
+    event('e', { name: 'E', sources: [] }),
+  ],
+  { timeZone: 'Asia/Kolkata' },
+);
+const FROM = 900 * MINUTE;
+const NOW = 30 * 1440 * MINUTE;
+
+/** Rows of each person and source by time, then by arrival. */
+const grouped = ({ table, personOfMessage }: Attributed, name?: string): number[][] => {
+  const groups = new Map<string, number[]>();
+  personOfMessage.forEach((p, row) => {
+    if (p < 0 || (name !== undefined && table.names.values[table.name.get(row)] !== name)) return;
+    const key = name === undefined ? `${p} ${table.source.get(row)}` : String(p);
+    groups.set(key, [...(groups.get(key) ?? []), row]);
+  });
+  for (const rows of groups.values()) rows.sort((a, b) => table.time.get(a) - table.time.get(b) || a - b);
+  return [...groups.values()];
+};
+
+const pairsWithin = (people: Attributed, name: string): number[] => {
+  const { table } = people;
+  return grouped(people, name)
+    .flatMap((rows) =>
+      rows.filter((row, i) => {
+        const before = rows[i - 1];
+        return (
+          before !== undefined &&
+          table.time.get(row) - table.time.get(before) <= WITHIN &&
+          table.source.get(row) === table.source.get(before) &&
+          table.valueOf(row, 'box') === table.valueOf(before, 'box')
+        );
+      }),
+    )
+    .sort((a, b) => a - b);
+};
+
+test('sessions, what fired twice, and all counts', () => {
+  let kept = 0;
+  fc.assert(
+    fc.property(fc.array(message, { maxLength: 50 }), fc.array(fc.nat(8), { maxLength: 12 }), (drawn, pieces) => {
+      const all = messages(drawn);
+      const table = new MessageTable();
+      const living = new LivingPersons(table, RULES);
+      let before: Attributed | undefined;
+      for (const n of [...pieces, all.length]) {
+        for (let i = 0; i < n && table.length < all.length; i++) table.append(all[table.length]!);
+        if (living.follow() === 0 && before) continue;
+        const people = living.persons();
+        if (before && people.lineage === before.lineage) {
+          kept++;
+          expect(people.personOfMessage.subarray(0, before.personOfMessage.length)).toEqual(before.personOfMessage);
+        }
+        before = people;
+        const { ofMessage, count } = sessionsOf(people, GAP);
+        let expected = 0;
+        for (const rows of grouped(people)) {
+          rows.forEach((row, i) => {
+            const isNew = i === 0 || table.time.get(row) - table.time.get(rows[i - 1]!) > GAP;
+            if (isNew) expected++;
+            else expect(ofMessage[row]).toBe(ofMessage[rows[i - 1]!]);
+          });
+        }
+        expect(count).toBe(expected);
+        expect(new Set([...people.personOfMessage.keys()].map((row) => ofMessage[row]!).filter((s) => s >= 0)).size).toBe(expected);
+        for (const name of ['E', 'F'])
+          expect([...firedTwice(people, { name }, WITHIN)].sort((a, b) => a - b)).toEqual(pairsWithin(people, name));
+        const anew = resolvePersons(table, RULES);
+        expect(arrivalCounts({ plan, people, from: FROM, now: NOW })).toEqual(arrivalCounts({ plan, people: anew, from: FROM, now: NOW }));
+      }
+    }),
+    { seed: 5, numRuns: 600 },
+  );
+  expect(kept).toBeGreaterThan(200);
+});
