@@ -8,10 +8,9 @@ import { blank } from '../core/plan/defaults';
 import { entries, settingsOf, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
 import { COUNTING_BASES, personsByBasis, type CountingBasis } from '../core/identity/counting-basis';
-import { figureOf, figureSteps } from '../core/questions/compute-figure';
+import { figureSteps } from '../core/questions/compute-figure';
+import { rememberedFigure } from '../core/questions/remembered-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
-import { attributedTo } from '../core/table/following-persons';
-import { personRulesOf } from '../core/identity/person-rules';
 import { typedFormula } from '../core/questions/typed-conditions';
 import { currentDraft } from '../server/draft';
 import { answering, json, problem, readJson, steps } from '../server/answer';
@@ -21,8 +20,8 @@ import { inForceScope, currentWatch, draftScope, type Scope } from './scope';
 const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
   new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
 
-const contextFor = ({ plan, table, persons: linked }: Scope, now: number, basis: CountingBasis = 'fully linked'): FigureContext => ({
-  people: basis === 'fully linked' ? linked : attributedTo(table, personsByBasis(table, personRulesOf(plan), linked)[basis]),
+const contextFor = ({ plan, persons: linked }: Scope, now: number, basis: CountingBasis = 'fully linked'): FigureContext => ({
+  people: personsByBasis(linked)[basis],
   settings: settingsOf(plan),
   now,
   buckets: bucketsIn(plan),
@@ -31,7 +30,7 @@ const contextFor = ({ plan, table, persons: linked }: Scope, now: number, basis:
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
   !question.formula || coverageOf(plan, question).state === 'undefined'
     ? undefined
-    : figureOf(typedFormula(plan, question.formula).formula, context);
+    : rememberedFigure(typedFormula(plan, question.formula).formula, context);
 
 /** `GET /api/clearance`: gates and figures of all questions of the draft. Both are under the version in force: its names, its identity rules.
  *  Before anything is published figures are under the draft.

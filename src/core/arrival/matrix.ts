@@ -3,6 +3,7 @@ import { entries, settingsOf, type Plan } from '../plan/plan';
 import type { Watch } from '../plan/watch';
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
+import { addByPeriod, slotsOfEvent } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { volumesOf } from './volume-series';
 import { waitFor } from './waiting';
@@ -41,22 +42,19 @@ export interface ArrivalMatrix {
 export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watch: Watch, days = 28): ArrivalMatrix => {
   const { timeZone, weekStartsOn } = settingsOf(plan);
   const periods = periodsBetween('day', now - (days - 1) * DAY_MS, now, timeZone, weekStartsOn);
-  const source = table.source.rawFor(table.length);
-  const time = table.time.raw;
   const seen = new Map<string, Map<string, Came>>();
-  for (const name of table.names.values) {
+  const find = (at: number): number => (at < periods.starts[0]! || at >= periods.starts[periods.count]! ? -1 : periods.find(at));
+  table.names.values.forEach((name, n) => {
     const of = new Map<string, Came>();
-    for (const row of table.rowsOf(name)) {
-      const s = table.sources.values[source[row]!]!;
-      let own = of.get(s);
-      if (!own) of.set(s, (own = { counts: new Array<number>(periods.count).fill(0), total: 0, lastAt: -Infinity }));
-      const at = time[row]!;
-      own.total++;
-      if (at > own.lastAt) own.lastAt = at;
-      if (at >= periods.starts[0]! && at < periods.starts[periods.count]!) own.counts[periods.find(at)]!++;
+    for (const slots of slotsOfEvent(table, n)) {
+      const counts = new Float64Array(periods.count);
+      addByPeriod(slots, find, counts);
+      let total = 0;
+      for (const x of slots.counts.values()) total += x;
+      of.set(table.sources.values[slots.source]!, { counts: [...counts], total, lastAt: slots.last });
     }
     seen.set(name, of);
-  }
+  });
   const isSilent = (eventName: string, sourceId: string, today: number): boolean => {
     // What came today is silent no more.
     if (today > 0) return false;

@@ -112,9 +112,9 @@ const built = (needs: readonly Need[], c: ClearanceContext): Gate => {
 const touches = (path: readonly (string | number)[], used: ReadonlySet<string>): boolean =>
   path[0] === 'ids' || (path[0] === 'properties' && used.has(String(path[1])));
 
-/** Index of an event's name → what was found on messages of it → their rows. Messages on which the same was found share the list of it. */
-const judgedRowsByVerdicts = following(
-  () => new Map<number, Map<readonly Verdict[], number[]>>(),
+/** Index of an event's name → what was found on messages of it → how many. Messages on which the same was found share the list of it. */
+const countsByVerdicts = following(
+  () => new Map<number, Map<readonly Verdict[], number>>(),
   (state, table, from, to) => {
     for (const row of table.judgedRows(from)) {
       if (row >= to) break;
@@ -123,9 +123,7 @@ const judgedRowsByVerdicts = following(
       const verdicts = table.verdicts.get(row)!;
       let ofName = state.get(name);
       if (!ofName) state.set(name, (ofName = new Map()));
-      const rows = ofName.get(verdicts);
-      if (rows) rows.push(row);
-      else ofName.set(verdicts, [row]);
+      ofName.set(verdicts, (ofName.get(verdicts) ?? 0) + 1);
     }
   },
 );
@@ -139,29 +137,35 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
       signal: 'open',
       evidence: `${thousands(c.recheck.done)} of ${thousands(c.recheck.of)} recorded messages are checked against the newest version so far.`,
     };
-  let trials = 0;
-  let twins = 0;
-  const faulty = new Set<number>();
-  const premature = new Set<number>();
+  let [trials, twins, faulty, premature, both] = [0, 0, 0, 0, 0];
+  // What several needs say of one event is one.
+  const usedOf = new Map<string, Set<string>>();
   for (const need of needs) {
-    const used = new Set(need.properties.map((p) => p.name));
-    for (const twin of table.names.values) if (likeness(twin, need.eventName) === 'same but for case') twins += table.rowsOf(twin).length;
-    trials += table.rowsOf(need.eventName).length;
-    for (const [verdicts, rows] of judgedRowsByVerdicts(table).get(table.names.find(need.eventName)) ?? [])
-      if (verdicts.some((v) => touches(v.path, used))) for (const row of rows) faulty.add(row);
-    if (c.published)
-      for (const g of prematureIn(c.published.plan, c.reconciled).filter((x) => x.params.eventName === need.eventName))
-        for (const row of g.rows) premature.add(row);
+    let used = usedOf.get(need.eventName);
+    if (!used) usedOf.set(need.eventName, (used = new Set()));
+    for (const p of need.properties) used.add(p.name);
+  }
+  const early = c.published ? prematureIn(c.published.plan, c.reconciled) : [];
+  for (const [eventName, used] of usedOf) {
+    for (const twin of table.names.values) if (likeness(twin, eventName) === 'same but for case') twins += table.rowsOf(twin).length;
+    trials += table.rowsOf(eventName).length;
+    const isFaulty = (verdicts: readonly Verdict[] | undefined): boolean => verdicts?.some((v) => touches(v.path, used)) ?? false;
+    for (const [verdicts, n] of countsByVerdicts(table).get(table.names.find(eventName)) ?? []) if (isFaulty(verdicts)) faulty += n;
+    for (const g of early) {
+      if (g.params.eventName !== eventName) continue;
+      premature += g.rows.length;
+      for (const row of g.rows) if (isFaulty(table.verdicts.get(row))) both++;
+    }
   }
   trials += twins;
   if (trials === 0) return { gate, signal: 'open', evidence: 'No message of these events has arrived yet.' };
-  const bad = twins + new Set([...faulty, ...premature]).size;
+  const bad = twins + faulty + premature - both;
   const { low } = wilson(trials - bad, trials)!;
   const { clear, caution } = question.thresholds;
   const reasons = [
     ...(twins > 0 ? [`${thousands(twins)} under another spelling`] : []),
-    ...(faulty.size > 0 ? [`${thousands(faulty.size)} with a faulty field`] : []),
-    ...(premature.size > 0 ? [`${thousands(premature.size)} sent before the outcome was known`] : []),
+    ...(faulty > 0 ? [`${thousands(faulty)} with a faulty field`] : []),
+    ...(premature > 0 ? [`${thousands(premature)} sent before the outcome was known`] : []),
   ];
   const asked = `${percent((trials - bad) / trials)} of ${thousands(trials)} messages conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
   return {

@@ -3,9 +3,9 @@ import { settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import type { Period } from '../questions/formula';
 import { Bitset } from '../table/bitset';
+import type { Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { personsByBasis, type CountingBasis } from './counting-basis';
-import { personRulesOf } from './person-rules';
 import type { Persons } from './persons';
 
 export interface ActivePeriod {
@@ -21,14 +21,14 @@ const MONTH_WINDOW_MS = 70 * 86_400_000;
 export const activePeriods = (plan: Plan, table: MessageTable, persons: Persons, now: number): ActivePeriod[] => {
   const { timeZone, weekStartsOn } = settingsOf(plan);
   const time = table.time.raw;
-  const of = personsByBasis(table, personRulesOf(plan), persons);
+  const of = personsByBasis(persons);
   return (['day', 'week', 'month'] as const).map((period) => {
     const periods = periodsBetween(period, now - MONTH_WINDOW_MS, now, timeZone, weekStartsOn);
     const from = periods.starts[periods.count - 2]!;
     const to = periods.starts[periods.count - 1]!;
     const rows: number[] = [];
     for (let row = 0; row < table.length; row++) if (time[row]! >= from && time[row]! < to) rows.push(row);
-    const count = (by: Int32Array): number => {
+    const count = ({ personOfMessage: by }: Attributed): number => {
       const seen = new Bitset(table.nodes.length);
       for (const row of rows) if (by[row]! >= 0) seen.add(by[row]!);
       return seen.size;

@@ -1,10 +1,12 @@
 /** Counting bases: the same messages, counted by device, by user ID first, and fully linked. */
 import { canonicalJson } from '../plan/content-hash';
-import { Bitset } from '../table/bitset';
+import { GrowingBits } from '../table/bitset';
+import { following } from '../table/following';
+import { followingPersons, type Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
-import { LivingPersons } from './living-persons';
+import { usableNodes } from './node-facts';
 import type { PersonRules } from './person-rules';
-import { personsOfMessages, resolvePersons, type Persons } from './persons';
+import { rankedKinds, type Persons } from './persons';
 
 export const COUNTING_BASES = ['device only', 'user ID first', 'fully linked'] as const;
 export type CountingBasis = (typeof COUNTING_BASES)[number];
@@ -16,60 +18,93 @@ export interface BasisFigure {
   readonly unattributed: number;
 }
 
-/** `most` is more than any person's number. */
-const distinct = (of: Int32Array, most: number): { persons: number; unattributed: number } => {
-  const seen = new Bitset(most);
-  let unattributed = 0;
-  for (const p of of) {
-    if (p < 0) unattributed++;
-    else seen.add(p);
-  }
-  return { persons: seen.size, unattributed };
-};
+type ByBasis = { readonly [B in CountingBasis]: Attributed };
 
-type ByBasis = { readonly [B in CountingBasis]: Int32Array };
-/** By the persons that are fully linked, which belong to one state of a table: what goes with them is worked out once. */
-const known = new WeakMap<Persons, { readonly rules: string; readonly by: ByBasis }>();
-
-/** Persons without links, of tables that grow: what came since is added. */
-const unlinked = new WeakMap<MessageTable, Map<string, LivingPersons>>();
 const MOST_RULES = 4;
 
-const withoutLinks = (table: MessageTable, rules: PersonRules): Persons => {
-  const key = canonicalJson(rules);
-  let ofTable = unlinked.get(table);
-  if (!ofTable) unlinked.set(table, (ofTable = new Map()));
-  let living = ofTable.get(key);
-  if (!living) {
-    if (ofTable.size >= MOST_RULES) ofTable.delete(ofTable.keys().next().value!);
-    ofTable.set(key, (living = new LivingPersons(table, rules)));
-  }
-  living.follow();
-  return living.persons();
+interface Apart {
+  of: Int32Array;
+  readonly lineage: object;
+}
+
+interface Kinds {
+  readonly rules: PersonRules;
+  /** In the order in which they speak for a message. */
+  readonly kinds: readonly string[];
+  /** Nodes that stand for nobody, whatever the rules say. */
+  readonly without: readonly number[];
+}
+
+/** Message row → the first of its identifiers that stands for somebody, each as a person of its own. */
+const apart = following(
+  (): Apart => ({ of: new Int32Array(0), lineage: {} }),
+  (state, table, from, to, key) => {
+    const { rules, kinds, without } = JSON.parse(key) as Kinds;
+    if (state.of.length < to) {
+      const next = new Int32Array(to + (to >> 3) + 1024);
+      next.set(state.of.subarray(0, from));
+      state.of = next;
+    }
+    const { of } = state;
+    of.fill(-1, from, to);
+    const usable = usableNodes(table, rules);
+    for (const node of without) usable[node] = 0;
+    for (const kind of kinds) {
+      const column = table.ids.get(kind)?.rawFor(to);
+      if (!column) continue;
+      for (let row = from; row < to; row++) {
+        const node = column[row]!;
+        if (node >= 0 && of[row]! < 0 && usable[node] === 1) of[row] = node;
+      }
+    }
+  },
+  // Rules, and devices that turn out to be shared, change now and then.
+  MOST_RULES,
+);
+
+const apartBy = (table: MessageTable, of: Kinds): Attributed => {
+  const { of: all, lineage } = apart(table, canonicalJson(of));
+  return { table, personOfMessage: all.subarray(0, table.length), count: table.nodes.length, lineage };
 };
 
-/** Message row → person under each basis, −1 for nobody. `device only` leaves user IDs out: every message that carries a device counts for
+/** By the persons that are fully linked, which belong to one state of a table: what goes with them is worked out once. */
+const known = new WeakMap<Persons, ByBasis>();
+
+/** Persons under each basis, on the same messages. `device only` leaves user IDs out: every message that carries a device counts for
  *  it, also where several people use it; one that carries nothing else has no person there.
  */
-export const personsByBasis = (table: MessageTable, rules: PersonRules, linked: Persons): ByBasis => {
-  const key = canonicalJson(rules);
+export const personsByBasis = (linked: Persons): ByBasis => {
   const before = known.get(linked);
-  if (before?.rules === key) return before.by;
-  const apart = withoutLinks(table, { ...rules, linking: false });
-  // A device that several people use is one device all the same.
-  const everyDevice = withoutLinks(table, { ...rules, linking: false, sharedDeviceUsers: 0 });
-  const devices = [...table.ids.keys()].filter((k) => k !== table.userKind).sort();
+  if (before) return before;
+  const { table, rules } = linked;
+  const ranked = rankedKinds(table);
   const by = {
-    'device only': personsOfMessages(table, everyDevice.personOfNode, devices),
-    'user ID first': apart.personOfMessage,
-    'fully linked': linked.personOfMessage,
+    // A device that several people use is one device all the same.
+    'device only': apartBy(table, { rules, kinds: ranked.filter((k) => k !== table.userKind), without: [] }),
+    'user ID first': apartBy(table, { rules, kinds: ranked, without: linked.shared }),
+    'fully linked': linked,
   };
-  known.set(linked, { rules: key, by });
+  known.set(linked, by);
   return by;
 };
 
+const distinct = followingPersons(
+  () => ({ seen: new GrowingBits(), unattributed: 0 }),
+  (state, { personOfMessage }, from, to) => {
+    for (let row = from; row < to; row++) {
+      const p = personOfMessage[row]!;
+      if (p < 0) state.unattributed++;
+      else state.seen.add(p);
+    }
+    return true;
+  },
+);
+
 /** Persons with at least one message under each basis, on the same messages. */
-export const countingBases = (table: MessageTable, rules: PersonRules, linked: Persons = resolvePersons(table, rules)): BasisFigure[] => {
-  const by = personsByBasis(table, rules, linked);
-  return COUNTING_BASES.map((basis) => ({ basis, ...distinct(by[basis], table.nodes.length) }));
+export const countingBases = (linked: Persons): BasisFigure[] => {
+  const by = personsByBasis(linked);
+  return COUNTING_BASES.map((basis) => {
+    const { seen, unattributed } = distinct(by[basis]);
+    return { basis, persons: seen.size, unattributed };
+  });
 };

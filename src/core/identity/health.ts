@@ -177,7 +177,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     const share = messagesOf[i]! / perKind.get(n.kind)!;
     return messagesOf[i]! >= OVER_COMMON_LEAST && share > OVER_COMMON_SHARE ? [{ ...example(i), share }] : [];
   });
-  const bases = countingBases(table, rules, persons);
+  const bases = countingBases(persons);
   return {
     bases,
     inflation: inflationOf(bases),
@@ -206,7 +206,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
         ? { ...example(personOfNode.indexOf(largest)), identifiers: members[largest]! }
         : undefined,
     containment: containment(table, persons, base),
-    weeks: knownWeeks(table, persons, personsByBasis(table, rules, persons)['user ID first'], hasUser, weeks),
+    weeks: knownWeeks(table, persons, personsByBasis(persons)['user ID first'].personOfMessage, hasUser, weeks),
     variants: variantsIn(table),
     shapes: shapesOf(plan, table),
     shared: persons.shared

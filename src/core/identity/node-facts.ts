@@ -4,7 +4,6 @@ import { GrowingCounts } from '../table/column';
 import { following } from '../table/following';
 import type { MessageTable } from '../table/message-table';
 import { unusableTest, type PersonRules, type Unusable } from './person-rules';
-import type { Persons } from './persons';
 
 const countsWithout = following(
   () => new GrowingCounts(0),
@@ -112,30 +111,3 @@ const firstSeen = following(
 
 /** Node → time of the earliest message that carries it, UTC epoch ms. Shape: as `messagesOfNodes`. */
 export const firstSeenOfNodes = (table: MessageTable): Float64Array => firstSeen(table).at;
-
-export interface MembersOf {
-  /** Person → identifiers. */
-  readonly members: Int32Array;
-  /** Person → 1 where a user ID is among them. */
-  readonly hasUser: Uint8Array;
-}
-
-const knownMembers = new WeakMap<Persons, MembersOf>();
-
-export const membersOf = (persons: Persons): MembersOf => {
-  let known = knownMembers.get(persons);
-  if (!known) {
-    const { table, personOfNode, count } = persons;
-    const members = new Int32Array(count);
-    const hasUser = new Uint8Array(count);
-    const { userKind, nodes } = table;
-    for (let i = 0; i < personOfNode.length; i++) {
-      const p = personOfNode[i]!;
-      if (p < 0) continue;
-      members[p]!++;
-      if (nodes[i]!.kind === userKind) hasUser[p] = 1;
-    }
-    knownMembers.set(persons, (known = { members, hasUser }));
-  }
-  return known;
-};

@@ -2,7 +2,8 @@
 import type { MessageTable } from '../table/message-table';
 import { countingBases, type BasisFigure } from './counting-basis';
 import type { Persons } from './persons';
-import { membersOf, messagesOfNodes, unusableNodes } from './node-facts';
+import { membersOf } from './members';
+import { messagesOfNodes, unusableNodes } from './node-facts';
 import type { PersonRules, Unusable } from './person-rules';
 
 export interface IdentityReport {
@@ -39,7 +40,7 @@ export const identityReport = (table: MessageTable, rules: PersonRules, persons:
   return {
     messages: table.length,
     identifiers: table.nodeKinds().map((kind) => ({ kind, distinct: table.nodesOf(kind).length })),
-    bases: countingBases(table, rules, persons),
+    bases: countingBases(persons),
     links: persons.linkCount,
     refused: persons.refused
       .slice(-SHOWN)

@@ -3,7 +3,7 @@ import { entries, settingsOf, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
 import { typedFormula } from '../questions/typed-conditions';
 import { figureOf, headlineOf } from '../questions/compute-figure';
-import { attributedTo } from '../table/following-persons';
+import type { Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
 import { personsByBasis } from './counting-basis';
@@ -77,13 +77,12 @@ export function* whatIf(
   const old = resolvePersons(table, before);
   yield { done: 1, of };
   const next = resolvePersons(table, after);
-  const bases = personsByBasis(table, after, next);
+  const bases = personsByBasis(next);
   yield { done: 2, of };
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
-    const value = (personOfMessage: Int32Array) =>
-      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people: attributedTo(table, personOfMessage), settings, now }));
-    const [b, a] = [value(old.personOfMessage), value(next.personOfMessage)];
+    const value = (people: Attributed) => headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people, settings, now }));
+    const [b, a] = [value(old), value(next)];
     figures.push({
       questionId,
       text: q.text,

@@ -37,7 +37,8 @@ const derivedOf = (persons: Int32Array): Derived => {
 /** One more than the greatest person. */
 export const personCount = ({ people }: Pick<FigureContext, 'people'>): number => people.count;
 
-export const sessionsIn = (c: Pick<FigureContext, 'people' | 'settings'>): Sessions => sessionsOf(c.people, c.settings.sessionGapMinutes * 60_000);
+export const sessionsIn = (c: Pick<FigureContext, 'people' | 'settings'>): Sessions =>
+  sessionsOf(c.people, c.settings.sessionGapMinutes * 60_000);
 
 /** A user property as it was at each message: the value that the person's last message up to then set.
  *  Messages before it was first set have none; it is never applied backwards.

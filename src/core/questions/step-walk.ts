@@ -120,6 +120,29 @@ const refined = (
   return { ...walked, byTolerance };
 };
 
+/** When a step was come upon last, in the direction of the walk, and when last from another source than that. */
+class LastDone {
+  readonly at: Float64Array;
+  private readonly source: Int32Array;
+  private readonly other: Float64Array;
+  /** `never` is what stands for not yet. */
+  constructor(persons: number, never: number) {
+    this.at = new Float64Array(persons).fill(never);
+    this.source = new Int32Array(persons).fill(-1);
+    this.other = new Float64Array(persons).fill(never);
+  }
+  note(p: number, at: number, source: number): void {
+    if (this.source[p] !== source) {
+      this.other[p] = this.at[p]!;
+      this.source[p] = source;
+    }
+    this.at[p] = at;
+  }
+  byOthers(p: number, than: number): number {
+    return this.source[p] === than ? this.other[p]! : this.at[p]!;
+  }
+}
+
 /** Steps in order. For each person and step the latest first step is kept from which a chain leads there: it is enough, since an
  *  earlier one leaves less of the window. A message that fulfils several steps stands for one of them in a chain, so later steps are
  *  looked at before earlier ones. Where a step comes within the tolerance before the one that should lead to it, the person is judged
@@ -133,10 +156,9 @@ export const walkInOrder = (w: Walk): Progress => {
   const lastFirst = begun[0]!;
   const messages = new Float64Array(steps);
   const maybe = toleranceMs > 0 ? new Uint8Array(persons) : undefined;
-  /** By step: when it was done last. */
-  const doneAt = maybe && Array.from({ length: steps }, () => new Float64Array(persons).fill(-Infinity));
+  const done = maybe && Array.from({ length: steps }, () => new LastDone(persons, -Infinity));
   inRuns(lists, false, (list, from, to) => {
-    const { person, time } = list.view;
+    const { person, time, rows } = list.view;
     const { bits } = list;
     for (let i = from; i < to; i++) {
       const p = person[i]!;
@@ -147,14 +169,18 @@ export const walkInOrder = (w: Walk): Progress => {
       for (let s = 31 - Math.clz32(own); s > 0; s--) {
         if (!(own & (1 << s))) continue;
         if (t - lastFirst[p]! <= windowMs) messages[s]!++;
-        if (doneAt) doneAt[s]![p] = t;
+        if (done) done[s]!.note(p, t, w.sourceOf(rows[i]!));
         const first = begun[s - 1]![p]!;
         if (t - first > windowMs) continue;
         begun[s]![p] = first;
         if (s >= reached[p]!) reached[p] = s + 1;
       }
       if (own & 1) lastFirst[p] = t;
-      if (maybe) for (let s = 1; s < steps; s++) if (own & (1 << (s - 1)) && t - doneAt![s]![p]! <= toleranceMs) maybe[p] = 1;
+      // Only the clocks of two sources can differ.
+      if (done)
+        for (let s = 1; s < steps; s++)
+          if (own & (1 << (s - 1)) && t - done[s]!.at[p]! <= toleranceMs && t - done[s]!.byOthers(p, w.sourceOf(rows[i]!)) <= toleranceMs)
+            maybe[p] = 1;
     }
   });
   for (let p = 0; p < persons; p++) if (reached[p] === 0 && lastFirst[p]! > -Infinity) reached[p] = 1;
@@ -172,7 +198,7 @@ export const walkInAnyOrder = (w: Walk): Progress => {
   const next = Array.from({ length: steps }, () => new Float64Array(persons).fill(Infinity));
   const messages = new Float64Array(steps);
   const maybe = toleranceMs > 0 ? new Uint8Array(persons) : undefined;
-  const firstAt = maybe && new Float64Array(persons).fill(Infinity);
+  const first = maybe && new LastDone(persons, Infinity);
   inRuns(lists, true, (list, from, to) => {
     const { view } = list;
     for (let i = from; i > to; i--) {
@@ -187,9 +213,10 @@ export const walkInAnyOrder = (w: Walk): Progress => {
         if (lastFirst[p] === -Infinity) lastFirst[p] = t;
       }
       for (let s = 1; s < steps; s++) if (own & (1 << s)) next[s]![p] = t;
-      if (firstAt) {
-        if (own >> 1 && firstAt[p]! - t <= toleranceMs) maybe![p] = 1;
-        if (own & 1) firstAt[p] = t;
+      if (first) {
+        const source = w.sourceOf(view.rows[i]!);
+        if (own >> 1 && first.byOthers(p, source) - t <= toleranceMs) maybe![p] = 1;
+        if (own & 1) first.note(p, t, source);
       }
     }
   });

@@ -51,6 +51,8 @@ export interface Slots {
    *  days up to the real begin would be taken for days without a message.
    */
   first: number;
+  /** Newest time that a message says, UTC epoch ms. */
+  last: number;
 }
 
 const slots = following(
@@ -64,7 +66,8 @@ const slots = following(
       let ofName = state.get(name);
       if (!ofName) state.set(name, (ofName = new Map()));
       let own = ofName.get(source);
-      if (!own) ofName.set(source, (own = { source, counts: new Map(), first: Infinity }));
+      if (!own) ofName.set(source, (own = { source, counts: new Map(), first: Infinity, last: -Infinity }));
+      if (time[row]! > own.last) own.last = time[row]!;
       const slot = Math.floor(time[row]! / SLOT_MS);
       own.counts.set(slot, (own.counts.get(slot) ?? 0) + 1);
       if (slot < own.first && Math.abs(received[row]! - time[row]!) <= BELIEVED_MS) own.first = slot;

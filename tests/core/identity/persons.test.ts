@@ -184,13 +184,13 @@ test('three counting bases on the same messages', () => {
     { at: 2, ids: { user: 'u' } },
     { at: 3, ids: { anonymous: 'b', user: 'u' } },
   ]);
-  expect(countingBases(table, RULES)).toEqual([
+  expect(countingBases(resolvePersons(table, RULES))).toEqual([
     { basis: 'device only', persons: 2, unattributed: 1 },
     { basis: 'user ID first', persons: 2, unattributed: 0 },
     { basis: 'fully linked', persons: 1, unattributed: 0 },
   ]);
-  for (const { basis, persons, unattributed } of countingBases(table, RULES)) {
-    const of = [...personsByBasis(table, RULES, resolvePersons(table, RULES))[basis]];
+  for (const { basis, persons, unattributed } of countingBases(resolvePersons(table, RULES))) {
+    const of = [...personsByBasis(resolvePersons(table, RULES))[basis].personOfMessage];
     expect([new Set(of.filter((p) => p >= 0)).size, of.filter((p) => p < 0).length]).toEqual([persons, unattributed]);
   }
 });

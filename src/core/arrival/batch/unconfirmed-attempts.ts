@@ -1,4 +1,6 @@
 import { Dictionary } from '../../table/column';
+import { rowsBefore } from '../../table/event-view';
+import { following } from '../../table/following';
 import type { MessageTable } from '../../table/message-table';
 import { entries, settingsOf, type Plan } from '../../plan/plan';
 import { spanText } from '../../questions/formula';
@@ -92,20 +94,69 @@ export interface Moment {
 export const isWithinWindow = (a: Moment, b: Moment, windowMs: number): boolean =>
   Math.abs(a.at - b.at) <= windowMs || Math.abs(a.received - b.received) <= windowMs;
 
+const timesOf = following(
+  () => new Map<number, Moment[]>(),
+  (times, table, from, to, key) => {
+    const { eventName, keyProperty } = JSON.parse(key) as { eventName: string; keyProperty: string };
+    const column = table.properties.get(keyProperty)?.column;
+    const rows = rowsBefore(table.rowsOf(eventName), to);
+    for (let i = rowsBefore(rows, from).length; i < rows.length; i++) {
+      const row = rows[i]!;
+      const k = column?.get(row) ?? -1;
+      if (k < 0) continue;
+      const own = times.get(k);
+      const moment = { at: table.time.get(row), received: table.received.get(row) };
+      if (own) own.push(moment);
+      else times.set(k, [moment]);
+    }
+  },
+);
+
 /** When an event came under each value of a property, by the value's index. Messages without it are left out. */
-export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly Moment[]> => {
-  const key = table.properties.get(keyProperty)?.column;
-  const times = new Map<number, Moment[]>();
-  for (const row of table.rowsOf(eventName)) {
-    const k = key?.get(row) ?? -1;
-    if (k < 0) continue;
-    const own = times.get(k);
-    const moment = { at: table.time.get(row), received: table.received.get(row) };
-    if (own) own.push(moment);
-    else times.set(k, [moment]);
-  }
-  return times;
-};
+export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly Moment[]> =>
+  timesOf(table, JSON.stringify({ eventName, keyProperty }));
+
+interface Group {
+  readonly row: number;
+  /** Messages that are confirmed, for good. */
+  confirmed: number;
+}
+
+interface Pairs {
+  /** By source and release. */
+  readonly groups: Dictionary<number>;
+  readonly found: Group[];
+  /** Rows without a confirmation so far, in order of arrival. */
+  open: number[];
+}
+
+/** What is confirmed stays confirmed; the others are looked at again. */
+const pairsOf = following(
+  (): Pairs => ({ groups: new Dictionary(), found: [], open: [] }),
+  (state, table, from, to, key) => {
+    const c = JSON.parse(key) as UnconfirmedGroup['params'];
+    const confirmedAt = timesByKey(table, c.counterpart, c.keyProperty);
+    const column = table.properties.get(c.keyProperty)?.column;
+    const isConfirmed = (row: number): boolean => {
+      const times = confirmedAt.get(column?.get(row) ?? -1);
+      if (!times) return false;
+      const moment = { at: table.time.get(row), received: table.received.get(row) };
+      return times.some((t) => isWithinWindow(t, moment, c.windowMs));
+    };
+    const rows = rowsBefore(table.rowsOf(c.eventName), to);
+    const fresh = rows.subarray(rowsBefore(rows, from).length);
+    const before = state.open;
+    state.open = [];
+    const look = (row: number): void => {
+      const g = state.groups.intern(table.source.get(row) * RELEASES + table.release.get(row));
+      const group = (state.found[g] ??= { row, confirmed: 0 });
+      if (isConfirmed(row)) group.confirmed++;
+      else state.open.push(row);
+    };
+    for (const row of before) look(row);
+    for (const row of fresh) look(row);
+  },
+);
 
 /** Client messages beside their server confirmations, for each event with a counterpart, by source and release.
  *  Shape: all groups, also those without a finding; `prematureAmong` tells which. Order: as the groups first arrived.
@@ -115,53 +166,38 @@ export const reconcile = (plan: Plan, table: MessageTable, now: number): Unconfi
   const out: UnconfirmedGroup[] = [];
   for (const [, event] of entries(plan, 'event')) {
     const c = event.counterpart;
-    if (!c) continue;
-    if (table.rowsOf(event.name).length === 0) continue;
-    const key = table.properties.get(c.keyProperty);
-    const confirmedAt = timesByKey(table, c.eventName, c.keyProperty);
-    const groups = new Dictionary<number>();
-    const found: {
-      judged: number;
-      unconfirmed: number;
-      attempts: number;
-      waiting: number;
-      rows: number[];
-      firstAt: number;
-      lastAt: number;
-      row: number;
-    }[] = [];
+    if (!c || table.rowsOf(event.name).length === 0) continue;
+    const params = { eventName: event.name, counterpart: c.eventName, keyProperty: c.keyProperty, windowMs: c.windowMs };
+    const { groups, found, open } = pairsOf(table, JSON.stringify(params));
+    const own = found.map((g) => ({
+      row: g.row,
+      judged: g.confirmed,
+      unconfirmed: 0,
+      attempts: 0,
+      waiting: 0,
+      rows: [] as number[],
+      firstAt: Infinity,
+      lastAt: -Infinity,
+    }));
     /** By who sent it: when the last attempt of theirs was. */
     const lastAttempt = new Map<number, number>();
-    for (const row of table.rowsOf(event.name)) {
-      const g = groups.intern(table.source.get(row) * RELEASES + table.release.get(row));
-      const group = (found[g] ??= {
-        judged: 0,
-        unconfirmed: 0,
-        attempts: 0,
-        waiting: 0,
-        rows: [],
-        firstAt: Infinity,
-        lastAt: -Infinity,
-        row,
-      });
+    for (const row of open) {
+      const group = own[groups.find(table.source.get(row) * RELEASES + table.release.get(row))]!;
       const at = table.time.get(row);
-      const k = key?.column.get(row) ?? -1;
-      const moment = { at, received: table.received.get(row) };
-      if ((confirmedAt.get(k) ?? []).some((t) => isWithinWindow(t, moment, c.windowMs))) group.judged++;
-      else if (at + c.windowMs > now) group.waiting++;
-      else {
-        group.judged++;
-        group.unconfirmed++;
-        const who = senderOf(table, row);
-        if (who < 0 || Math.abs(at - (lastAttempt.get(who) ?? -Infinity)) > ATTEMPT_MS) group.attempts++;
-        if (who >= 0) lastAttempt.set(who, at);
-        group.rows.push(row);
-        group.firstAt = Math.min(group.firstAt, at);
-        group.lastAt = Math.max(group.lastAt, at);
+      if (at + c.windowMs > now) {
+        group.waiting++;
+        continue;
       }
+      group.judged++;
+      group.unconfirmed++;
+      const who = senderOf(table, row);
+      if (who < 0 || Math.abs(at - (lastAttempt.get(who) ?? -Infinity)) > ATTEMPT_MS) group.attempts++;
+      if (who >= 0) lastAttempt.set(who, at);
+      group.rows.push(row);
+      group.firstAt = Math.min(group.firstAt, at);
+      group.lastAt = Math.max(group.lastAt, at);
     }
-    const params = { eventName: event.name, counterpart: c.eventName, keyProperty: c.keyProperty, windowMs: c.windowMs };
-    for (const { row, ...g } of found)
+    for (const { row, ...g } of own)
       out.push({
         params,
         sourceId: table.sources.values[table.source.get(row)]!,
