@@ -1,6 +1,7 @@
 /** How many persons of a stated base have a user ID, and who has not. */
-import { Bitset } from '../table/bitset';
-import type { IdentifierNode, MessageTable } from '../table/message-table';
+import type { IdentifierNode } from '../table/message-table';
+import { membersOf } from './members';
+import { newestOfPersons } from './person-facts';
 import type { Persons } from './persons';
 
 export interface Containment {
@@ -17,40 +18,34 @@ export interface Containment {
 const MOST_OUTSIDERS = 5;
 
 /** Over all messages. Units: persons; times UTC epoch ms. */
-export const containment = (table: MessageTable, persons: Persons, base: string): Containment => {
-  const { personOfNode, personOfMessage, count } = persons;
-  const hasUser = new Uint8Array(count);
-  table.nodes.forEach((n, i) => {
-    const p = personOfNode[i]!;
-    if (p >= 0 && n.kind === table.userKind) hasUser[p] = 1;
-  });
-  const present = new Bitset(count);
-  const inBase = new Bitset(count);
-  const name = table.names.find(base);
-  const newest = new Map<number, number>();
-  for (let row = 0; row < table.length; row++) {
-    const p = personOfMessage[row]!;
-    if (p < 0) continue;
-    present.add(p);
-    if (base !== '' && (name < 0 || table.name.get(row) !== name)) continue;
-    inBase.add(p);
-    if (!hasUser[p]) {
-      const known = newest.get(p);
-      if (known === undefined || table.time.get(row) >= table.time.get(known)) newest.set(p, row);
+export const containment = (persons: Persons, base: string): Containment => {
+  const { table, personOfNode, count } = persons;
+  const { hasUser } = membersOf(persons);
+  const { present } = newestOfPersons(persons, '');
+  const { present: inBase, row: newest } = newestOfPersons(persons, base);
+  const time = table.time.raw;
+  let [withUserId, both] = [0, 0];
+  const outsiders: number[] = [];
+  for (let p = 0; p < count; p++) {
+    if (hasUser[p] === 0) {
+      const row = newest[p]! - 1;
+      if (row < 0 || (outsiders.length === MOST_OUTSIDERS && time[row]! <= time[outsiders.at(-1)!]!)) continue;
+      outsiders.push(row);
+      outsiders.sort((a, b) => time[b]! - time[a]!);
+      if (outsiders.length > MOST_OUTSIDERS) outsiders.pop();
+    } else if (present.has(p)) {
+      withUserId++;
+      if (inBase.has(p)) both++;
     }
   }
-  let [withUserId, both] = [0, 0];
-  for (let p = 0; p < count; p++) {
-    if (!hasUser[p] || !present.has(p)) continue;
-    withUserId++;
-    if (inBase.has(p)) both++;
-  }
-  const outsiders = [...newest.values()]
-    .sort((a, b) => table.time.get(b) - table.time.get(a))
-    .slice(0, MOST_OUTSIDERS)
-    .map((row) => {
+  return {
+    base,
+    inBase: inBase.size,
+    withUserId,
+    both,
+    outsiders: outsiders.map((row) => {
       const node = [...table.ids.values()].map((c) => c.get(row)).find((n) => n >= 0 && personOfNode[n]! >= 0);
-      return { ...table.nodes[node ?? 0]!, at: table.time.get(row) };
-    });
-  return { base, inBase: inBase.size, withUserId, both, outsiders };
+      return { ...table.nodes[node ?? 0]!, at: time[row]! };
+    }),
+  };
 };

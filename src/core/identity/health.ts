@@ -1,12 +1,13 @@
 /** How well persons are known: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
-import { settingsOf, type Plan } from '../plan/plan';
+import { entries, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween, type Periods } from '../questions/calendar';
-import { Bitset } from '../table/bitset';
 import type { MessageTable } from '../table/message-table';
 import { activePeriods, type ActivePeriod } from './active-periods';
 import { containment, type Containment } from './containment';
 import { countingBases, personsByBasis, type BasisFigure, type CountingBasis } from './counting-basis';
-import { personRulesOf } from './person-rules';
+import { membersOf } from './members';
+import { firstSeenOfNodes, messagesOfNodes, pairsOfUsers, sentByOthers, usersBeside } from './node-facts';
+import { personsWithin, sentByPersons } from './person-facts';
 import type { Persons } from './persons';
 import { shapesOf, type IdentifierShape } from './shapes';
 import { signedInStretches, type SignedIn } from './signed-in';
@@ -74,96 +75,65 @@ export interface KnownWeek {
  */
 export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number, base = ''): IdentityHealth => {
   const settings = settingsOf(plan);
-  const rules = personRulesOf(plan);
-  const { personOfNode, personOfMessage } = persons;
-  const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
-  const user = table.ids.get(table.userKind);
-  const messagesOf = new Int32Array(table.nodes.length);
-  const byServerOnly = new Uint8Array(table.nodes.length).fill(1);
-  const besideOther = new Uint8Array(table.nodes.length);
+  const { rules, personOfNode, count } = persons;
+  const servers = entries(plan, 'source').flatMap(([id, source]) => (source.kind === 'server' ? [id] : []));
+  const isServer = table.sources.values.map((id) => servers.includes(id));
   const shared = new Set(persons.shared);
-  const others = [...table.ids].filter(([k]) => k !== table.userKind).map(([, c]) => c);
-  for (const column of table.ids.values())
-    for (let row = 0; row < table.length; row++) {
-      const node = column.get(row);
-      if (node < 0) continue;
-      messagesOf[node]!++;
-      if (!isServer[table.source.get(row)]) byServerOnly[node] = 0;
-    }
-  const besideShared = new Uint8Array(table.nodes.length);
-  if (user)
-    for (let row = 0; row < table.length; row++) {
-      const u = user.get(row);
-      if (u < 0) continue;
-      for (const column of others) {
-        const node = column.get(row);
-        if (node < 0) continue;
-        if (shared.has(node)) besideShared[u] = 1;
-        else if (personOfNode[node]! >= 0) besideOther[u] = 1;
-      }
-    }
+  const messagesOf = messagesOfNodes(table);
+  const users = table.nodesOf(table.userKind);
   const example = (node: number): Example => ({ ...table.nodes[node]!, messages: messagesOf[node]! });
 
   // Persons, by what they have.
-  const members = new Int32Array(persons.count);
-  const hasUser = new Uint8Array(persons.count);
-  table.nodes.forEach((n, i) => {
-    const p = personOfNode[i]!;
-    if (p < 0) return;
-    members[p]!++;
-    if (n.kind === table.userKind) hasUser[p] = 1;
-  });
+  const { members, hasUser } = membersOf(persons);
+  const { messages: perPerson, elsewhere: byClient } = sentByPersons(persons, servers);
   let largest = -1;
-  for (let p = 0; p < persons.count; p++) if (largest < 0 || members[p]! > members[largest]!) largest = p;
-  const perPerson = new Int32Array(persons.count);
-  const clientOf = new Uint8Array(persons.count);
-  for (let row = 0; row < table.length; row++) {
-    const p = personOfMessage[row]!;
-    if (p < 0) continue;
-    perPerson[p]!++;
-    if (!isServer[table.source.get(row)]) clientOf[p] = 1;
-  }
   let [present, withUserId, singleMessage, serverOnly] = [0, 0, 0, 0];
-  for (let p = 0; p < persons.count; p++) {
+  for (let p = 0; p < count; p++) {
+    if (largest < 0 || members[p]! > members[largest]!) largest = p;
     if (perPerson[p] === 0) continue;
     present++;
-    if (hasUser[p]) withUserId++;
+    if (hasUser[p] === 1) withUserId++;
     if (perPerson[p] === 1) singleMessage++;
-    if (!clientOf[p]) serverOnly++;
+    if (byClient[p] === 0) serverOnly++;
   }
 
   // Orphans, with the reason.
-  const firstSeen = new Float64Array(table.nodes.length).fill(Infinity);
-  if (user)
-    for (let row = 0; row < table.length; row++) {
-      const u = user.get(row);
-      if (u >= 0 && table.time.get(row) < firstSeen[u]!) firstSeen[u] = table.time.get(row);
-    }
+  const firstSeen = firstSeenOfNodes(table);
+  const nodeByClient = sentByOthers(table, servers);
+  const pairs = pairsOfUsers(table);
+  const besideOther = new Uint8Array(table.nodes.length);
+  const besideShared = new Uint8Array(table.nodes.length);
+  for (let i = 0; i < pairs.length; i++) {
+    const [u, node] = [pairs.a[i]!, pairs.b[i]!];
+    if (shared.has(node)) besideShared[u] = 1;
+    else if (personOfNode[node]! >= 0) besideOther[u] = 1;
+  }
   const weeks = periodsBetween('week', now - (WEEKS - 1) * 7 * 86_400_000, now, settings.timeZone, settings.weekStartsOn);
   const trend = Array.from({ length: weeks.count }, (_, i) => ({ at: weeks.starts[i]!, userIds: 0, orphans: 0 }));
   const byReason = new Map<OrphanReason, number[]>(ORPHAN_REASONS.map((r) => [r, []]));
   const refusedAt = new Set(persons.refused.flatMap(({ link }) => [link.a, link.b]));
   let userIds = 0;
-  table.nodes.forEach((n, i) => {
-    const p = personOfNode[i]!;
-    if (n.kind !== table.userKind || p < 0) return;
+  for (const i of users) {
+    const p = personOfNode[i] ?? -1;
+    if (p < 0) continue;
     userIds++;
     const at = firstSeen[i]!;
     const week = at >= weeks.starts[0]! && at < weeks.starts[weeks.count]! ? trend[weeks.find(at)] : undefined;
     if (week) week.userIds++;
-    if (members[p] !== 1) return;
+    if (members[p] !== 1) continue;
     if (week) week.orphans++;
-    const reason: OrphanReason = byServerOnly[i]
-      ? 'only a server sends it'
-      : besideOther[i]
-        ? refusedAt.has(i)
-          ? 'its link was refused'
-          : 'no rule links what is beside it'
-        : besideShared[i]
-          ? 'only shared devices beside it'
-          : 'sent without any other ID';
+    const reason: OrphanReason =
+      nodeByClient[i] === 0
+        ? 'only a server sends it'
+        : besideOther[i]
+          ? refusedAt.has(i)
+            ? 'its link was refused'
+            : 'no rule links what is beside it'
+          : besideShared[i]
+            ? 'only shared devices beside it'
+            : 'sent without any other ID';
     byReason.get(reason)!.push(i);
-  });
+  }
 
   const standsForSomebody = Uint8Array.from(personOfNode, (p) => (p >= 0 ? 1 : 0));
   const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents, settings.sessionGapMinutes * 60_000, standsForSomebody);
@@ -171,17 +141,21 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   const dropped = signedIn.dropped.map(({ rows: _, ...d }) => d);
 
   // Identifiers that are everywhere, and shapes.
-  const perKind = new Map<string, number>();
-  table.nodes.forEach((n, i) => perKind.set(n.kind, (perKind.get(n.kind) ?? 0) + messagesOf[i]!));
-  const overCommon = table.nodes.flatMap((n, i) => {
-    const share = messagesOf[i]! / perKind.get(n.kind)!;
-    return messagesOf[i]! >= OVER_COMMON_LEAST && share > OVER_COMMON_SHARE ? [{ ...example(i), share }] : [];
-  });
+  const overCommon: (Example & { readonly share: number })[] = [];
+  for (const kind of table.nodeKinds()) {
+    let all = 0;
+    const nodes = table.nodesOf(kind);
+    for (const node of nodes) all += messagesOf[node]!;
+    for (const node of nodes) {
+      const n = messagesOf[node]!;
+      if (n >= OVER_COMMON_LEAST && n / all > OVER_COMMON_SHARE) overCommon.push({ ...example(node), share: n / all });
+    }
+  }
   const bases = countingBases(persons);
   return {
     bases,
     inflation: inflationOf(bases),
-    active: activePeriods(plan, table, persons, now),
+    active: activePeriods(plan, persons, now),
     persons: present,
     withUserId,
     singleMessage,
@@ -205,8 +179,8 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
       largest >= 0 && members[largest]! > OVERGROWN
         ? { ...example(personOfNode.indexOf(largest)), identifiers: members[largest]! }
         : undefined,
-    containment: containment(table, persons, base),
-    weeks: knownWeeks(table, persons, personsByBasis(persons)['user ID first'].personOfMessage, hasUser, weeks),
+    containment: containment(persons, base),
+    weeks: knownWeeks(persons, hasUser, weeks),
     variants: variantsIn(table),
     shapes: shapesOf(plan, table),
     shared: persons.shared
@@ -216,18 +190,13 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   };
 };
 
-const knownWeeks = (table: MessageTable, persons: Persons, apart: Int32Array, hasUser: Uint8Array, weeks: Periods): KnownWeek[] => {
-  const linked = Array.from({ length: weeks.count }, () => new Bitset(persons.count));
-  const unlinked = Array.from({ length: weeks.count }, () => new Bitset(table.nodes.length));
-  for (let row = 0; row < table.length; row++) {
-    const week = weeks.find(table.time.get(row));
-    if (week < 0) continue;
-    if (persons.personOfMessage[row]! >= 0) linked[week]!.add(persons.personOfMessage[row]!);
-    if (apart[row]! >= 0) unlinked[week]!.add(apart[row]!);
-  }
+const knownWeeks = (persons: Persons, hasUser: Uint8Array, weeks: Periods): KnownWeek[] => {
+  const spans = Array.from({ length: weeks.count }, (_, i) => [weeks.starts[i]!, weeks.starts[i + 1]!] as const);
+  const linked = personsWithin(persons, spans);
+  const unlinked = personsWithin(personsByBasis(persons)['user ID first'], spans);
   return linked.map((set, i) => {
     let withUserId = 0;
-    for (let p = 0; p < persons.count; p++) if (hasUser[p] && set.has(p)) withUserId++;
+    for (let p = 0; p < persons.count; p++) if (hasUser[p] === 1 && set.has(p)) withUserId++;
     return { at: weeks.starts[i]!, persons: set.size, withUserId, unlinked: unlinked[i]!.size };
   });
 };
@@ -235,13 +204,4 @@ const knownWeeks = (table: MessageTable, persons: Persons, apart: Int32Array, ha
 const inflationOf = (bases: readonly BasisFigure[]): number | undefined => {
   const of = (b: CountingBasis): number => bases.find((x) => x.basis === b)!.persons;
   return of('fully linked') === 0 ? undefined : of('user ID first') / of('fully linked') - 1;
-};
-
-const usersBeside = (table: MessageTable, node: number): number => {
-  const user = table.ids.get(table.userKind);
-  const column = table.ids.get(table.nodes[node]!.kind);
-  const seen = new Set<number>();
-  if (user && column)
-    for (let row = 0; row < table.length; row++) if (column.get(row) === node && user.get(row) >= 0) seen.add(user.get(row));
-  return seen.size;
 };

@@ -3,6 +3,7 @@ import { canonicalJson } from '../plan/content-hash';
 import { GrowingCounts } from '../table/column';
 import { following } from '../table/following';
 import type { MessageTable } from '../table/message-table';
+import { LinkSet } from './link-set';
 import { unusableTest, type PersonRules, type Unusable } from './person-rules';
 
 const countsWithout = following(
@@ -53,6 +54,47 @@ const several = following(
     }
   },
 );
+
+/** How many user IDs, usable or not, came beside an identifier of another kind where they are several; 1 where they are not. */
+export const usersBeside = (table: MessageTable, node: number): number => several(table).users.get(node)?.size ?? 1;
+
+const besideUsers = following(
+  () => new LinkSet(),
+  (pairs, table, from, to) => {
+    const user = table.ids.get(table.userKind)?.rawFor(to);
+    if (!user) return;
+    for (const [kind, ids] of table.ids) {
+      if (kind === table.userKind) continue;
+      const column = ids.rawFor(to);
+      for (let row = from; row < to; row++) if (user[row]! >= 0 && column[row]! >= 0) pairs.add(user[row]!, column[row]!, 0);
+    }
+  },
+);
+
+/** Each user ID with each identifier of another kind that came beside it: `a[i]` with `b[i]`. Not to be changed. */
+export const pairsOfUsers = (table: MessageTable): Pick<LinkSet, 'a' | 'b' | 'length'> => besideUsers(table);
+
+const fromElsewhere = following(
+  () => new GrowingCounts(0),
+  (flags, table, from, to, key) => {
+    flags.expect(table.nodes.length);
+    const leftOut = new Set((JSON.parse(key) as string[]).map((id) => table.sources.find(id)));
+    const isOther = table.sources.values.map((_, s) => (leftOut.has(s) ? 0 : 1));
+    const source = table.source.rawFor(to);
+    const { raw } = flags;
+    for (const column of table.ids.values()) {
+      const nodes = column.rawFor(to);
+      for (let row = from; row < to; row++) if (nodes[row]! >= 0 && isOther[source[row]!] === 1) raw[nodes[row]!] = 1;
+    }
+  },
+);
+
+/** Node → 1 where any source but these sent it. Shape: as `messagesOfNodes`. */
+export const sentByOthers = (table: MessageTable, sources: readonly string[]): Int32Array => {
+  const flags = fromElsewhere(table, JSON.stringify([...sources].sort()));
+  flags.expect(table.nodes.length);
+  return flags.raw;
+};
 
 /** The usable user IDs that came beside each identifier of another kind, where there are at least two. */
 export const usersPerNode = (table: MessageTable, usable: Uint8Array): Map<number, ReadonlySet<number>> => {

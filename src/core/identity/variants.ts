@@ -1,4 +1,5 @@
 /** Identifiers that differ only in case, in blanks at an end or in Unicode form: kept apart, since nobody knows that they are one. */
+import { following } from '../table/following';
 import type { IdentifierNode, MessageTable } from '../table/message-table';
 
 export interface Variants {
@@ -14,17 +15,43 @@ const foldOf = ({ kind, value }: IdentifierNode): string => `${kind}\u0000${valu
 
 const EXAMPLES = 4;
 
+/** Hash of a text. Source: FNV-1a by UTF-16 code units. */
+const hashOf = (text: string): number => {
+  let hash = 0x811c9dc5;
+  for (let i = 0; i < text.length; i++) hash = Math.imul(hash ^ text.charCodeAt(i), 0x01000193);
+  return hash;
+};
+
+interface Folded {
+  nodes: number;
+  /** Hash of what is alike → the first node with it: texts of all identifiers would take more room than all else. */
+  readonly first: Map<number, number>;
+  /** What several have in common, or what has the hash of something else → its nodes. */
+  readonly groups: Map<string, number[]>;
+}
+
+const folded = following(
+  (): Folded => ({ nodes: 0, first: new Map(), groups: new Map() }),
+  (state, table) => {
+    for (; state.nodes < table.nodes.length; state.nodes++) {
+      const i = state.nodes;
+      const fold = foldOf(table.nodes[i]!);
+      const hash = hashOf(fold);
+      const first = state.first.get(hash);
+      if (first === undefined) {
+        state.first.set(hash, i);
+        continue;
+      }
+      const group = state.groups.get(fold);
+      if (group) group.push(i);
+      else state.groups.set(fold, foldOf(table.nodes[first]!) === fold ? [first, i] : [i]);
+    }
+  },
+);
+
 /** Shape: groups of at least two of a kind; a few of them as examples, in the order of arrival. */
 export const variantsIn = (table: MessageTable): Variants => {
-  const byFold = new Map<string, number | number[]>();
-  table.nodes.forEach((n, i) => {
-    const key = foldOf(n);
-    const known = byFold.get(key);
-    if (known === undefined) byFold.set(key, i);
-    else if (typeof known === 'number') byFold.set(key, [known, i]);
-    else known.push(i);
-  });
-  const groups = [...byFold.values()].filter((g) => typeof g !== 'number');
+  const groups = [...folded(table).groups.values()].filter((g) => g.length > 1).sort((a, b) => a[0]! - b[0]!);
   return {
     groups: groups.length,
     examples: groups.slice(0, EXAMPLES).map((g) => ({ kind: table.nodes[g[0]!]!.kind, values: g.map((i) => table.nodes[i]!.value) })),

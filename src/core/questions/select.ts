@@ -2,7 +2,7 @@
  *  Long because all that is remembered for one resolution of persons is in one place.
  */
 import { Bitset } from '../table/bitset';
-import { lowerBound, makeEventView, type EventView } from '../table/event-view';
+import { lowerBound, eventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
 import { IMPLAUSIBLE_BEHIND_MS } from '../table/plausible';
 import { groupRows, sessionsOf, type Sessions } from '../table/sessions';
@@ -11,7 +11,6 @@ import type { Step } from './formula';
 
 interface Derived {
   readonly userValues: Map<string, UserValues>;
-  readonly views: Map<string, EventView>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
   readonly values: WeakMap<EventView, Map<string, Int32Array>>;
   readonly stretches: WeakMap<EventView, Map<string, StretchPersons>>;
@@ -24,7 +23,6 @@ const derivedOf = (persons: Int32Array): Derived => {
   if (!d) {
     d = {
       userValues: new Map(),
-      views: new Map(),
       byPerson: new WeakMap(),
       values: new WeakMap(),
       stretches: new WeakMap(),
@@ -78,12 +76,7 @@ export const userValuesIn = (c: FigureContext, name: string): UserValues => {
   return made;
 };
 
-const viewOf = (c: FigureContext, eventName: string): EventView => {
-  const { views } = derivedOf(c.people.personOfMessage);
-  let view = views.get(eventName);
-  if (!view) views.set(eventName, (view = makeEventView(c.people.table, eventName, c.people.personOfMessage)));
-  return view;
-};
+const viewOf = (c: FigureContext, eventName: string): EventView => eventView(c.people, eventName);
 
 const slice = (v: EventView, from: number, to: number): EventView =>
   from === 0 && to === v.rows.length

@@ -63,6 +63,9 @@ export class GrowingBits {
     this.size++;
     return true;
   }
+  has(i: number): boolean {
+    return i >= 0 && ((this.words[i >>> 5] ?? 0) & (1 << (i & 31))) !== 0;
+  }
 }
 
 /** Number of bits set. Source: H. S. Warren, Hacker's Delight, 5-1. */

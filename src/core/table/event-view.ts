@@ -1,5 +1,5 @@
 /** The messages of one event in order of time, with what formulas read of each laid side by side. */
-import type { MessageTable } from './message-table';
+import { followingPersons, type Attributed } from './following-persons';
 
 export interface EventView {
   readonly rows: Int32Array;
@@ -16,60 +16,49 @@ export interface EventView {
 /** A clock may be so far ahead of the receipt: what is dated later yet would make everything after it late. */
 const AHEAD_MS = 10_000;
 
-/** Positions by time. Messages mostly arrive in order: only those that came late, or are dated ahead of their receipt, are sorted, and then
- *  merged in.
+/** Positions by time, then by arrival. Messages mostly arrive in order: only those that came late, or are dated ahead of their receipt, are sorted,
+ *  and then merged in.
  */
 const inOrder = (rows: Int32Array, time: Float64Array, received: Float64Array): Int32Array => {
-  let latest = -Infinity;
-  const late: number[] = [];
+  const punctual = new Int32Array(rows.length);
+  const late = new Int32Array(rows.length);
+  let [n, lates, latest] = [0, 0, -Infinity];
   for (let i = 0; i < rows.length; i++) {
-    const t = time[rows[i]!]!;
-    if (t < latest || t - received[rows[i]!]! > AHEAD_MS) late.push(i);
-    else latest = t;
+    const row = rows[i]!;
+    const t = time[row]!;
+    if (t < latest || t - received[row]! > AHEAD_MS) late[lates++] = row;
+    else {
+      latest = t;
+      punctual[n++] = row;
+    }
   }
-  if (late.length === 0) return rows;
-  // Stretches between are copied as they are: a few late ones must not cost a look at each of the others.
-  const punctual = new Int32Array(rows.length - late.length);
-  let [from, filled] = [0, 0];
-  for (const i of [...late, rows.length]) {
-    punctual.set(rows.subarray(from, i), filled);
-    filled += i - from;
-    from = i + 1;
-  }
-  const others = Int32Array.from(late, (i) => rows[i]!).sort((x, y) => time[x]! - time[y]! || x - y);
+  if (lates === 0) return rows;
+  const others = late.subarray(0, lates).sort((x, y) => time[x]! - time[y]! || x - y);
   const out = new Int32Array(rows.length);
-  [from, filled] = [0, 0];
-  for (const row of others) {
-    const to = placeOf(punctual, time, row, from);
-    out.set(punctual.subarray(from, to), filled);
-    filled += to - from;
+  let [i, filled] = [0, 0];
+  for (let k = 0; k < lates; k++) {
+    const row = others[k]!;
+    const at = time[row]!;
+    while (i < n) {
+      const before = punctual[i]!;
+      const t = time[before]!;
+      if (t > at || (t === at && before > row)) break;
+      out[filled++] = before;
+      i++;
+    }
     out[filled++] = row;
-    from = to;
   }
-  out.set(punctual.subarray(from), filled);
+  out.set(punctual.subarray(i, n), filled);
   return out;
 };
 
-/** Where a row belongs among rows by time, looked for from a place on in steps that double: late ones lie close to each other. */
-const placeOf = (rows: Int32Array, time: Float64Array, row: number, from: number): number => {
-  const at = time[row]!;
-  const isBefore = (i: number): boolean => {
-    const t = time[rows[i]!]!;
-    return t < at || (t === at && rows[i]! < row);
-  };
-  let step = 1;
-  let lo = from;
-  while (lo + step < rows.length && isBefore(lo + step)) {
-    lo += step;
-    step *= 2;
-  }
-  let hi = Math.min(rows.length, lo + step);
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (isBefore(mid)) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
+/** Rows by time put together with others that all came later. */
+const merged = (before: Int32Array, fresh: Int32Array, time: Float64Array): Int32Array => {
+  const out = new Int32Array(before.length + fresh.length);
+  let [i, k] = [0, 0];
+  for (let n = 0; n < out.length; n++)
+    out[n] = k === fresh.length || (i < before.length && time[before[i]!]! <= time[fresh[k]!]!) ? before[i++]! : fresh[k++]!;
+  return out;
 };
 
 /** Those of rows in ascending order that come before a row. */
@@ -84,18 +73,61 @@ export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
   return rows.subarray(0, lo);
 };
 
-/** The messages of an event among those whose persons are known: what came since is not looked at. */
-export const makeEventView = (table: MessageTable, eventName: string, personOfMessage: Int32Array): EventView => {
+interface Growing {
+  rows: Int32Array;
+  time: Float64Array;
+  person: Int32Array;
+  view: EventView;
+}
+
+/** Fills a view's arrays from a position on. */
+const lay = (of: Growing, rows: Int32Array, at: number, { table, personOfMessage }: Attributed): void => {
   const all = table.time.raw;
-  const rows = inOrder(rowsBefore(table.rowsOf(eventName), personOfMessage.length), all, table.received.raw);
-  const time = new Float64Array(rows.length);
-  const person = new Int32Array(rows.length);
   for (let i = 0; i < rows.length; i++) {
-    time[i] = all[rows[i]!]!;
-    person[i] = personOfMessage[rows[i]!] ?? -1;
+    const row = rows[i]!;
+    of.rows[at + i] = row;
+    of.time[at + i] = all[row]!;
+    of.person[at + i] = personOfMessage[row]!;
   }
-  return { rows, time, person, eventName };
 };
+
+const EVENTS = 5000;
+
+const views = followingPersons(
+  (_people, eventName): Growing => ({
+    rows: new Int32Array(0),
+    time: new Float64Array(0),
+    person: new Int32Array(0),
+    view: { rows: new Int32Array(0), time: new Float64Array(0), person: new Int32Array(0), eventName },
+  }),
+  (state, people, from, to, eventName) => {
+    const { table } = people;
+    const all = rowsBefore(table.rowsOf(eventName), to);
+    const before = state.view.rows.length;
+    const fresh = inOrder(all.subarray(rowsBefore(all, from).length), table.time.raw, table.received.raw);
+    if (fresh.length === 0) return true;
+    // What was given out before stays as it is: where something came late, all behind it is laid out again elsewhere.
+    const at = lowerBound(state.view.time, table.time.get(fresh[0]!));
+    if (all.length > state.rows.length || at < before) {
+      const room = from === 0 ? all.length : all.length + (all.length >> 2) + 64;
+      const more: Growing = { rows: new Int32Array(room), time: new Float64Array(room), person: new Int32Array(room), view: state.view };
+      for (const k of ['rows', 'time', 'person'] as const) more[k].set(state.view[k].subarray(0, at));
+      Object.assign(state, more);
+    }
+    lay(state, at < before ? merged(state.view.rows.subarray(at), fresh, table.time.raw) : fresh, at, people);
+    state.view = {
+      rows: state.rows.subarray(0, all.length),
+      time: state.time.subarray(0, all.length),
+      person: state.person.subarray(0, all.length),
+      eventName,
+    };
+    return true;
+  },
+  EVENTS,
+);
+
+/** The messages of an event among those whose persons are known: what came since is not looked at. The same each time while none came. */
+export const eventView = (people: Attributed, eventName: string): EventView => views(people, eventName).view;
 
 /** First position whose time is not before `at`. */
 export const lowerBound = (time: Float64Array, at: number): number => {

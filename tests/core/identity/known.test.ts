@@ -17,15 +17,15 @@ test('the base of containment is stated: any message, or an event; who is outsid
     { at: 4, name: 'Seen', ids: { anonymous: 'b' } },
   ]);
   const p = resolvePersons(table, RULES);
-  expect(containment(table, p, '')).toMatchObject({ inBase: 4, withUserId: 2, both: 2 });
-  expect(containment(table, p, 'Seen')).toEqual({
+  expect(containment(p, '')).toMatchObject({ inBase: 4, withUserId: 2, both: 2 });
+  expect(containment(p, 'Seen')).toEqual({
     base: 'Seen',
     inBase: 2,
     withUserId: 2,
     both: 1,
     outsiders: [{ kind: 'anonymous', value: 'b', at: 4 * 60_000 }],
   });
-  expect(containment(table, p, 'Never')).toMatchObject({ inBase: 0, both: 0, outsiders: [] });
+  expect(containment(p, 'Never')).toMatchObject({ inBase: 0, both: 0, outsiders: [] });
 });
 
 test('identifiers that differ only in case, blanks or Unicode form are kept apart, and flagged', () => {
