@@ -77,7 +77,6 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
   const settings = settingsOf(plan);
   const { rules, personOfNode, count } = persons;
   const servers = entries(plan, 'source').flatMap(([id, source]) => (source.kind === 'server' ? [id] : []));
-  const isServer = table.sources.values.map((id) => servers.includes(id));
   const shared = new Set(persons.shared);
   const messagesOf = messagesOfNodes(table);
   const users = table.nodesOf(table.userKind);
@@ -135,8 +134,7 @@ export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons
     byReason.get(reason)!.push(i);
   }
 
-  const standsForSomebody = Uint8Array.from(personOfNode, (p) => (p >= 0 ? 1 : 0));
-  const signedIn = signedInStretches(table, isServer, shared, rules.signOutEvents, settings.sessionGapMinutes * 60_000, standsForSomebody);
+  const signedIn = signedInStretches(table, servers, persons.shared, settings.sessionGapMinutes * 60_000, rules);
   // Rows are for the checks; the screen has its examples.
   const dropped = signedIn.dropped.map(({ rows: _, ...d }) => d);
 

@@ -1,4 +1,4 @@
-import { settingsOf, sessionGapMs } from '../../plan/plan';
+import { entries, sessionGapMs } from '../../plan/plan';
 import { signedInStretches } from '../../identity/signed-in';
 import { usableNodes, usersPerNode } from '../../identity/node-facts';
 import { personRulesOf } from '../../identity/person-rules';
@@ -37,9 +37,9 @@ export const userIdDropped = defineManyCheck({
     const rules = personRulesOf(plan);
     const usable = usableNodes(table, rules);
     // A device that several people use is signed in and out of all the time.
-    const shared = new Set([...usersPerNode(table, usable).keys()]);
-    const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
-    const { dropped } = signedInStretches(table, isServer, shared, settingsOf(plan).identity.signOutEvents, sessionGapMs(plan), usable);
+    const shared = usersPerNode(table, usable).keys();
+    const servers = entries(plan, 'source').flatMap(([id, source]) => (source.kind === 'server' ? [id] : []));
+    const { dropped } = signedInStretches(table, servers, shared, sessionGapMs(plan), rules);
     for (const d of dropped) {
       if (d.dropped < least || wilson(d.dropped, d.messages)!.low * 100 <= most) continue;
       const cause = new Cause(table);
