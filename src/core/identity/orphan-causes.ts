@@ -2,10 +2,12 @@
 import { entries, propertiesOf, settingsOf, type Plan } from '../plan/plan';
 import { deviationsApart } from '../stats/two-shares';
 import { wilson } from '../stats/wilson';
-import { isScalar, type MessageTable } from '../table/message-table';
-import { personRulesOf } from './person-rules';
-import { resolvePersons } from './persons';
-import { shapeOf } from './shapes';
+import { GrowingBits } from '../table/bitset';
+import { rowsBefore } from '../table/event-view';
+import { isScalar } from '../table/message-table';
+import { membersOf } from './members';
+import type { Persons } from './persons';
+import { shapeOfNode } from './shapes';
 
 export interface OrphanCause {
   readonly what: 'value' | 'release' | 'shape' | 'server only';
@@ -46,6 +48,9 @@ const SLIGHTLY_LESS = 0.95;
 const SLIGHT_DEVIATIONS = 4;
 const SLIGHT_ORPHANED = 0.5;
 
+/** Two sources put together, where 0 stands for none and −1 for several. */
+const together = (a: number, b: number): number => (a === 0 || a === b ? b : b === 0 ? a : -1);
+
 interface Side {
   people: Set<number>;
   known: number;
@@ -57,90 +62,114 @@ interface Side {
  *  IDs that no client ever sent are there too: people who did not finish are no orphans.
  *  Method: shares of people who ever get a user ID, with Wilson intervals. Source: own definition.
  */
-export const orphanCauses = (plan: Plan, table: MessageTable, least: number): FoundCause[] => {
-  const user = table.ids.get(table.userKind);
-  const rules = personRulesOf(plan);
+export const orphanCauses = (plan: Plan, persons: Persons, least: number): FoundCause[] => {
+  const { table, rules, personOfNode, personOfMessage } = persons;
+  const rows = personOfMessage.length;
+  const user = table.ids.get(table.userKind)?.rawFor(rows);
   if (!user || !rules.linking || rules.links.length === 0) return [];
-  const persons = resolvePersons(table, rules);
-  const { personOfNode, personOfMessage } = persons;
   const isServer = table.sources.values.map((id) => plan.source[id]?.kind === 'server');
-  const members = new Int32Array(persons.count);
-  for (const p of personOfNode) if (p >= 0) members[p]!++;
+  const { members } = membersOf(persons);
+  const source = table.source.rawFor(rows);
+  const time = table.time.raw;
 
-  // User IDs: which sources sent them, and whether a client ever did.
+  // User IDs: whether a client ever sent them, and with which messages they came.
   const byClient = new Uint8Array(table.nodes.length);
-  const rowsOf = new Map<number, number[]>();
   /** Person → time of the first message on a client that carries a user ID. */
   const knownAt = new Float64Array(persons.count).fill(Infinity);
-  for (let row = 0; row < personOfMessage.length; row++) {
-    const u = user.get(row);
+  const carried = new Int32Array(rows).fill(-1);
+  for (let row = 0; row < rows; row++) {
+    const u = user[row]!;
     if (u < 0) continue;
+    const onClient = !isServer[source[row]!];
+    const p = personOfMessage[row]!;
     if (personOfNode[u]! < 0) {
       // A placeholder in place of the user ID has a finding of its own: these people are left out here.
-      const p = personOfMessage[row]!;
-      if (p >= 0 && !isServer[table.source.get(row)]) knownAt[p] = -Infinity;
+      if (p >= 0 && onClient) knownAt[p] = -Infinity;
       continue;
     }
-    if (!isServer[table.source.get(row)]) {
+    if (onClient) {
       byClient[u] = 1;
-      const p = personOfMessage[row]!;
-      if (p >= 0) knownAt[p] = Math.min(knownAt[p]!, table.time.get(row));
+      if (p >= 0 && time[row]! < knownAt[p]!) knownAt[p] = time[row]!;
     }
-    const own = rowsOf.get(u);
-    if (own) own.push(row);
-    else rowsOf.set(u, [row]);
+    carried[row] = u;
   }
-  const orphans = [...rowsOf.keys()].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
+  const userIds = table.nodesOf(table.userKind).filter((u) => personOfNode[u]! >= 0);
+  const orphans = [...userIds].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
   if (orphans.length < least) return [];
   const out: FoundCause[] = [];
   let left = new Set(orphans);
 
+  // Only of orphans all messages are wanted.
+  const isOrphan = new Uint8Array(table.nodes.length);
+  for (const u of orphans) isOrphan[u] = 1;
+  /** User ID → the source that it came from, + 1; −1 where it came from several. */
+  const sourceOf = new Int32Array(table.nodes.length);
+  const usersOfSource = table.sources.values.map(() => new GrowingBits());
+  const rowsOf = new Map<number, number[]>(orphans.map((u) => [u, []]));
+  for (let row = 0; row < rows; row++) {
+    const u = carried[row]!;
+    if (u < 0) continue;
+    const s = source[row]!;
+    sourceOf[u] = together(sourceOf[u]!, s + 1);
+    usersOfSource[s]!.add(u);
+    if (isOrphan[u] === 1) rowsOf.get(u)!.push(row);
+  }
+
   // A source whose IDs have a form of their own, and meet nothing.
-  const shapeOfNode = new Map([...rowsOf.keys()].map((u) => [u, shapeOf(table.nodes[u]!.value)] as const));
-  const shapes = new Map<string, { all: number[]; orphaned: number[]; sources: Set<number> }>();
-  for (const [u, shape] of shapeOfNode) {
+  const shapes = new Map<string, { all: number[]; orphaned: number[]; source: number }>();
+  for (const u of userIds) {
+    const shape = shapeOfNode(table, u);
     let own = shapes.get(shape);
-    if (!own) shapes.set(shape, (own = { all: [], orphaned: [], sources: new Set() }));
+    if (!own) shapes.set(shape, (own = { all: [], orphaned: [], source: 0 }));
     own.all.push(u);
-    if (left.has(u)) own.orphaned.push(u);
-    for (const row of rowsOf.get(u)!) own.sources.add(table.source.get(row));
+    if (isOrphan[u] === 1) own.orphaned.push(u);
+    own.source = together(own.source, sourceOf[u]!);
   }
   if (shapes.size > 1)
     for (const [shape, s] of shapes) {
-      const [source, ...others] = s.sources;
-      if (source === undefined || others.length > 0 || s.orphaned.length < least || s.orphaned.length < s.all.length * (1 - KNOWN_AT_MOST))
-        continue;
-      if (s.all.length > rowsOf.size / 2) continue;
+      if (s.source <= 0) continue;
+      if (s.orphaned.length < least || s.orphaned.length < s.all.length * (1 - KNOWN_AT_MOST)) continue;
+      if (s.all.length > userIds.length / 2) continue;
       const rows = s.orphaned.flatMap((u) => rowsOf.get(u)!);
       out.push({
         cause: { what: 'shape', eventName: '', property: '', value: shape, people: s.orphaned.length, of: s.all.length, others: 0 },
-        sourceId: table.sources.values[source]!,
+        sourceId: table.sources.values[s.source - 1]!,
         rows,
         of: rows.length,
       });
-      left = new Set([...left].filter((u) => !s.orphaned.includes(u)));
+      const explained = new Set(s.orphaned);
+      left = new Set([...left].filter((u) => !explained.has(u)));
     }
   if (left.size < least) return out;
 
   // What people did before they should have become known.
   const signOut = new Set(settingsOf(plan).identity.signOutEvents);
+  /** Person → when they did the event first; of that event alone which `of` says. */
+  const firstAt = new Float64Array(persons.count);
+  const of = new Int32Array(persons.count);
+  let turn = 0;
   for (const [, event] of entries(plan, 'event')) {
     if (signOut.has(event.name)) continue;
-    const rows = table
-      .rowsOf(event.name)
-      .filter((row) => row < personOfMessage.length && !isServer[table.source.get(row)] && personOfMessage[row]! >= 0);
+    const rows = rowsBefore(table.rowsOf(event.name), personOfMessage.length).filter(
+      (row) => !isServer[source[row]!] && personOfMessage[row]! >= 0,
+    );
     if (rows.length < 2 * least) continue;
-    const firstAt = new Map<number, number>();
+    turn++;
+    const people: number[] = [];
     for (const row of rows) {
       const p = personOfMessage[row]!;
-      firstAt.set(p, Math.min(firstAt.get(p) ?? Infinity, table.time.get(row)));
+      if (of[p] !== turn) {
+        of[p] = turn;
+        people.push(p);
+        firstAt[p] = time[row]!;
+      } else if (time[row]! < firstAt[p]!) firstAt[p] = time[row]!;
     }
-    const isKnownSoon = (p: number): boolean => knownAt[p]! - firstAt.get(p)! <= SOON_MS;
+    const isKnownSoon = (p: number): boolean => knownAt[p]! - firstAt[p]! <= SOON_MS;
     let [known, after] = [0, 0];
-    for (const [p, at] of firstAt) {
+    for (const p of people) {
       if (knownAt[p] === -Infinity) continue;
       // Whoever was known before is none of those who should become it.
-      if (knownAt[p]! < at) known++;
+      if (knownAt[p]! < firstAt[p]!) known++;
       else if (isKnownSoon(p)) {
         known++;
         after++;
@@ -153,7 +182,7 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
       for (const row of rows) {
         const p = personOfMessage[row]!;
         const value = valueOf(row);
-        if (value === undefined || knownAt[p]! < firstAt.get(p)!) continue;
+        if (value === undefined || knownAt[p]! < firstAt[p]!) continue;
         // Whoever did it in several ways is nobody's.
         const before = all.get(p);
         if (before !== undefined && before !== value) continue;
@@ -228,9 +257,16 @@ export const orphanCauses = (plan: Plan, table: MessageTable, least: number): Fo
     for (const [source, ids] of bySource) {
       if (ids.size < least) continue;
       const rows = [...ids].flatMap((u) => rowsOf.get(u)!.filter((row) => table.source.get(row) === source));
-      const all = [...rowsOf].filter(([, list]) => list.some((row) => table.source.get(row) === source)).length;
       out.push({
-        cause: { what: 'server only', eventName: '', property: '', value: '', people: ids.size, of: all, others: 0 },
+        cause: {
+          what: 'server only',
+          eventName: '',
+          property: '',
+          value: '',
+          people: ids.size,
+          of: usersOfSource[source]!.size,
+          others: 0,
+        },
         sourceId: table.sources.values[source]!,
         rows,
         of: rows.length,

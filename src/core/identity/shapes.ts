@@ -56,6 +56,9 @@ const shapesIn = following(
   },
 );
 
+/** The shape of an identifier that came. */
+export const shapeOfNode = (table: MessageTable, node: number): string => shapesIn(table).ofNode[node]!.shape;
+
 /** The most frequent shapes of each kind. */
 export const shapesOf = (plan: Plan, table: MessageTable): IdentifierShape[] => {
   const shapes = [...shapesIn(table).byKey.values()];

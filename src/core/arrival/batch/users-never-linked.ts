@@ -43,9 +43,10 @@ export const usersNeverLinked = defineManyCheck({
       : c.what === 'shape'
         ? 'Send the user ID that the other sources send.'
         : 'Ask each client for the user ID after sign-in; what only a server knows stays apart.',
-  find({ plan, people: { table } }, { least }) {
+  find({ plan, people }, { least }) {
+    const { table } = people;
     const out: ManyFound<NeverLinked>[] = [];
-    for (const { cause, rows, sourceId, of } of orphanCauses(plan, table, least)) {
+    for (const { cause, rows, sourceId, of } of orphanCauses(plan, people, least)) {
       const found = new Cause(table);
       for (const row of rows) found.add(row);
       out.push({
