@@ -6,16 +6,19 @@ import { LivingPersons } from '../core/identity/living-persons';
 import type { Persons } from '../core/identity/persons';
 import type { PersonRules } from '../core/identity/person-rules';
 import { canonicalJson } from '../core/plan/content-hash';
-import { MessageTable } from '../core/table/message-table';
+import { MessageTable, USUAL_USER_KIND, type Verdict } from '../core/table/message-table';
 import { userKindOf } from '../core/table/projection';
 import { RowReader } from '../core/table/row-reader';
-import type { Database } from '../db/database';
-import { aboutHowMany, sharedIds } from '../db/message-store';
+import { readSegment, SEGMENT_FORMAT } from '../core/table/segment';
+import { isUnavailable, type Database } from '../db/database';
+import { aboutHowMany, sharedIds, verdictsUpTo } from '../db/message-store';
 import { streamMessages } from '../db/message-stream';
 import type { PublishedPlan } from '../db/plan-store';
 import { openRechecks } from '../db/recheck-store';
+import { dropSegments, readSegments } from '../db/segment-store';
 import type { Standing } from '../server/analysis-talk';
 import { database } from '../server/context';
+import { log } from '../server/log';
 import { newestVersion } from '../server/published';
 import { Turns } from './turns';
 
@@ -29,9 +32,48 @@ export interface State {
 /** Up to which message it is known whose IDs are shared. */
 const sharedUpTo = new WeakMap<MessageTable, number>();
 
+/** Whether it is known of a message, and of all before it, whose IDs are shared. */
+export const isWholeUpTo = (table: MessageTable, seq: number): boolean => (sharedUpTo.get(table) ?? 0) >= seq;
+
+/** Appends the runs of messages that are kept as columns. What cannot be read is thrown away, and all is read from the messages. */
+const loadSegments = async (from: Database, table: MessageTable): Promise<boolean> => {
+  try {
+    await readSegments(from, SEGMENT_FORMAT, ({ upTo, rows, bytes }) => {
+      const before = table.length;
+      readSegment(table, bytes);
+      if (table.lastSeq !== upTo || table.length - before !== rows) throw new Error(`the run up to ${upTo} is another one`);
+    });
+    sharedUpTo.set(table, table.lastSeq);
+    return true;
+  } catch (e) {
+    if (isUnavailable(e)) throw e;
+    log.error({ err: e }, 'the columns that were kept cannot be read; they are made again');
+    await dropSegments(from);
+    return false;
+  }
+};
+
+/** Notes what was found under the version in force on the messages that the table has. */
+const loadVerdicts = async (from: Database, table: MessageTable): Promise<void> => {
+  if (table.length === 0) return;
+  const found = await verdictsUpTo(from, table.lastSeq);
+  const judged: { readonly row: number; readonly verdicts: readonly Verdict[] }[] = [];
+  for (const { findings, seqs } of found) {
+    // One for all messages on which the same was found.
+    const verdicts = findings.map(({ code, severity, path, params }) => ({ code, severity, path, params }));
+    let row = 0;
+    for (const seq of seqs) {
+      row = table.rowOf(seq, row);
+      if (row < table.length && table.seq.get(row) === seq) judged.push({ row, verdicts });
+    }
+  }
+  judged.sort((a, b) => a.row - b.row);
+  table.forgetVerdicts();
+  for (const { row, verdicts } of judged) table.setVerdicts(row, verdicts);
+};
+
 /** Appends the stored messages that come after the table's last one. */
 export const loadTable = async (from: Database, table: MessageTable): Promise<void> => {
-  if (table.length === 0) table.expect(await aboutHowMany(from));
   let bytes: Buffer = Buffer.alloc(0);
   const reader = new RowReader(table, (begin, end) => bytes.toString('utf8', begin, end));
   await streamMessages(from, table.lastSeq, (all, view, at, seq, occurredAt, receivedAt) => {
@@ -54,12 +96,28 @@ export const loadTable = async (from: Database, table: MessageTable): Promise<vo
 let expected = 0;
 let loading: MessageTable | undefined;
 
+const userKindIn = (version: PublishedPlan | undefined): string => (version ? userKindOf(version.plan) : USUAL_USER_KIND);
+
+/** All stored messages: those that are kept as columns, and the rest. `noticed` is given what is being filled. */
+export const loadWhole = async (from: Database, userKind: string, noticed?: (table: MessageTable) => void): Promise<MessageTable> => {
+  const about = await aboutHowMany(from);
+  const begun = (): MessageTable => {
+    const table = new MessageTable(userKind);
+    table.expect(about);
+    noticed?.(table);
+    return table;
+  };
+  let table = begun();
+  if (!(await loadSegments(from, table))) table = begun();
+  await loadVerdicts(from, table);
+  await loadTable(from, table);
+  return table;
+};
+
 /** The columns as a version judges them, loaded beside those that are there: who holds those is not disturbed. */
 const made = async (version: PublishedPlan | undefined, recheckOpen: boolean): Promise<State> => {
-  const table = new MessageTable(version && userKindOf(version.plan));
-  loading = table;
   expected = Math.max(1, await aboutHowMany(database()));
-  await loadTable(database(), table);
+  const table = await loadWhole(database(), userKindIn(version), (filling) => (loading = filling));
   return { version, recheckOpen, table };
 };
 
@@ -67,9 +125,13 @@ const turns = new Turns<State>({
   bring: async (before, alone) => {
     const version = await newestVersion();
     const recheckOpen = (await openRechecks(database())).length > 0;
-    if (!before || before.version?.number !== version?.number || before.recheckOpen !== recheckOpen) return made(version, recheckOpen);
-    await alone(() => loadTable(database(), before.table));
-    return before;
+    if (!before || before.table.userKind !== userKindIn(version)) return made(version, recheckOpen);
+    const isJudgedAnew = before.version?.number !== version?.number || before.recheckOpen !== recheckOpen;
+    await alone(async () => {
+      await loadTable(database(), before.table);
+      if (isJudgedAnew) await loadVerdicts(database(), before.table);
+    });
+    return isJudgedAnew ? { version, recheckOpen, table: before.table } : before;
   },
 });
 

@@ -11,6 +11,7 @@ import { onOneState, standing } from './columns';
 import { stopJobs, takeJobs } from './jobs';
 import { messagesCame } from './many-findings';
 import { recheckWhatIsOpen } from './recheck';
+import { keepColumns } from './segments';
 import { VIEWS } from './views';
 
 const port = parentPort;
@@ -77,6 +78,7 @@ const begin = async (): Promise<void> => {
   say({ pong: 0, standing: standing() });
   if (!takesJobs) return;
   await once('background work', takeJobs);
+  await once('keeping columns', keepColumns);
   listen((notice) => {
     if (notice === 'messages') messagesCame();
     // A version may have been published.

@@ -106,6 +106,20 @@ export const columnRows = (
     and v.plan_version = coalesce((select published_version from workspaces where id = ${THE_WORKSPACE}), 0)
   where m.workspace_id = ${THE_WORKSPACE}${after > 0 ? ` and m.seq > ${Math.floor(after)}` : ''} order by m.seq`;
 
+/** What was found under the version in force on messages up to one: each verdict with the numbers of the messages that have it, ascending. */
+export const verdictsUpTo = async (
+  { pool }: Database,
+  upTo: number,
+): Promise<{ readonly findings: JudgedMessage['findings']; readonly seqs: readonly number[] }[]> =>
+  (
+    await pool.query<{ findings: string; seqs: string }>(
+      `select findings::text as findings, string_agg(seq::text, ',' order by seq) as seqs from verdicts
+       where workspace_id = $1 and seq <= $2
+         and plan_version = coalesce((select published_version from workspaces where id = $1), 0) group by findings::text`,
+      [THE_WORKSPACE, upTo],
+    )
+  ).rows.map((r) => ({ findings: JSON.parse(r.findings) as JudgedMessage['findings'], seqs: r.seqs.split(',').map(Number) }));
+
 /** Numbers of the messages after one and up to another whose ID had come before: from their own source with other content, or from another. */
 export const sharedIds = async ({ pool }: Database, after: number, upTo: number): Promise<Record<'reused' | 'elsewhere', number[]>> => {
   const seqs = async (where: string): Promise<number[]> =>

@@ -70,6 +70,7 @@ export interface Schema {
     author: string;
     at: Created;
   };
+  column_segments: { workspace_id: number; after: string; up_to: string; rows: number; format: number; bytes: Buffer };
   processes: { id: string; roles: string[]; address: string; seen_at: Created };
   message_keys: { workspace_id: number; message_id: string; source_id: string; content: string; seq: string | null; elsewhere: boolean };
   messages: {

@@ -1,6 +1,6 @@
 /** The findings on single messages, counted out of the columns: each row with findings is looked at once. */
 import type { Severity } from '../findings/severity';
-import { following } from '../table/following';
+import { followingVerdicts } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
 import { countDay, TREND_MS } from './check-many';
 import { variantOf } from './words';
@@ -66,7 +66,7 @@ const textsOf = (v: Verdict): { readonly field: string; readonly variant: string
   return known;
 };
 
-const counts = following(
+const counts = followingVerdicts(
   () => ({ tree: new Map() as Tree, all: [] as Open[] }),
   (state, table, from, to) => {
     for (const row of table.judgedRows(from)) {

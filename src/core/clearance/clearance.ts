@@ -9,7 +9,7 @@ import type { Watch } from '../plan/watch';
 import { typedFormula } from '../questions/typed-conditions';
 import { coverageOf, lackText, type Need } from '../questions/coverage';
 import { wilson } from '../stats/wilson';
-import { following } from '../table/following';
+import { followingVerdicts } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
 
 export const GATES = ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'] as const;
@@ -113,7 +113,7 @@ const touches = (path: readonly (string | number)[], used: ReadonlySet<string>):
   path[0] === 'ids' || (path[0] === 'properties' && used.has(String(path[1])));
 
 /** Index of an event's name → what was found on messages of it → how many. Messages on which the same was found share the list of it. */
-const countsByVerdicts = following(
+const countsByVerdicts = followingVerdicts(
   () => new Map<number, Map<readonly Verdict[], number>>(),
   (state, table, from, to) => {
     for (const row of table.judgedRows(from)) {

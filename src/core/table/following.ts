@@ -6,24 +6,34 @@ interface Held<S> {
   length: number;
 }
 
+type Read<S> = (state: S, table: MessageTable, from: number, to: number, key: string) => void;
+
+const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S, read: Read<S>, mostKeys: number) => {
+  const anchors = new WeakMap<object, Map<string, Held<S>>>();
+  return (table: MessageTable, key = ''): S => {
+    const anchor = anchorOf(table);
+    let own = anchors.get(anchor);
+    if (!own) anchors.set(anchor, (own = new Map()));
+    let held = own.get(key);
+    if (!held) {
+      if (own.size >= mostKeys) own.delete(own.keys().next().value!);
+      own.set(key, (held = { state: make(), length: 0 }));
+    }
+    if (held.length === table.length) return held.state;
+    // Should reading fail in the midst, nobody goes on from there.
+    own.delete(key);
+    read(held.state, table, held.length, table.length, key);
+    held.length = table.length;
+    own.set(key, held);
+    return held.state;
+  };
+};
+
 /** A way to follow tables.
  *  Shape: `read` takes the rows from `from` up to `to` into the state that `make` began; `key` says of what, where one way serves several,
  *  such as one property of many; of more than `mostKeys` the oldest go. What is held goes with its table.
  */
-export const following = <S>(
-  make: () => S,
-  read: (state: S, table: MessageTable, from: number, to: number, key: string) => void,
-  mostKeys = Infinity,
-) => {
-  const tables = new WeakMap<MessageTable, Map<string, Held<S>>>();
-  return (table: MessageTable, key = ''): S => {
-    let ofTable = tables.get(table);
-    if (!ofTable) tables.set(table, (ofTable = new Map()));
-    let held = ofTable.get(key);
-    if (!held && ofTable.size >= mostKeys) ofTable.delete(ofTable.keys().next().value!);
-    if (!held) ofTable.set(key, (held = { state: make(), length: 0 }));
-    if (held.length < table.length) read(held.state, table, held.length, table.length, key);
-    held.length = table.length;
-    return held.state;
-  };
-};
+export const following = <S>(make: () => S, read: Read<S>, mostKeys = Infinity) => followingBy((table) => table, make, read, mostKeys);
+
+/** The same for what is found on messages, which goes when another version judges them. */
+export const followingVerdicts = <S>(make: () => S, read: Read<S>) => followingBy((table) => table.verdicts, make, read, Infinity);

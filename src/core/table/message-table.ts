@@ -89,6 +89,8 @@ export interface Verdict {
 /** The two kinds of values that a message carries. */
 export type ValueColumns = 'properties' | 'userProperties';
 
+export const USUAL_USER_KIND = 'user';
+
 const NO_ROWS = new Int32Array(0);
 
 export class MessageTable {
@@ -107,7 +109,7 @@ export class MessageTable {
   /** Place among `CONSENTS`; −1 where nothing is said. */
   readonly consent = new IndexColumn(this.room);
   /** Place among `MESSAGE_KINDS`, −1 for events, which most are. */
-  private readonly otherKind = new IndexColumn(this.room);
+  readonly otherKind = new IndexColumn(this.room);
   readonly names = new Dictionary<string>();
   readonly sources = new Dictionary<string>();
   readonly releases = new Dictionary<string>();
@@ -123,9 +125,9 @@ export class MessageTable {
   readonly userProperties = new Map<string, ScalarColumn>();
   /** Rows of each event name, by its index in `names`. */
   private readonly rowsByName: RowList[] = [];
-  readonly verdicts = new Map<number, readonly Verdict[]>();
+  verdicts = new Map<number, readonly Verdict[]>();
   /** Rows with verdicts, in order of arrival. */
-  private readonly judged = new RowList();
+  private judged = new RowList();
   /** Rows whose message ID had come before with other content. */
   readonly reused = new Set<number>();
   /** Rows under an ID that another source had sent before. */
@@ -136,7 +138,7 @@ export class MessageTable {
   lastSeq = 0;
 
   /** `userKind`: the identifier kind that stands for a person who is signed in. */
-  constructor(readonly userKind = 'user') {}
+  constructor(readonly userKind = USUAL_USER_KIND) {}
 
   /** Says about how many rows the table will have. */
   expect(rows: number): void {
@@ -205,10 +207,34 @@ export class MessageTable {
     return row;
   }
 
+  /** The first row, from one on, whose sequence number is not before one; the length where there is none. Rows are in the order of their numbers. */
+  rowOf(seq: number, from = 0): number {
+    let lo = from;
+    // Those that are asked for one after the other lie close together.
+    let step = 1;
+    while (lo + step < this.length && this.seq.get(lo + step) < seq) {
+      lo += step;
+      step *= 2;
+    }
+    let hi = Math.min(this.length, lo + step + 1);
+    while (lo < hi) {
+      const mid = (lo + hi) >> 1;
+      if (this.seq.get(mid) < seq) lo = mid + 1;
+      else hi = mid;
+    }
+    return lo;
+  }
+
   /** Notes what was found on a row; rows are given in their order. */
   setVerdicts(row: number, verdicts: readonly Verdict[]): void {
     this.verdicts.set(row, verdicts);
     this.judged.push(row);
+  }
+
+  /** Forgets what was found on all rows: another version judges them. What follows verdicts begins anew, since `verdicts` is another one. */
+  forgetVerdicts(): void {
+    this.verdicts = new Map();
+    this.judged = new RowList();
   }
 
   /** Rows with verdicts from a row on, in order of arrival. */

@@ -53,6 +53,8 @@ interface Held {
   rows: number;
   /** Undefined while nothing makes a difference. */
   copy: Copy | undefined;
+  /** What was found on the messages when they were copied. */
+  readonly verdicts: MessageTable['verdicts'];
 }
 
 const held = new WeakMap<MessageTable, Map<string, Held>>();
@@ -161,10 +163,10 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
   let byKey = held.get(table);
   if (!byKey) held.set(table, (byKey = new Map()));
   let own = byKey.get(key);
-  if (!own) {
+  if (!own || own.verdicts !== table.verdicts) {
     // What is not asked for any more makes room.
     if (byKey.size >= MOST_HELD) byKey.delete(byKey.keys().next().value!);
-    byKey.set(key, (own = { rows: 0, copy: undefined }));
+    byKey.set(key, (own = { rows: 0, copy: undefined, verdicts: table.verdicts }));
   }
   const environmentOf = new Map(environments);
   const counts = trafficTest(table, traffic, (id) => environmentOf.get(id) ?? PRODUCTION);

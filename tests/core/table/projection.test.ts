@@ -1,10 +1,11 @@
 /** A table seen by a plan and a choice of traffic is the table that the messages would make, had only those come, under the present names. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { CONSENTS, isScalar, MARKS, MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS, MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { projected, userKindOf } from '../../../src/core/table/projection';
 import { COUNTED, EVERYTHING, readTraffic, trafficText, type Traffic } from '../../../src/core/table/traffic';
 import { create, event, planWith, property } from '../../plans';
+import { said } from '../../tables';
 
 const plan = planWith([
   create('source', 'web', { name: 'Web' }),
@@ -45,32 +46,6 @@ const placed = (m: Omit<Sent, 'seq' | 'release' | 'occurredAt'>, i: number): Tab
   release: `r${i % 3}`,
   occurredAt: i * 1000,
   receivedAt: i * 1000 + 5,
-});
-
-/** What a table says, with nothing of how it is laid out. */
-const said = (t: MessageTable): unknown => ({
-  rows: Array.from({ length: t.length }, (_, row) => ({
-    seq: t.seq.get(row),
-    at: t.time.get(row),
-    received: t.received.get(row),
-    kind: t.kindOf(row),
-    name: t.names.values[t.name.get(row)],
-    source: t.sources.values[t.source.get(row)],
-    release: t.releases.values[t.release.get(row)],
-    page: t.pages.values[t.page.get(row)],
-    ids: Object.fromEntries([...t.ids].flatMap(([k, c]) => (c.get(row) < 0 ? [] : [[k, t.nodes[c.get(row)]!.value]]))),
-    properties: Object.fromEntries(
-      [...t.properties].flatMap(([k, p]) => {
-        const v = p.values.values[p.column.get(row)];
-        return v === undefined ? [] : [[k, isScalar(v) ? v : `${String(v)} ${v.hash}`]];
-      }),
-    ),
-    tier: t.userProperties.get('tier')?.values.values[t.userProperties.get('tier')!.column.get(row)],
-    reused: t.reused.has(row),
-    verdicts: t.verdicts.get(row)?.map((v) => v.code) ?? [],
-  })),
-  byName: Object.fromEntries(t.names.values.map((n) => [n, [...t.rowsOf(n)]])),
-  nodes: t.nodes.length,
 });
 
 const isCounted = (m: TableMessage, t: Traffic): boolean => {
