@@ -6,7 +6,7 @@ import { heldState, isWholeUpTo, onOneState } from './columns';
 import { defineJob } from './jobs';
 
 /** So many messages at a time: what came after the last of them is read as messages, in a fraction of a second. */
-const ROWS = 65_536;
+const ROWS = 131_072;
 
 /** One run a job, so that whoever waits for the columns has its turn. */
 const keepNext = async (): Promise<void> => {

@@ -24,6 +24,17 @@ export class Float64Column {
     }
     this.data[this.length++] = v;
   }
+  /** Makes room for so many more, which are written to `raw`; where they begin. */
+  extend(by: number): number {
+    const at = this.length;
+    this.length += by;
+    if (this.length > this.data.length) {
+      const next = new Float64Array(Math.max(this.length, more(this.data.length), this.room.rows));
+      next.set(this.data.subarray(0, at));
+      this.data = next;
+    }
+    return at;
+  }
   get(i: number): number {
     return this.data[i]!;
   }
@@ -56,6 +67,21 @@ export class IndexColumn {
       this.grow(i < this.data.length ? this.data.length : Math.max(more(this.data.length), i + 1, this.room.rows), v);
     this.data[i] = v;
     if (i >= this.length) this.length = i + 1;
+  }
+  /** Sets many from one place on, those that are not −1: each to what `known` says of it, or to itself. */
+  put(at: number, places: Indices, known?: ArrayLike<number>): void {
+    const end = at + places.length;
+    let most = -1;
+    if (known) for (let i = 0; i < known.length; i++) most = Math.max(most, known[i]!);
+    else for (const p of places) most = Math.max(most, p);
+    if (end > this.data.length || most > this.most)
+      this.grow(end <= this.data.length ? this.data.length : Math.max(end, more(this.data.length), this.room.rows), most);
+    const { data } = this;
+    for (let i = 0; i < places.length; i++) {
+      const p = places[i]!;
+      if (p >= 0) data[at + i] = known ? known[p]! : p;
+    }
+    if (end > this.length) this.length = end;
   }
   get(i: number): number {
     return i < this.length ? this.data[i]! : -1;

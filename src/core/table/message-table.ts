@@ -225,6 +225,22 @@ export class MessageTable {
     return lo;
   }
 
+  /** Appends so many rows, whose sequence numbers and times are written to the columns, with an event name each, −1 for what is no event; the first of them.
+   *  `written` is called in between.
+   */
+  beginMany(rows: number, names: (row: number) => number, written: (first: number) => void): number {
+    const first = this.length;
+    for (const column of [this.seq, this.time, this.received]) column.extend(rows);
+    written(first);
+    this.length += rows;
+    for (let row = first; row < this.length; row++) {
+      const name = names(row - first);
+      if (name >= 0) (this.rowsByName[name] ??= new RowList()).push(row);
+    }
+    if (rows > 0) this.lastSeq = Math.max(this.lastSeq, this.seq.get(this.length - 1));
+    return first;
+  }
+
   /** Notes what was found on a row; rows are given in their order. */
   setVerdicts(row: number, verdicts: readonly Verdict[]): void {
     this.verdicts.set(row, verdicts);

@@ -216,45 +216,36 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
       : width === 2
         ? new Int16Array(bytes.buffer, begin + at, rows)
         : new Int32Array(bytes.buffer, begin + at, rows);
-  const numbers = ({ at, base, width }: Numbers): ((row: number) => number) => {
-    if (width === 8) {
-      const raw = new Float64Array(bytes.buffer, begin + at, rows);
-      return (row) => raw[row]!;
-    }
+  const write = ({ at, base, width }: Numbers, into: Float64Array, first: number): void => {
+    if (width === 8) return into.set(new Float64Array(bytes.buffer, begin + at, rows), first);
     const raw = new Uint32Array(bytes.buffer, begin + at, rows);
-    return (row) => base + raw[row]!;
+    for (let i = 0; i < rows; i++) into[first + i] = base + raw[i]!;
   };
-  /** Number of each row; −1 for none. */
-  const numbered = (of: Worded | undefined, words: Dictionary<string>): ((row: number) => number) => {
-    if (!of) return () => -1;
-    const places = indices(of);
-    const known = of.values.map((v) => words.intern(v));
-    return (row) => (places[row]! < 0 ? -1 : known[places[row]!]!);
+  const names = header.name && indices(header.name);
+  const nameOf = Int32Array.from(header.name?.values ?? [], (v) => table.names.intern(v));
+  const first = table.beginMany(
+    rows,
+    (i) => (names && names[i]! >= 0 ? nameOf[names[i]!]! : -1),
+    (at) => {
+      write(header.seq, table.seq.raw, at);
+      write(header.time, table.time.raw, at);
+      write(header.received, table.received.raw, at);
+    },
+  );
+  if (names) table.name.put(first, names, nameOf);
+  const fill = (column: IndexColumn, of: Laid, known?: ArrayLike<number>): void => column.put(first, indices(of), known);
+  const worded = (column: IndexColumn, of: Worded | undefined, words: Dictionary<string>): void => {
+    if (of)
+      fill(
+        column,
+        of,
+        Int32Array.from(of.values, (v) => words.intern(v)),
+      );
   };
-  const first = table.length;
-  const fill = (column: IndexColumn, of: Laid, known?: ArrayLike<number>): void => {
-    const places = indices(of);
-    for (let row = 0; row < rows; row++) if (places[row]! >= 0) column.set(first + row, known ? known[places[row]!]! : places[row]!);
-  };
-  const [seq, time, received] = [numbers(header.seq), numbers(header.time), numbers(header.received)];
-  const [name, source, release] = [
-    numbered(header.name, table.names),
-    numbered(header.source, table.sources),
-    numbered(header.release, table.releases),
-  ];
-  for (let row = 0; row < rows; row++) table.begin(seq(row), time(row), received(row), name(row), source(row), release(row));
-  if (header.page)
-    fill(
-      table.page,
-      header.page,
-      header.page.values.map((v) => table.pages.intern(v)),
-    );
-  if (header.environment)
-    fill(
-      table.environment,
-      header.environment,
-      header.environment.values.map((v) => table.environments.intern(v)),
-    );
+  worded(table.source, header.source, table.sources);
+  worded(table.release, header.release, table.releases);
+  worded(table.page, header.page, table.pages);
+  worded(table.environment, header.environment, table.environments);
   if (header.kind) fill(table.otherKind, header.kind);
   if (header.marks) fill(table.marks, header.marks);
   if (header.consent) fill(table.consent, header.consent);
@@ -264,7 +255,7 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
   for (const part of ['properties', 'userProperties'] as const)
     for (const of of header[part]) {
       const own = table.valueColumn(part, of.name);
-      const known = of.values.map((k) => {
+      const known = Int32Array.from(of.values, (k) => {
         const v = valueOf(k);
         return v instanceof Nested ? table.internNested(own, v) : own.values.intern(v);
       });
