@@ -1,4 +1,5 @@
 /** Where a finding stands: open, acknowledged by a person until a day, or mended because it stopped. */
+import { slotsOfEvent } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import type { FindingGroup } from './finding-group';
 
@@ -49,6 +50,13 @@ const newestOf = (table: MessageTable, g: FindingGroup, now: number): number => 
   const names = g.touches.length > 0 ? g.touches : table.names.values;
   let newest = -Infinity;
   for (const name of names) {
+    const slots = [...slotsOfEvent(table, table.names.find(name))].find((s) => s.source === source);
+    if (!slots) continue;
+    if (slots.last <= now) {
+      newest = Math.max(newest, slots.last);
+      continue;
+    }
+    // Something is dated in the future: what came last is looked at message by message.
     const rows = table.rowsOf(name);
     // The newest came last, but for what came late: a few are looked at.
     for (let i = rows.length - 1, seen = 0; i >= 0 && seen < 50; i--) {

@@ -1,5 +1,6 @@
 /** Situations × sources: which identifiers the rules expect, and which really arrive. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
+import { following } from '../table/following';
 import type { MessageTable } from '../table/message-table';
 import { userKindOf } from '../table/projection';
 
@@ -27,6 +28,39 @@ export interface SituationRow {
 const LEAST_SHARE = 0.9;
 const LEAST_MESSAGES = 20;
 
+interface Carried {
+  /** Messages without a user ID, and with one. */
+  readonly total: [number, number];
+  /** Of these, those that carry an identifier of a kind. */
+  readonly counts: Map<string, [number, number]>;
+}
+const NOTHING: Carried = { total: [0, 0], counts: new Map() };
+
+/** By the source's index; the key is the kind of user IDs. */
+const carried = following(
+  () => new Map<number, Carried>(),
+  (state, table, from, to, who) => {
+    const user = table.ids.get(who)?.rawFor(to);
+    const source = table.source.rawFor(to);
+    const of = (s: number): Carried => {
+      let own = state.get(s);
+      if (!own) state.set(s, (own = { total: [0, 0], counts: new Map() }));
+      return own;
+    };
+    for (let row = from; row < to; row++) of(source[row]!).total[user && user[row]! >= 0 ? 1 : 0]++;
+    for (const [kind, column] of table.ids) {
+      const nodes = column.rawFor(to);
+      for (let row = from; row < to; row++) {
+        if (nodes[row]! < 0) continue;
+        const { counts } = of(source[row]!);
+        let own = counts.get(kind);
+        if (!own) counts.set(kind, (own = [0, 0]));
+        own[user && user[row]! >= 0 ? 1 : 0]++;
+      }
+    }
+  },
+);
+
 /** Derived from the sources' identifier kinds and the rules; nothing in it is written by hand.
  *  Shape: a row for each source of the plan; shares 0..1, `undefined` where no message came.
  */
@@ -35,7 +69,6 @@ export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
   const links = (a: string, b: string): boolean =>
     rules.linking && rules.links.some(([x, y]) => (x === a && y === b) || (x === b && y === a));
   const who = userKindOf(plan);
-  const user = table.ids.get(who);
   return entries(plan, 'source').map(([sourceId, s]) => {
     const before = s.idKinds.beforeSignIn;
     const after = s.idKinds.afterSignIn;
@@ -66,15 +99,7 @@ export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
       expected: situation === 'first visit' || situation === 'sign-out' ? signedOutKinds : after,
       leadsTo: leads[situation],
     }));
-    const counts = new Map<string, [number, number]>([...table.ids.keys()].map((k) => [k, [0, 0]]));
-    const total: [number, number] = [0, 0];
-    const source = table.sources.find(sourceId);
-    for (let row = 0; row < table.length && source >= 0; row++) {
-      if (table.source.get(row) !== source) continue;
-      const side = (user?.get(row) ?? -1) >= 0 ? 1 : 0;
-      total[side]++;
-      for (const [kind, column] of table.ids) if (column.get(row) >= 0) counts.get(kind)![side]++;
-    }
+    const { total, counts } = carried(table, who).get(table.sources.find(sourceId)) ?? NOTHING;
     const share = (kind: string, side: 0 | 1): number | undefined =>
       total[side] === 0 ? undefined : (counts.get(kind)?.[side] ?? 0) / total[side];
     const kinds = [...new Set([...before, ...after, ...[...counts].filter(([, c]) => c[0] + c[1] > 0).map(([k]) => k)])];
