@@ -1,10 +1,13 @@
 /** What the thread answers, by method and path. */
+import { soFar } from '../db/said-store';
 import { answering } from '../server/answer';
+import { database } from '../server/context';
 import { arrived, seen, traffic } from './arrived';
 import { atMessage, counts, drift, logbook, matrix, pairs, profile, userProperties, volume } from './arrival-views';
-import { holding } from './columns';
+import { heldState, holding } from './columns';
 import { clearances, figure } from './clearance';
 import { findingMessages, findings, retests, triage } from './findings';
+import { Remembered } from './remembered';
 import { health, identity, materialise, person, personCase, situationTable, tryRules } from './identity';
 
 type View = (request: Request) => Promise<Response>;
@@ -17,12 +20,32 @@ const at =
 
 const LINES = 'application/x-ndjson';
 
+const remembered = new Remembered();
+
+/** What a view answers to a question that only asks, out of what is remembered where nothing has changed. */
+const asked = async (view: View, request: Request): Promise<Response> => {
+  const { pathname, search } = new URL(request.url);
+  const state = heldState();
+  const { said, came } = await soFar(database());
+  const upTo = `${state.table.lastSeq} ${came}`;
+  const { status, headers, bytes } = await remembered.answer(pathname + search, [state, said], upTo, async () => {
+    const response = await view(request);
+    return { status: response.status, headers: [...response.headers], bytes: new Uint8Array(await response.arrayBuffer()) };
+  });
+  return new Response(Uint8Array.from(bytes), { status, headers: headers.map(([name, value]): [string, string] => [name, value]) });
+};
+
 /** A view on one state, which is held until its answer is made: where that comes in lines, until the last one, or until nobody reads them. */
 const onState =
   (view: View): View =>
   (request) =>
     answering(() =>
       holding(async (release) => {
+        if (request.method === 'GET') {
+          const response = await asked(view, request);
+          release();
+          return response;
+        }
         const response = await view(request);
         if (response.headers.get('content-type') !== LINES || !response.body) {
           release();

@@ -1,4 +1,5 @@
 /** What the checks over many found. */
+import { sql } from 'kysely';
 import type { FoundGroup } from '../core/arrival/finding-group';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
@@ -24,12 +25,28 @@ export const manyFound = async ({ db }: Database, planVersion: number): Promise<
   return r?.groups.every((g) => 'params' in g) ? { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups } : undefined;
 };
 
+/** Says that the checks over many found something else than before. */
+export const FINDINGS_CHANNEL = 'signal_post_findings';
+
+const groupsAsText = async (db: Database['db'], planVersion: number): Promise<string | undefined> =>
+  (
+    await db
+      .selectFrom('many_findings')
+      .select(sql<string>`groups::text`.as('groups'))
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('plan_version', '=', planVersion)
+      .executeTakeFirst()
+  )?.groups;
+
 /** Stores what they found; an older look never replaces a newer one. */
 export const storeManyFound = async ({ db }: Database, planVersion: number, found: ManyFindings): Promise<void> => {
+  const before = await groupsAsText(db, planVersion);
   const row = { up_to: String(found.upTo), found_at: new Date(found.at), groups: JSON.stringify(found.groups) };
   await db
     .insertInto('many_findings')
     .values({ workspace_id: THE_WORKSPACE, plan_version: planVersion, ...row })
     .onConflict((c) => c.columns(['workspace_id', 'plan_version']).doUpdateSet(row).where('many_findings.found_at', '<=', row.found_at))
     .execute();
+  const after = await groupsAsText(db, planVersion);
+  if (after !== before) await sql`select pg_notify(${FINDINGS_CHANNEL}, '')`.execute(db);
 };

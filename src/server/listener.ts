@@ -1,5 +1,6 @@
 /** One connection that listens to PostgreSQL's notifications, for all event streams of this process. */
 import pg from 'pg';
+import { FINDINGS_CHANNEL } from '../db/finding-store';
 import { KEYS_CHANNEL } from '../db/key-store';
 import { MESSAGE_CHANNEL } from '../db/message-writer';
 import { PLAN_CHANNEL } from '../db/plan-store';
@@ -7,7 +8,7 @@ import { PEOPLE_CHANNEL } from '../db/presence-store';
 import { RECHECK_CHANNEL } from '../db/recheck-store';
 import { database } from './context';
 
-export type Notice = 'messages' | 'plan' | 'people' | 'recheck' | 'keys';
+export type Notice = 'messages' | 'plan' | 'people' | 'recheck' | 'keys' | 'findings';
 type Hear = (notice: Notice) => void;
 
 const NOTICE_ON: Readonly<Record<string, Notice>> = {
@@ -16,6 +17,7 @@ const NOTICE_ON: Readonly<Record<string, Notice>> = {
   [PEOPLE_CHANNEL]: 'people',
   [RECHECK_CHANNEL]: 'recheck',
   [KEYS_CHANNEL]: 'keys',
+  [FINDINGS_CHANNEL]: 'findings',
 };
 
 const hearers = new Set<Hear>();

@@ -200,7 +200,8 @@ export const isFull = (): boolean => followers.size >= MOST_STREAMS;
 
 /** Gives out what comes after a sequence number, until the returned function is called. Nothing is missed: who comes late, is slow, or comes again gets
  *  all messages after the last one it had. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved,
- *  left, or said something), `recheck` (a page of what was recorded was checked against a new version).
+ *  left, or said something), `recheck` (a page of what was recorded was checked against a new version), `findings`
+ *  (the checks over many found something else).
  */
 export const follow = (out: Outlet, after: number): (() => void) => {
   const f: Follower = { out, cursor: after, joined: false, closed: false };

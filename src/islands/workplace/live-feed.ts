@@ -73,6 +73,7 @@ export class LiveFeed {
     });
     source.addEventListener('plan', () => this.onPlan());
     source.addEventListener('people', () => this.onPeople());
+    source.addEventListener('findings', () => this.onMessages());
     source.addEventListener('recheck', () => this.onRecheck());
   }
 

@@ -6,8 +6,8 @@ import type { Findings } from './answers';
 import { get } from './api';
 
 const RETRY_MS = 2000;
-/** Some findings come with time alone: a confirmation that does not arrive. */
-const AGAIN_MS = 10_000;
+/** The live stream says when messages came and when findings changed. What comes with time alone, such as a day that is over, is asked for seldom. */
+const AGAIN_MS = 60_000;
 const patient = { retry: true, retryDelay: RETRY_MS, staleTime: 30_000, refetchInterval: AGAIN_MS } as const;
 
 export const useFindings = () =>
