@@ -66,7 +66,10 @@ beforeAll(async () => {
     }),
   );
   context = {
-    people: attributedTo(table, Int32Array.from(rows, (r) => r.person)),
+    people: attributedTo(
+      table,
+      Int32Array.from(rows, (r) => r.person),
+    ),
     settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
     now: NOW,
   };

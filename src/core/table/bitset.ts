@@ -1,7 +1,7 @@
 /** Distinct small whole numbers. */
 export class Bitset {
   /** The bits; whoever sets any counts them afterwards. */
-  readonly words: Int32Array;
+  words: Int32Array;
   /** How many are in it. */
   size = 0;
   constructor(readonly capacity: number) {
@@ -24,7 +24,7 @@ export class Bitset {
     this.size = n;
   }
   has(i: number): boolean {
-    return i >= 0 && (this.words[i >>> 5]! & (1 << (i & 31))) !== 0;
+    return i >= 0 && ((this.words[i >>> 5] ?? 0) & (1 << (i & 31))) !== 0;
   }
   /** How many are in both. */
   shared(other: Bitset): number {
@@ -43,28 +43,21 @@ export class Bitset {
   }
 }
 
-/** Distinct small whole numbers, whichever come. */
-export class GrowingBits {
-  private words = new Int32Array(64);
-  /** How many are in it. */
-  size = 0;
-  /** Adds; whether it is new. */
-  add(i: number): boolean {
+const FIRST_CAPACITY = 2048;
+
+/** Distinct small whole numbers, however large the largest turns out to be. */
+export class GrowingBits extends Bitset {
+  constructor() {
+    super(FIRST_CAPACITY);
+  }
+  override add(i: number): boolean {
     const w = i >>> 5;
     if (w >= this.words.length) {
       const next = new Int32Array(Math.max(w + 1, this.words.length * 2));
       next.set(this.words);
       this.words = next;
     }
-    const bit = 1 << (i & 31);
-    const before = this.words[w]!;
-    if ((before & bit) !== 0) return false;
-    this.words[w] = before | bit;
-    this.size++;
-    return true;
-  }
-  has(i: number): boolean {
-    return i >= 0 && ((this.words[i >>> 5] ?? 0) & (1 << (i & 31))) !== 0;
+    return super.add(i);
   }
 }
 

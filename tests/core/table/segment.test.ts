@@ -76,7 +76,9 @@ test('in one piece or several, after rows that came as messages or as pieces', (
 
 test('what is of another format is refused before anything is taken of it', () => {
   const bytes = writeSegment(tableOf([]), 0, 0);
-  const text = Buffer.from(bytes).toString('latin1').replace(`"format":${SEGMENT_FORMAT}`, `"format":${SEGMENT_FORMAT + 8}`);
+  const text = Buffer.from(bytes)
+    .toString('latin1')
+    .replace(`"format":${SEGMENT_FORMAT}`, `"format":${SEGMENT_FORMAT + 8}`);
   const table = new MessageTable();
   expect(() => readSegment(table, Buffer.from(text, 'latin1'))).toThrow('a segment of format');
   expect(table.length).toBe(0);
