@@ -12,6 +12,8 @@ export interface Served {
   readonly key: string;
   readonly server: ChildProcess;
   readonly client: pg.Client;
+  /** Ends the server and starts it again; resolves when it has been told to start. */
+  readonly restart: () => Promise<void>;
 }
 
 /** Runs `work` against a server of its own, on a database that was emptied and holds a demo of so many visitors. */
@@ -22,12 +24,24 @@ export const served = async <T>(firstPort: number, work: (s: Served) => Promise<
   await client.connect();
   await client.query('drop schema if exists pgboss cascade; drop schema public cascade; create schema public');
   await prepareDemo(url, { visitors });
+  await client.query('analyze');
+  try {
+    return await servedFrom(url, firstPort, client, work);
+  } finally {
+    await client.end();
+  }
+};
+
+/** The same on a database that has all it needs. */
+export const servedFrom = async <T>(url: string, firstPort: number, client: pg.Client, work: (s: Served) => Promise<T>): Promise<T> => {
   const port = await freePort(firstPort);
   const base = `http://127.0.0.1:${port}`;
-  const server = spawn(process.execPath, [...SERVER], {
-    stdio: 'ignore',
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: url },
-  });
+  const start = (): ChildProcess =>
+    spawn(process.execPath, [...SERVER], {
+      stdio: 'ignore',
+      env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: url },
+    });
+  let server = start();
   try {
     for (let i = 0; i < 100 && !(await fetch(`${base}/api/health`).catch(() => undefined))?.ok; i++)
       await new Promise((next) => setTimeout(next, 100));
@@ -37,10 +51,22 @@ export const served = async <T>(firstPort: number, work: (s: Served) => Promise<
       body: JSON.stringify({ sourceId: 'web', label: 'bench' }),
     });
     const { key } = (await minted.json()) as { key: string };
-    return await work({ base, key, server, client });
+    return await work({
+      base,
+      key,
+      client,
+      get server() {
+        return server;
+      },
+      restart: async () => {
+        const gone = new Promise((done) => server.once('exit', done));
+        server.kill('SIGTERM');
+        await gone;
+        server = start();
+      },
+    });
   } finally {
     server.kill('SIGTERM');
-    await client.end();
   }
 };
 

@@ -1,7 +1,7 @@
 /** What changed in what arrives since a moment: names, properties, types and values that are new or vanished. */
 import { masked } from './personal-data';
 import { following } from '../table/following';
-import { typeWord, type MessageTable } from '../table/message-table';
+import { typeWord, type MessageTable, type ScalarColumn } from '../table/message-table';
 
 export interface DriftChange {
   readonly what: 'event' | 'property' | 'type' | 'value';
@@ -107,52 +107,166 @@ const propertiesCarried = (table: MessageTable): string[][] => {
   return sightedProperties(table).map((own) => order.filter((p) => own.has(p)));
 };
 
-/** Compares what came from `from` up to `since` with what came since, event by event and source by source.
+/** What one property of an event and source was, on either side. */
+interface Carried {
+  /** Of many values none is told apart: `whole` and `types` are all that is kept. */
+  isText: boolean;
+  readonly whole: Sight;
+  readonly types: Map<string, Sight>;
+  readonly byValue: Map<number, Sight>;
+}
+
+interface Part {
+  readonly all: Sight;
+  readonly properties: Map<string, Carried>;
+}
+
+interface Size {
+  before: number;
+  after: number;
+}
+
+interface Seen {
+  readonly size: Size;
+  readonly sources: Size[];
+  /** By the index of the name, then of the source. */
+  readonly parts: Map<number, Map<number, Part>>;
+  /** Rows that say they happened after they were received: they count when their time has come. */
+  ahead: number[];
+}
+
+const made = <K, V>(m: Map<K, V>, key: K, make: () => V): V => {
+  let found = m.get(key);
+  if (found === undefined) m.set(key, (found = make()));
+  return found;
+};
+
+const typeOfValue = (c: ScalarColumn, v: number): string => typeWord(c.values.values[v]!);
+
+/** Whole and types of a property, put together out of its values where these are told apart. */
+const sumsOf = (
+  c: ScalarColumn,
+  { isText, whole, types, byValue }: Carried,
+): { readonly whole: Sight; readonly types: ReadonlyMap<string, Sight> } => {
+  if (isText) return { whole, types };
+  const sums = { whole: sight(), types: new Map<string, Sight>() };
+  for (const [v, s] of byValue) {
+    fold(sums.whole, s);
+    fold(made(sums.types, typeOfValue(c, v), sight), s);
+  }
+  return sums;
+};
+
+/** Takes rows into what was seen; those before `from` are left out. */
+const takeRows = (state: Seen, table: MessageTable, rows: Int32Array, from: number, since: number): void => {
+  const time = table.time.raw;
+  const note = (s: Sight, row: number): void => {
+    const at = time[row]!;
+    if (at < since) {
+      s.before++;
+      if (at > s.lastBefore || (at === s.lastBefore && row < s.lastRow)) [s.lastBefore, s.lastRow] = [at, row];
+    } else {
+      s.after++;
+      if (at < s.firstAfter || (at === s.firstAfter && row < s.firstRow)) [s.firstAfter, s.firstRow] = [at, row];
+    }
+  };
+  while (state.sources.length < table.sources.values.length) state.sources.push({ before: 0, after: 0 });
+  const byPart = new Map<number, Map<number, number[]>>();
+  for (const row of rows) {
+    if (time[row]! < from) continue;
+    const source = table.source.get(row);
+    const side = time[row]! < since ? 'before' : 'after';
+    state.size[side]++;
+    state.sources[source]![side]++;
+    const name = table.name.get(row);
+    if (name < 0) continue;
+    const ofPart = made(
+      made(byPart, name, () => new Map<number, number[]>()),
+      source,
+      (): number[] => [],
+    );
+    ofPart.push(row);
+  }
+  const carriedBy = propertiesCarried(table);
+  for (const [name, bySource] of byPart)
+    for (const [source, own] of bySource) {
+      const part = made(
+        made(state.parts, name, () => new Map<number, Part>()),
+        source,
+        (): Part => ({ all: sight(), properties: new Map() }),
+      );
+      for (const row of own) note(part.all, row);
+      for (const property of carriedBy[name] ?? []) {
+        const c = table.properties.get(property)!;
+        const p = made(part.properties, property, (): Carried => ({ isText: false, whole: sight(), types: new Map(), byValue: new Map() }));
+        for (const row of own) {
+          const v = c.column.get(row);
+          if (v < 0) continue;
+          if (p.isText) {
+            note(p.whole, row);
+            note(made(p.types, typeOfValue(c, v), sight), row);
+            continue;
+          }
+          note(made(p.byValue, v, sight), row);
+          if (p.byValue.size <= MOST_VALUES) continue;
+          // What was noted so far goes to the types, and the others with it.
+          const { whole, types } = sumsOf(c, p);
+          p.isText = true;
+          fold(p.whole, whole);
+          for (const [type, t] of types) fold(made(p.types, type, sight), t);
+          p.byValue.clear();
+        }
+      }
+    }
+};
+
+const seenSince = following(
+  (): Seen => ({ size: { before: 0, after: 0 }, sources: [], parts: new Map(), ahead: [] }),
+  (state, table, begin, end, key) => {
+    const [from, since] = JSON.parse(key) as [number, number];
+    const time = table.time.raw;
+    const received = table.received.raw;
+    const rows: number[] = [];
+    for (let row = begin; row < end; row++)
+      if (time[row]! > received[row]!) state.ahead.push(row);
+      else if (time[row]! >= from) rows.push(row);
+    takeRows(state, table, Int32Array.from(rows), from, since);
+  },
+  // The last days, and since a version.
+  2,
+);
+
+/** Compares what came from `from` up to `since` with what came since, event by event and source by source. Carried on as messages come.
  *  Shape: gravest first: events, properties, types, values; then by how many messages. Something is new or vanished only where the other
  *  side would have shown at least ten: at the rate of the side that has it, and also in the same hours of the week, so that a night or a
  *  weekend without it is no change. Values are compared where there are at most sixty.
  *  Units: UTC epoch ms, by the messages' own time.
  */
 export const driftSince = (table: MessageTable, from: number, since: number, now: number): Drift => {
-  const changes: DriftChange[] = [];
   const time = table.time.raw;
-  let [before, after] = [0, 0];
-  const sourceSizes = table.sources.values.map(() => ({ before: 0, after: 0 }));
-  const counts = (row: number): boolean => time[row]! >= from && time[row]! <= now;
-  for (let row = 0; row < table.length; row++) {
-    if (!counts(row)) continue;
-    const size = sourceSizes[table.source.get(row)]!;
-    if (time[row]! < since) {
-      before++;
-      size.before++;
-    } else {
-      after++;
-      size.after++;
-    }
+  const state = seenSince(table, JSON.stringify([from, since]));
+  const due = state.ahead.filter((row) => time[row]! <= now);
+  if (due.length > 0) {
+    state.ahead = state.ahead.filter((row) => time[row]! > now);
+    takeRows(state, table, Int32Array.from(due), from, since);
   }
-  const note = (s: Sight, row: number): void => {
-    const at = time[row]!;
-    if (at < since) {
-      s.before++;
-      if (at > s.lastBefore) [s.lastBefore, s.lastRow] = [at, row];
-    } else {
-      s.after++;
-      if (at < s.firstAfter) [s.firstAfter, s.firstRow] = [at, row];
-    }
-  };
+  const changes: DriftChange[] = [];
   const hours = new HoursOfWeek(from, since, now);
-  /** Says whether it is new or vanished, given the messages on either side that could have shown it, and the rows that do. */
+  /** Says whether it is new or vanished, given the messages on either side that could have shown it, and which rows do. */
   const judge = (
     s: Sight,
-    rowsOfIt: () => Iterable<number>,
-    base: { readonly before: number; readonly after: number },
+    has: (row: number) => boolean,
+    base: Size,
     about: Pick<DriftChange, 'what' | 'eventName' | 'sourceId' | 'property' | 'value'>,
   ): void => {
     const isNew = s.before === 0 && s.after > 0 && (s.after / base.after) * base.before >= EXPECTED_LEAST;
     const isGone = s.after === 0 && s.before > 0 && (s.before / base.before) * base.after >= EXPECTED_LEAST;
     if (!isNew && !isGone) return;
+    const source = table.sources.find(about.sourceId);
     let expected = 0;
-    for (const r of rowsOfIt()) expected += hours.weight(time[r]!, isNew);
+    for (const row of table.rowsOf(about.eventName))
+      if (time[row]! >= from && time[row]! <= now && table.source.get(row) === source && has(row))
+        expected += hours.weight(time[row]!, isNew);
     if (expected < EXPECTED_LEAST) return;
     const row = isNew ? s.firstRow : s.lastRow;
     changes.push({
@@ -163,89 +277,35 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
       release: table.releases.values[table.release.get(row)]!,
     });
   };
-  const carriedBy = propertiesCarried(table);
-  for (const [name, eventName] of table.names.values.entries()) {
-    const carried = carriedBy[name] ?? [];
-    const bySource = new Map<number, { rows: number[]; all: Sight }>();
-    for (const row of table.rowsOf(eventName)) {
-      if (!counts(row)) continue;
-      const s = table.source.get(row);
-      let own = bySource.get(s);
-      if (!own) bySource.set(s, (own = { rows: [], all: sight() }));
-      own.rows.push(row);
-      note(own.all, row);
-    }
-    for (const [source, { rows, all }] of bySource) {
-      const sourceId = table.sources.values[source]!;
-      judge(all, () => rows, sourceSizes[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
+  for (const [name, bySource] of [...state.parts].sort(([a], [b]) => a - b))
+    for (const [source, { all, properties }] of bySource) {
+      const [eventName, sourceId] = [table.names.values[name]!, table.sources.values[source]!];
+      judge(all, () => true, state.sources[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
       if (all.before === 0 || all.after === 0) continue;
-      for (const property of carried) {
-        const { column, values } = table.properties.get(property)!;
-        const whole = sight();
-        const types = new Map<string, Sight>();
-        const byValue = new Map<number, Sight>();
-        const ofType = (v: number): Sight => {
-          const type = typeWord(values.values[v]!);
-          let t = types.get(type);
-          if (!t) types.set(type, (t = sight()));
-          return t;
-        };
-        // Of few values each row is noted once, with its value. Of many, what was noted so far goes to the types, and the others with it.
-        let isText = false;
-        const foldAll = (): void => {
-          for (const [v, s] of byValue) {
-            fold(whole, s);
-            fold(ofType(v), s);
-          }
-        };
-        for (const row of rows) {
-          const v = column.get(row);
-          if (v < 0) continue;
-          if (isText) {
-            note(whole, row);
-            note(ofType(v), row);
-            continue;
-          }
-          let s = byValue.get(v);
-          if (!s) {
-            byValue.set(v, (s = sight()));
-            isText = byValue.size > MOST_VALUES;
-          }
-          note(s, row);
-          if (isText) foldAll();
-        }
-        if (!isText) foldAll();
+      for (const [property, p] of properties) {
+        const c = table.properties.get(property)!;
+        const { column, values } = c;
+        const { whole, types } = sumsOf(c, p);
         if (whole.before + whole.after === 0) continue;
-        const having = (is: (v: number) => boolean) => () => rows.filter((row) => is(column.get(row)));
-        judge(
-          whole,
-          having((v) => v >= 0),
-          all,
-          { what: 'property', eventName, sourceId, property, value: '' },
-        );
+        const about = { eventName, sourceId, property };
+        judge(whole, (row) => column.get(row) >= 0, all, { ...about, what: 'property', value: '' });
         if (whole.before === 0 || whole.after === 0) continue;
         for (const [type, s] of types)
-          judge(
-            s,
-            having((v) => v >= 0 && typeWord(values.values[v]!) === type),
-            whole,
-            { what: 'type', eventName, sourceId, property, value: type },
-          );
+          judge(s, (row) => column.get(row) >= 0 && typeOfValue(c, column.get(row)) === type, whole, {
+            ...about,
+            what: 'type',
+            value: type,
+          });
         // Where a type is new, each of its values is; that is one change, not many.
-        if (byValue.size <= MOST_VALUES)
-          for (const [v, s] of byValue) {
-            const t = types.get(typeWord(values.values[v]!))!;
-            if (t.before > 0 && t.after > 0)
-              judge(
-                s,
-                having((x) => x === v),
-                whole,
-                { what: 'value', eventName, sourceId, property, value: masked(String(values.values[v])) },
-              );
-          }
+        if (p.isText) continue;
+        for (const [v, s] of p.byValue) {
+          const t = types.get(typeOfValue(c, v))!;
+          if (t.before > 0 && t.after > 0)
+            judge(s, (row) => column.get(row) === v, whole, { ...about, what: 'value', value: masked(String(values.values[v])) });
+        }
       }
     }
-  }
   const rank = { event: 0, property: 1, type: 2, value: 3 } as const;
+  const { before, after } = state.size;
   return { changes: changes.sort((a, b) => rank[a.what] - rank[b.what] || b.messages - a.messages), before, after };
 };
