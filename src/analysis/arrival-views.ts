@@ -14,6 +14,7 @@ import { database } from '../server/context';
 import { currentWatch, publishedScope } from './scope';
 
 const MOST_TEXT = 300;
+const HOUR_MS = 3_600_000;
 const DAY_MS = 86_400_000;
 
 /** `GET /api/matrix`: event × source × day of the last four weeks under the version in force. */
@@ -94,11 +95,11 @@ export const drift = (url: URL): Promise<Response> =>
     const now = Date.now();
     const since = z.coerce.number().int().positive().max(now).safeParse(url.searchParams.get('since'));
     if (!since.success) return problem(400, 'wrong moment', '`since` is a moment in the past, in milliseconds since 1970.');
-    const back = Math.max(28 * DAY_MS, now - since.data);
+    // By whole hours, so that what was seen is carried on.
+    const back = Math.max(28 * DAY_MS, Math.ceil((now - since.data) / HOUR_MS) * HOUR_MS);
     return json(driftSince(publishedScope(url).table, since.data - back, since.data, now));
   });
 
-const HOUR_MS = 3_600_000;
 const daysBack = z.coerce.number().int().min(1).max(36_600).catch(28);
 
 /** `GET /api/counts?days=…`: messages, sessions and persons of the last days, and what timing and repeats do to them. They begin with a whole hour, so
