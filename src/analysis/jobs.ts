@@ -1,5 +1,6 @@
 /** Work in the background, queued in PostgreSQL: whichever process is free takes it, and one that dies leaves it to the others. */
 import PgBoss from 'pg-boss';
+import { alone } from '../db/checkout';
 import { database } from '../server/context';
 import { log } from '../server/log';
 
@@ -10,6 +11,8 @@ const GIVEN_UP_S = 120;
 const LOOK_EVERY_S = 1;
 const KEPT_S = 3600;
 const STOP_MS = 2000;
+/** Key of the advisory lock under which queues are made. */
+const QUEUES_LOCK = 7_351_005;
 
 export interface Job {
   /** Asks for the work to be done, at once or after some seconds; where it waits already, that is enough. */
@@ -37,8 +40,16 @@ const start = async (): Promise<PgBoss> => {
   });
   // A lost database is told by whatever needs it; the queue goes on by itself when it is back.
   b.on('error', (e) => log.warn({ err: e }, 'background work'));
-  await b.start();
-  for (const { name } of defined) await b.createQueue(name, { name, policy: POLICY, expireInSeconds: GIVEN_UP_S, retryLimit: 3 });
+  try {
+    // Two processes that make the queues at the same time end in each other's way.
+    await alone(database(), QUEUES_LOCK, async () => {
+      await b.start();
+      for (const { name } of defined) await b.createQueue(name, { name, policy: POLICY, expireInSeconds: GIVEN_UP_S, retryLimit: 3 });
+    });
+  } catch (e) {
+    await b.stop({ graceful: false }).catch(() => undefined);
+    throw e;
+  }
   return b;
 };
 

@@ -88,13 +88,17 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
   const from = Date.now();
   wanted++;
   try {
-    for (let tries = 0; ; tries++) {
+    for (let isAsked = false; ;) {
       const found = await manyFound(database(), number);
       if (found) {
         if (found.upTo < lastSeq) messagesCame();
         return found;
       }
-      if (tries === 0) await job.ask();
+      // Where the queue is not there yet, it is asked again; the look may come by itself meanwhile.
+      isAsked ||= await job.ask().then(
+        () => true,
+        () => false,
+      );
       if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
       await new Promise((next) => setTimeout(next, POLL_MS));
     }

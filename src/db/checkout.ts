@@ -22,3 +22,15 @@ export const withClient = async <T>({ pool }: Pick<Database, 'pool'>, work: (cli
     client.release(lost);
   }
 };
+
+/** Does something that no other process does at the same time, by the number of a lock. Errors: what `work` throws, or what the database says. */
+export const alone = <T>(database: Pick<Database, 'pool'>, lock: number, work: () => Promise<T>): Promise<T> =>
+  withClient(database, async (client) => {
+    await client.query('select pg_advisory_lock($1)', [lock]);
+    try {
+      return await work();
+    } finally {
+      // A connection that is lost has let go of it.
+      await client.query('select pg_advisory_unlock($1)', [lock]).catch(() => undefined);
+    }
+  });
