@@ -27,18 +27,6 @@ export const groupRows = (
   return { order, start };
 };
 
-/** All rows laid out by key, as `groupRows` does; row → key, −1 for none. */
-export const groupByKey = (key: Int32Array, keys: number, time: Float64Array): { order: Int32Array; start: Int32Array } => {
-  const start = new Int32Array(keys + 1);
-  for (let row = 0; row < key.length; row++) if (key[row]! >= 0) start[key[row]! + 1]!++;
-  for (let k = 0; k < keys; k++) start[k + 1]! += start[k]!;
-  const next = start.slice(0, keys);
-  const order = new Int32Array(start[keys]!);
-  for (let row = 0; row < key.length; row++) if (key[row]! >= 0) order[next[key[row]!]!++] = row;
-  for (let k = 0; k < keys; k++) if (start[k + 1]! - start[k]! > 1) sortByTime(order, start[k]!, start[k + 1]!, time);
-  return { order, start };
-};
-
 const FEW = 40;
 
 /** Sorts a stretch by time, stably. Messages mostly arrive in order, and a person has few: insertion is the fast way. */
@@ -142,7 +130,7 @@ const take = (state: State, { table, personOfMessage }: Attributed, from: number
 };
 
 /** Gives all rows of some persons to sessions anew, by time. */
-const sortOut = (state: State, { table, personOfMessage, count }: Attributed, of: Uint8Array, until: number): void => {
+const sortOut = (state: State, { table, personOfMessage, count }: Attributed, of: Uint8Array): void => {
   const { ofMessage, last, stride, gapMs } = state;
   const before = new Set<number>();
   let n = 0;
@@ -150,7 +138,7 @@ const sortOut = (state: State, { table, personOfMessage, count }: Attributed, of
     const p = personOfMessage[row]!;
     if (p < 0 || of[p] === 0) continue;
     n++;
-    if (row < until && ofMessage[row]! >= 0) before.add(ofMessage[row]!);
+    if (ofMessage[row]! >= 0) before.add(ofMessage[row]!);
   }
   state.count -= before.size;
   const rows = new Int32Array(n);
@@ -210,14 +198,14 @@ const followed = followingPersons(
     state.ofMessage.fill(-1, from, to);
     if (!state.tracks) {
       if (from > 0) return false;
-      sortOut(state, people, late.fill(1), to);
+      sortOut(state, people, late.fill(1));
       return true;
     }
     if (!take(state, people, from, to, late)) return true;
     let lates = 0;
     for (const x of late) lates += x;
     if (from > 0 && lates > count * MANY) return false;
-    sortOut(state, people, late, to);
+    sortOut(state, people, late);
     if (from > 0) state.lineage = {};
     return true;
   },
