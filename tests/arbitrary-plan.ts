@@ -126,6 +126,7 @@ export const plan: fc.Arbitrary<Plan> = fc
             retired: fc.boolean(),
             formerNames: fc.uniqueArray(name, { maxLength: 2 }),
             name: fc.constant(n),
+            within: fc.constantFrom(undefined, undefined, ['o'], ['o', 'größe, "x"'], [' a.b']),
           }),
         ),
       ),

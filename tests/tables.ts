@@ -1,6 +1,7 @@
 /** Message tables for tests. */
 import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { isScalar, MessageTable, type TableMessage } from '../src/core/table/message-table';
+import { refKey } from '../src/core/plan/property-path';
 
 export const RULES = DEFAULT_SETTINGS.identity;
 
@@ -37,7 +38,7 @@ export const said = (t: MessageTable): unknown => ({
     properties: Object.fromEntries(
       [...t.properties].flatMap(([k, p]) => {
         const v = p.values.values[p.column.get(row)];
-        return v === undefined ? [] : [[k, isScalar(v) ? v : `${String(v)} ${v.hash}`]];
+        return v === undefined ? [] : [[refKey(k), isScalar(v) ? v : `${String(v)} ${v.hash}`]];
       }),
     ),
     tier: t.userProperties.get('tier')?.values.values[t.userProperties.get('tier')!.column.get(row)],

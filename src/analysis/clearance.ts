@@ -11,14 +11,16 @@ import { COUNTING_BASES, personsByBasis, type CountingBasis } from '../core/iden
 import { figureSteps } from '../core/questions/compute-figure';
 import { rememberedFigure } from '../core/questions/remembered-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
+import { notKept, notKeptText } from '../core/questions/not-kept';
 import { typedFormula } from '../core/questions/typed-conditions';
 import { currentDraft } from '../server/draft';
 import { answering, json, problem, readJson, steps } from '../server/answer';
 import { recheckUnderWay } from '../server/recheck';
 import { inForceScope, currentWatch, draftScope, type Scope } from './scope';
+import { PathMap, refOfProperty } from '../core/plan/property-path';
 
-const bucketsIn = (plan: Plan): ReadonlyMap<string, readonly number[]> =>
-  new Map(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[u.name, u.buckets] as const] : [])));
+const bucketsIn = (plan: Plan): PathMap<readonly number[]> =>
+  new PathMap(entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[refOfProperty(u), u.buckets] as const] : [])));
 
 const contextFor = ({ plan, persons: linked }: Scope, now: number, basis: CountingBasis = 'fully linked'): FigureContext => ({
   people: personsByBasis(linked)[basis],
@@ -28,7 +30,7 @@ const contextFor = ({ plan, persons: linked }: Scope, now: number, basis: Counti
 });
 
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
-  !question.formula || coverageOf(plan, question).state === 'undefined'
+  !question.formula || coverageOf(plan, question).state === 'undefined' || notKept(context.people.table, question).length > 0
     ? undefined
     : rememberedFigure(typedFormula(plan, question.formula).formula, context);
 
@@ -66,6 +68,8 @@ export const figure = (request: Request): Promise<Response> =>
     const { plan } = scope;
     if (!question.formula || coverageOf(plan, question).state === 'undefined')
       return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
+    const lost = notKept(scope.table, question);
+    if (lost.length > 0) return problem(409, 'not kept', notKeptText(lost).replaceAll('`', ''));
     const context = contextFor(scope, Date.now(), body.value.basis);
     return steps(figureSteps(typedFormula(plan, question.formula).formula, context), request.signal);
   });

@@ -2,6 +2,7 @@
 import { Temporal } from 'temporal-polyfill';
 import type { Condition, Formula, Period, Step } from '../../src/core/questions/formula';
 import type { Foreign, Sent } from './workspace';
+import { valueAt } from '../../src/core/plan/property-path';
 
 export interface Plain {
   readonly name: string;
@@ -78,7 +79,7 @@ const holds = (v: unknown, c: Condition): boolean => {
 };
 
 const fits = (m: Plain, s: Step): boolean =>
-  m.kind === 'event' && m.name === s.eventName && s.where.every((c) => holds(m.properties[c.property], c));
+  m.kind === 'event' && m.name === s.eventName && s.where.every((c) => holds(valueAt(m.properties, c.property), c));
 
 const beginOf = (at: number, period: Period, zone: string, weekStartsOn: number): number => {
   const date = Temporal.Instant.fromEpochMilliseconds(Math.floor(at)).toZonedDateTimeISO(zone).toPlainDate();
@@ -124,10 +125,10 @@ export const bruteFigure = (w: Foreign, messages: readonly Plain[], f: Formula):
       return Object.fromEntries([...byPeriod(own, f.period)].map(([k, l]) => [k, l.length / distinct(l)]));
     }
     case 'total of a property': {
-      const own = until.filter((m) => fits(m, f.event) && typeof m.properties[f.property] === 'number');
+      const own = until.filter((m) => fits(m, f.event) && typeof valueAt(m.properties, f.property) === 'number');
       return Object.fromEntries(
         [...byPeriod(own, f.period)].map(([k, l]) => {
-          const v = l.map((m) => m.properties[f.property] as number).sort((a, b) => a - b);
+          const v = l.map((m) => valueAt(m.properties, f.property) as number).sort((a, b) => a - b);
           return [k, [v.length, v.reduce((a, b) => a + b, 0), quantile(v, 0.5), quantile(v, 0.95)]];
         }),
       );
@@ -180,7 +181,7 @@ export const bruteFigure = (w: Foreign, messages: readonly Plain[], f: Formula):
     case 'top values': {
       const counts = new Map<unknown, number>();
       for (const m of since(f.overDays)) {
-        const v = m.properties[f.property];
+        const v = valueAt(m.properties, f.property);
         if (fits(m, f.event) && v !== undefined && typeof v !== 'object') counts.set(v, (counts.get(v) ?? 0) + 1);
       }
       return Object.fromEntries([...counts].map(([v, n]) => [String(v), n]));
@@ -197,7 +198,7 @@ export const bruteFigure = (w: Foreign, messages: readonly Plain[], f: Formula):
     }
     default: {
       const own = since(f.overDays).filter((m) => fits(m, f.event));
-      const hits = own.filter((m) => holds(m.properties[f.condition.property], f.condition));
+      const hits = own.filter((m) => holds(valueAt(m.properties, f.condition.property), f.condition));
       return f.of === 'messages' ? [own.length, hits.length] : [distinct(own), distinct(hits)];
     }
   }

@@ -7,6 +7,7 @@ import { figureOf } from '../../src/core/questions/compute-figure';
 import { typedFormula } from '../../src/core/questions/typed-conditions';
 import { freshTestDatabase } from '../server/database';
 import { formulasFor, rounded, told, withAbsurdDates } from './formulas';
+import { nestedTwin } from './nested';
 import { sqlFigure, storeWorkspace } from './sql';
 import { foreignWorkspace } from './workspace';
 
@@ -20,7 +21,9 @@ afterAll(() => client.end());
 test.each(Array.from({ length: 24 }, (_, i) => 3500 + i))(
   'workspace %i',
   async (seed) => {
-    const w = withAbsurdDates(foreignWorkspace(seed, 80));
+    const flat = withAbsurdDates(foreignWorkspace(seed, 80));
+    // A third with their properties in objects.
+    const w = seed % 3 === 0 ? nestedTwin(flat) : flat;
     const { persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
     await storeWorkspace(client, w);
     const { rows } = await client.query<{ n: string }>('select count(distinct person) as n from m');

@@ -2,6 +2,7 @@
 import type { Figure } from '../../src/core/questions/figure';
 import type { Condition, Formula, Step } from '../../src/core/questions/formula';
 import type { Foreign } from './workspace';
+import { refOfProperty, type PropertyRef } from '../../src/core/plan/property-path';
 
 const DAY_MS = 86_400_000;
 
@@ -18,7 +19,7 @@ export const withAbsurdDates = (w: Foreign): Foreign => ({
 export const formulasFor = (w: Foreign): Formula[] => {
   const r = w.random;
   const name = (id: string): string => w.plan.event[id]!.name;
-  const property = (id: string): string => w.plan.property[id]!.name;
+  const property = (id: string): PropertyRef => refOfProperty(w.plan.property[id]!);
   const { roles } = w;
   const where = (): Condition[] =>
     r.pick<() => Condition[]>([
@@ -36,7 +37,7 @@ export const formulasFor = (w: Foreign): Formula[] => {
     ])();
   const viewed = (): Step => ({ eventName: name(roles.viewed), where: where() });
   const plain = (id: string): Step => ({ eventName: name(id), where: [] });
-  const tags = Object.values(w.plan.property).find((p) => p.type === 'list of string')!.name;
+  const tags = refOfProperty(Object.values(w.plan.property).find((p) => p.type === 'list of string')!);
   const period = () => r.pick(['day', 'week', 'month'] as const);
   return [
     { type: 'active persons', events: [viewed(), plain(roles.asked)], period: period() },
@@ -67,7 +68,7 @@ export const formulasFor = (w: Foreign): Formula[] => {
     {
       type: 'rate of a value',
       event: plain(roles.asked),
-      condition: { property: Object.values(w.plan.property).find((p) => p.type === 'boolean')!.name, is: 'true' },
+      condition: { property: refOfProperty(Object.values(w.plan.property).find((p) => p.type === 'boolean')!), is: 'true' },
       of: r.pick(['messages', 'persons'] as const),
       overDays: r.int(3, 60),
     },

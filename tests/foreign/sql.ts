@@ -2,6 +2,7 @@
 import type pg from 'pg';
 import type { Condition, Formula, Period, Step } from '../../src/core/questions/formula';
 import type { Foreign } from './workspace';
+import { pathOf, type PropertyRef } from '../../src/core/plan/property-path';
 
 const text = (s: string): string => `'${s.replaceAll("'", "''")}'`;
 const moment = (ms: number): string => `timestamptz '${new Date(ms).toISOString()}'`;
@@ -44,9 +45,12 @@ export const storeWorkspace = async (client: pg.Client, w: Foreign): Promise<voi
       order by i.key <> ${text(w.person)}, i.key collate "C" limit 1)`);
 };
 
+/** The value at a path, by PostgreSQL's own way of taking one. */
+const at = (ref: PropertyRef, of = 'm'): string => `(${of}.properties #> array[${pathOf(ref).map(text).join(', ')}])`;
+
 const holds = ({ property, op = 'is', is }: Condition, of: string): string => {
-  const value = `${of}.properties -> ${text(property)}`;
-  const has = `(${of}.properties ? ${text(property)})`;
+  const value = at(property, of);
+  const has = `(${value} is not null)`;
   const json = `${text(JSON.stringify(is))}::jsonb`;
   const sign = { 'at least': '>=', 'at most': '<=', 'more than': '>', 'less than': '<' } as const;
   switch (op) {
@@ -101,10 +105,10 @@ export const sqlFigure = async (client: pg.Client, w: Foreign, f: Formula): Prom
       return Object.fromEntries(rows.map(([k, r]) => [k, r['a']]));
     }
     case 'total of a property': {
-      const v = `(m.properties ->> ${text(f.property)})::float8`;
+      const v = `(${at(f.property)} #>> '{}')::float8`;
       const rows = await byPeriod(
         f.period,
-        `${fits(f.event)} and jsonb_typeof(m.properties -> ${text(f.property)}) = 'number'`,
+        `${fits(f.event)} and jsonb_typeof(${at(f.property)}) = 'number'`,
         `count(*) as n, sum(${v}) as sum, percentile_cont(0.5) within group (order by ${v}) as median, percentile_cont(0.95) within group (order by ${v}) as p95`,
       );
       return Object.fromEntries(rows.map(([k, r]) => [k, [Number(r['n']), r['sum'], r['median'], r['p95']]]));
@@ -142,7 +146,7 @@ export const sqlFigure = async (client: pg.Client, w: Foreign, f: Formula): Prom
       return [row!['size'], row!['returned'], row!['young']].map(Number);
     }
     case 'top values': {
-      const v = `m.properties -> ${text(f.property)}`;
+      const v = at(f.property);
       const rows = await ask(`select ${v} #>> '{}' as v, count(*) as n from m where ${over(f.overDays)} and ${fits(f.event)}
           and jsonb_typeof(${v}) in ('string', 'number', 'boolean') group by 1`);
       return Object.fromEntries(rows.map((r) => [r['v'], Number(r['n'])]));

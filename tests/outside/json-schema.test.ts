@@ -118,6 +118,63 @@ test('every type, with lists and ranges: the same verdict', () => {
   );
 });
 
+test('properties in objects, planned at any depth, with and without the objects around them: the same verdict', () => {
+  const PLACES = [[], ['o'], ['o', 'i'], ['s']] as const;
+  const planned = fc.uniqueArray(
+    fc.record({
+      name: fc.constantFrom('o', 'i', 's', 'n'),
+      within: fc.constantFrom(...PLACES),
+      type: fc.constantFrom('object', 'object', 'string', 'integer', 'list of number' as const),
+      required: fc.boolean(),
+    }),
+    { selector: (p) => JSON.stringify([p.within, p.name]), minLength: 1, maxLength: 7 },
+  );
+  const leaf = fc.oneof(text, fc.integer(), fc.constant(null), fc.array(fc.integer(), { maxLength: 2 }));
+  const object = (depth: number): fc.Arbitrary<Record<string, unknown>> =>
+    fc.dictionary(
+      fc.constantFrom('o', 'i', 's', 'n', 'more'),
+      depth === 0 ? leaf : fc.oneof(leaf, { weight: 3, arbitrary: object(depth - 1) }),
+      {
+        maxKeys: 4,
+      },
+    );
+  const depths = new Map<number, number>();
+  fc.assert(
+    fc.property(planned, fc.array(object(3), { minLength: 1, maxLength: 10 }), (properties, messages) => {
+      const plan = planWith([
+        ...properties.map(({ name, within, type }, k) => property(`p${k}`, { name, type, within })),
+        event('e', { name: 'A', properties: properties.map(({ required }, k) => ({ propertyId: `p${k}`, required })) }),
+      ]);
+      const checker = compileChecker(plan);
+      const schema = eventSchema(plan, plan.event['e']!);
+      const check = ajv();
+      expect(check.validateSchema(schema), JSON.stringify(check.errors)).toBe(true);
+      const validate = check.compile(schema);
+      for (const message of messages) {
+        const found = checker.check({ kind: 'event', name: 'A', ids: {}, properties: message }).filter((f) => schemaCarries(f.code));
+        expect({ properties, message, ok: found.length === 0 }).toEqual({ properties, message, ok: validate(message) });
+        // Each finding says where, as the reference does.
+        const theirs = new Set(
+          (validate.errors ?? []).map((e) =>
+            JSON.stringify([
+              'properties',
+              ...e.instancePath.split('/').slice(1),
+              ...(e.keyword === 'required' ? [(e.params as { missingProperty: string }).missingProperty] : []),
+            ]),
+          ),
+        );
+        for (const f of found) {
+          expect([...theirs].some((t) => t.startsWith(JSON.stringify(f.path).slice(0, -1)))).toBe(true);
+          depths.set(f.path.length, (depths.get(f.path.length) ?? 0) + 1);
+        }
+      }
+    }),
+    { seed: 11, numRuns: 600 },
+  );
+  // Findings were really made at every depth.
+  for (const depth of [2, 3, 4]) expect(depths.get(depth)).toBeGreaterThan(30);
+});
+
 test('each schema is itself valid against the published meta-schema', () => {
   const plan = planWith([
     ...PROPERTY_TYPES.map((type, i) => property(`p${i}`, { type, samples: ['1', '2'] })),

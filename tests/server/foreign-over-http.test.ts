@@ -11,6 +11,7 @@ import { typedFormula } from '../../src/core/questions/typed-conditions';
 import { asOfNow, bringIn, post } from '../foreign/bring';
 import { MANY_FAULTS, MESSAGE_FAULTS, type Plant } from '../foreign/faults';
 import { formulasFor, rounded, told } from '../foreign/formulas';
+import { nestedTwin } from '../foreign/nested';
 import { sqlFigure, storeWorkspace } from '../foreign/sql';
 import { foreignWorkspace } from '../foreign/workspace';
 import { freshTestDatabase } from './database';
@@ -39,6 +40,7 @@ const cases: readonly (readonly [string, number, Plant])[] = [
   ['clean', 4101, (w) => ({ w, expected: undefined })],
   ['double-fire', 4102, MANY_FAULTS['double-fire']],
   ['premature-trigger', 4103, MANY_FAULTS['premature-trigger']],
+  ['properties in objects', 4106, (w) => ({ w: nestedTwin(w), expected: undefined })],
   ['users-never-linked', 4104, MANY_FAULTS['users-never-linked']],
   ['user property off its list', 4105, MESSAGE_FAULTS['user property off its list']],
 ];

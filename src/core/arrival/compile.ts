@@ -3,7 +3,17 @@
  */
 import type { Severity } from '../findings/severity';
 import { isPlaceholder } from '../identity/placeholder';
-import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type Property } from '../plan/plan';
+import { blank } from '../plan/defaults';
+import {
+  entries,
+  propertiesOf,
+  settingsOf,
+  withOuters,
+  type Plan,
+  type PlanEvent,
+  type PlannedProperty,
+  type Property,
+} from '../plan/plan';
 import { formerName } from './checks/former-name';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
@@ -11,6 +21,7 @@ import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
 import {
   identifierTest,
+  lookedInto,
   pageTest,
   unplannedTest,
   unplannedValueTest,
@@ -21,6 +32,7 @@ import {
 import { mayBePersonal } from './personal-data';
 import { isUuid } from '../plan/sample';
 import { isInstant } from '../plan/property-type';
+import { isInside, isObject, named, pathOf, refOf, refOfProperty } from '../plan/property-path';
 
 /** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
 const NO_USUAL = 0;
@@ -45,11 +57,17 @@ interface CompiledProperty {
   known: Set<string> | undefined;
   unknown: number;
   readonly test: (value: unknown) => MessageFinding | undefined;
-  /** What is said of its name, where that is a former one. */
+  /** What is planned inside of it, where it is an object. */
+  readonly inner: Level | undefined;
+  /** What is said of its name, where that is a former one; and the present one. */
   readonly former?: MessageFinding | undefined;
+  readonly now?: string;
 }
 
-interface CompiledEvent {
+/** What is planned at one place: in the message itself, or inside of an object. */
+interface Level {
+  /** The names on the way there. */
+  readonly path: readonly string[];
   readonly properties: Map<string, CompiledProperty>;
   /** The keys of the last message, in its order, with what they were found to be: the next message mostly has the same. */
   readonly keys: string[];
@@ -74,7 +92,7 @@ const REMEMBERED_NAMES = 10_000;
 const MOST_KEYS = 64;
 
 const compileProperty = (property: Property, severityOf: SeverityOf) => {
-  const tests = valueTests(property, severityOf, ['properties', property.name]);
+  const tests = valueTests(property, severityOf, ['properties', ...pathOf(refOfProperty(property))]);
   const [a, b] = tests;
   if (!a) return () => undefined;
   if (!b) return a;
@@ -144,21 +162,21 @@ const isUsual = (p: CompiledProperty, v: unknown): boolean => {
   }
 };
 
-/** Whether a message carries a property under a former name. */
-const hasFormer = (event: CompiledEvent, name: string, properties: Message['properties']): boolean => {
-  for (const key in properties) {
-    const former = event.properties.get(key)?.former;
-    if (former && (former.params as { now?: string }).now === name) return true;
-  }
+/** Whether a property stands there under a former name. */
+const hasFormer = (level: Level, name: string, properties: Message['properties']): boolean => {
+  for (const key in properties) if (level.properties.get(key)?.now === name) return true;
   return false;
 };
 
-const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): CompiledEvent => {
+const compileLevel = (planned: readonly PlannedProperty[], path: readonly string[], severityOf: SeverityOf): Level => {
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
   let mask = 0;
-  for (const p of propertiesOf(plan, event)) {
+  const own = planned.filter(({ property: { within = [] } }) => within.length === path.length && within.every((n, i) => n === path[i]));
+  for (const p of own) {
     if (p.property.name === '') continue;
+    const isInner = planned.some(({ property: { within = [] } }) => isInside(within, [...path, p.property.name]));
+    const inner = isInner ? compileLevel(planned, [...path, p.property.name], severityOf) : undefined;
     const bit = p.required && required.length < 30 ? 1 << required.length : 0;
     if (p.required) required.push(p.property.name);
     mask |= bit;
@@ -167,22 +185,32 @@ const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Com
       ...usualOf(p.property),
       known: new Set(),
       unknown: 0,
-      test: compileProperty(p.property, severityOf),
+      test: compileProperty(inner ? lookedInto(p.property) : p.property, severityOf),
+      inner,
     });
   }
   const outdated = severityOf(formerName);
-  for (const { property } of propertiesOf(plan, event)) {
+  for (const { property } of own) {
     const compiled = properties.get(property.name);
     for (const name of property.formerNames) {
       if (!compiled || properties.has(name)) continue;
-      const params = { name, now: property.name, property: true };
+      const params = { name: refOf([...path, name]), now: refOf([...path, property.name]), property: true };
       const former =
-        outdated === undefined ? undefined : ({ code: formerName.id, severity: outdated, path: ['properties', name], params } as const);
-      properties.set(name, { ...compiled, known: new Set(), former });
+        outdated === undefined
+          ? undefined
+          : ({ code: formerName.id, severity: outdated, path: ['properties', ...path, name], params } as const);
+      properties.set(name, { ...compiled, known: new Set(), former, now: property.name });
     }
   }
-  return { properties, keys: [], found: [], required, mask, others: new Map() };
+  return { path, properties, keys: [], found: [], required, mask, others: new Map() };
 };
+
+const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Level =>
+  compileLevel(
+    withOuters(propertiesOf(plan, event), (ref) => blank('property', { ...named(ref), type: 'object' })),
+    [],
+    severityOf,
+  );
 
 /** Compiles a plan to a checker.
  *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Former names of an event are known names, with a
@@ -192,7 +220,7 @@ export const compileChecker = (plan: Plan): Checker => {
   const { rules } = settingsOf(plan);
   const severityOf: SeverityOf = ({ id, severity }): Severity | undefined =>
     rules[id]?.off ? undefined : (rules[id]?.severity ?? severity);
-  const events = new Map<string, CompiledEvent>();
+  const events = new Map<string, Level>();
   /** Former name → the name of now. */
   const former = new Map<string, string>();
   for (const [, e] of entries(plan, 'event')) {
@@ -263,44 +291,61 @@ export const compileChecker = (plan: Plan): Checker => {
         if (now !== undefined)
           (found ??= []).push({ code: formerName.id, severity: outdated, path: ['name'], params: { name: message.name, now } });
       }
-      let seen = 0;
-      let i = 0;
-      const { keys, found: at } = event;
-      for (const key in properties) {
-        let p: CompiledProperty | undefined;
-        if (keys[i] === key) p = at[i];
-        else if (i < MOST_KEYS) {
-          p = event.properties.get(key);
-          keys[i] = key;
-          at[i] = p;
-        } else p = event.properties.get(key);
-        i++;
-        if (p === undefined) {
-          let other = event.others.get(key);
-          if (!other) {
-            other = describeUnplanned(key, [...event.properties.keys()]);
-            if (event.others.size < REMEMBERED_NAMES) event.others.set(key, other);
-          }
-          if (other.always) (found ??= []).push(other.always);
-          if (other.without && !(other.without[0] in ids)) (found ??= []).push(other.without[1]);
-          const personal = testUnplanned(key, properties[key]);
-          if (personal) (found ??= []).push(personal);
-          continue;
-        }
-        seen |= p.bit;
-        if (p.former) (found ??= []).push(p.former);
-        const value = properties[key];
-        if (isUsual(p, value)) continue;
-        const f = p.test(value);
-        if (f) (found ??= []).push(f);
-      }
-      if (missing !== undefined && (seen !== event.mask || event.required.length > 30))
-        for (let i = 0; i < event.required.length; i++) {
-          const name = event.required[i]!;
-          if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name) || hasFormer(event, name, properties)) continue;
-          (found ??= []).push({ code: 'property-missing', severity: missing, path: ['properties', name], params: { property: name } });
-        }
-      return found ?? NONE;
+      return look(event, properties, ids, found) ?? NONE;
     },
   };
+
+  /** What is to be said of the values at one place, after what was said before. */
+  function look(
+    event: Level,
+    properties: Message['properties'],
+    ids: Message['ids'],
+    before: MessageFinding[] | undefined,
+  ): MessageFinding[] | undefined {
+    let found = before;
+    let seen = 0;
+    let i = 0;
+    const { keys, found: at, path } = event;
+    for (const key in properties) {
+      let p: CompiledProperty | undefined;
+      if (keys[i] === key) p = at[i];
+      else if (i < MOST_KEYS) {
+        p = event.properties.get(key);
+        keys[i] = key;
+        at[i] = p;
+      } else p = event.properties.get(key);
+      i++;
+      if (p === undefined) {
+        let other = event.others.get(key);
+        if (!other) {
+          other = describeUnplanned(refOf([...path, key]), [...event.properties.keys()]);
+          if (event.others.size < REMEMBERED_NAMES) event.others.set(key, other);
+        }
+        if (other.always) (found ??= []).push(other.always);
+        if (other.without && !(other.without[0] in ids)) (found ??= []).push(other.without[1]);
+        const personal = testUnplanned(path.length === 0 ? key : [...path, key], properties[key]);
+        if (personal) (found ??= []).push(personal);
+        continue;
+      }
+      seen |= p.bit;
+      if (p.former) (found ??= []).push(p.former);
+      const value = properties[key];
+      if (isUsual(p, value)) continue;
+      const f = p.test(value);
+      if (f) (found ??= []).push(f);
+      else if (p.inner && isObject(value)) found = look(p.inner, value, ids, found);
+    }
+    if (missing !== undefined && (seen !== event.mask || event.required.length > 30))
+      for (let i = 0; i < event.required.length; i++) {
+        const name = event.required[i]!;
+        if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name) || hasFormer(event, name, properties)) continue;
+        (found ??= []).push({
+          code: propertyMissing.id,
+          severity: missing,
+          path: ['properties', ...path, name],
+          params: { property: refOf([...path, name]) },
+        });
+      }
+    return found;
+  }
 };

@@ -1,6 +1,7 @@
 /** What was seen of each event, property, type and value before and after a moment, carried on as messages come. */
 import { following } from '../table/following';
 import { typeWord, type MessageTable, type ScalarColumn } from '../table/message-table';
+import type { PropertyRef } from '../plan/property-path';
 
 /** More values than this are free text, whose values come and go. */
 const MOST_VALUES = 60;
@@ -28,18 +29,18 @@ const fold = (whole: Sight, part: Sight): void => {
 
 /** Index of an event's name → the properties that any message of it carries, in the order of the table's properties. */
 const sightedProperties = following(
-  () => [] as Set<string>[],
+  () => [] as Set<ScalarColumn>[],
   (state, table, from, to) => {
-    for (const [property, { column }] of table.properties)
+    for (const [, c] of table.properties)
       for (let row = from; row < to; row++) {
         const name = table.name.get(row);
-        if (name >= 0 && column.get(row) >= 0) (state[name] ??= new Set()).add(property);
+        if (name >= 0 && c.column.get(row) >= 0) (state[name] ??= new Set()).add(c);
       }
   },
 );
-const propertiesCarried = (table: MessageTable): string[][] => {
-  const order = [...table.properties.keys()];
-  return sightedProperties(table).map((own) => order.filter((p) => own.has(p)));
+const propertiesCarried = (table: MessageTable): (readonly [PropertyRef, ScalarColumn])[][] => {
+  const order = [...table.properties];
+  return sightedProperties(table).map((own) => order.filter(([, c]) => own.has(c)));
 };
 
 /** What one property of an event and source was, on either side. */
@@ -53,7 +54,7 @@ interface Carried {
 
 interface Part {
   readonly all: Sight;
-  readonly properties: Map<string, Carried>;
+  readonly properties: Map<ScalarColumn, Carried & { readonly property: PropertyRef }>;
 }
 
 export interface Size {
@@ -131,9 +132,14 @@ const takeRows = (state: Seen, table: MessageTable, rows: Int32Array, from: numb
         (): Part => ({ all: sight(), properties: new Map() }),
       );
       for (const row of own) note(part.all, row);
-      for (const property of carriedBy[name] ?? []) {
-        const c = table.properties.get(property)!;
-        const p = made(part.properties, property, (): Carried => ({ isText: false, whole: sight(), types: new Map(), byValue: new Map() }));
+      for (const [property, c] of carriedBy[name] ?? []) {
+        const p = made(part.properties, c, () => ({
+          property,
+          isText: false,
+          whole: sight(),
+          types: new Map<string, Sight>(),
+          byValue: new Map<number, Sight>(),
+        }));
         for (const row of own) {
           const v = c.column.get(row);
           if (v < 0) continue;

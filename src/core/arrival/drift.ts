@@ -2,6 +2,7 @@
 import { masked } from './personal-data';
 import type { MessageTable } from '../table/message-table';
 import { seenSince, sumsOf, typeOfValue, type Sight, type Size } from './drift-seen';
+import type { PropertyRef } from '../plan/property-path';
 
 export interface DriftChange {
   readonly what: 'event' | 'property' | 'type' | 'value';
@@ -9,7 +10,7 @@ export interface DriftChange {
   readonly eventName: string;
   readonly sourceId: string;
   /** Empty for an event. */
-  readonly property: string;
+  readonly property: PropertyRef;
   /** The type or the value; empty for events and properties. */
   readonly value: string;
   /** Messages on the side where it is. */
@@ -108,12 +109,11 @@ export const driftSince = (table: MessageTable, from: number, since: number, now
       const [eventName, sourceId] = [table.names.values[name]!, table.sources.values[source]!];
       judge(all, () => true, state.sources[source]!, { what: 'event', eventName, sourceId, property: '', value: '' });
       if (all.before === 0 || all.after === 0) continue;
-      for (const [property, p] of properties) {
-        const c = table.properties.get(property)!;
+      for (const [c, p] of properties) {
         const { column, values } = c;
         const { whole, types } = sumsOf(c, p);
         if (whole.before + whole.after === 0) continue;
-        const about = { eventName, sourceId, property };
+        const about = { eventName, sourceId, property: p.property };
         judge(whole, (row) => column.get(row) >= 0, all, { ...about, what: 'property', value: '' });
         if (whole.before === 0 || whole.after === 0) continue;
         for (const [type, s] of types)

@@ -2,7 +2,15 @@
 import type { Persons } from '../identity/persons';
 import { findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { convert, minorDigits, UNITS } from '../plan/unit';
-import { shownValue, type IdentifierNode, type MessageKind, type MessageTable, type Scalar } from '../table/message-table';
+import {
+  shownValue,
+  type IdentifierNode,
+  type MessageKind,
+  type MessageTable,
+  type ScalarColumn,
+  type Scalar,
+} from '../table/message-table';
+import { refOfProperty, refText } from '../plan/property-path';
 
 export interface LogbookEntry {
   readonly seq: number;
@@ -85,16 +93,14 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
     if (event?.triggerKind !== 'completed') continue;
     for (const { propertyId } of event.properties) {
       const p = plan.property[propertyId];
-      const value = p && UNITS.get(p.unit)?.dimension === 'money' ? table.valueOf(row, p.name) : undefined;
+      const value = p && UNITS.get(p.unit)?.dimension === 'money' ? table.valueOf(row, refOfProperty(p)) : undefined;
       if (typeof value !== 'number') continue;
       const beside = event.properties.flatMap((x) =>
-        plan.property[x.propertyId]?.format === 'currency' ? [plan.property[x.propertyId]!.name] : [],
+        plan.property[x.propertyId]?.format === 'currency' ? [refOfProperty(plan.property[x.propertyId]!)] : [],
       );
-      const currency = String(
-        beside.map((name) => table.valueOf(row, name)).find((v) => typeof v === 'string') ?? settingsOf(plan).currency,
-      );
-      const key = JSON.stringify([eventName, p!.name, currency]);
-      const known = sums.get(key) ?? { eventName, property: p!.name, currency, sum: 0, messages: 0 };
+      const currency = String(beside.map((ref) => table.valueOf(row, ref)).find((v) => typeof v === 'string') ?? settingsOf(plan).currency);
+      const key = JSON.stringify([eventName, refOfProperty(p!), currency]);
+      const known = sums.get(key) ?? { eventName, property: refText(refOfProperty(p!)), currency, sum: 0, messages: 0 };
       known.sum += convert(value, p!.unit, 'major units', minorDigits(currency)) ?? 0;
       known.messages++;
       sums.set(key, known);
@@ -117,7 +123,7 @@ export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, per
   const placeOf = new Map(own.map((node, i) => [node, i]));
   const lastOn = new Map<number, number>();
   const bySource = new Map<number, number>();
-  const current = new Map<string, Scalar>();
+  const current = new Map<ScalarColumn, { readonly name: string; readonly value: Scalar }>();
   const gapMs = sessionGapMs(plan);
   let sessions = 0;
   let inUseMs = 0;
@@ -130,12 +136,13 @@ export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, per
     else inUseMs += at - last;
     lastOn.set(source, at);
     bySource.set(source, (bySource.get(source) ?? 0) + 1);
-    const set = [...table.userProperties].flatMap(([name, p]) => {
+    const set = [...table.userProperties].flatMap(([ref, p]) => {
       const i = p.column.get(row);
       if (i < 0) return [];
       const value = shownValue(p.values.values[i]!);
-      const before = current.get(name);
-      current.set(name, value);
+      const name = refText(ref);
+      const before = current.get(p)?.value;
+      current.set(p, { name, value });
       return [{ name, value, before }];
     });
     return {
@@ -169,7 +176,7 @@ export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, per
     sessions,
     inUseMs,
     bySource: [...bySource].map(([s, messages]) => ({ sourceId: table.sources.values[s]!, messages })),
-    userProperties: [...current].map(([name, value]) => ({ name, value })),
+    userProperties: [...current.values()],
     money: moneyOf(plan, table, rows),
     entries: entries.slice(-most),
   };

@@ -3,7 +3,7 @@ import type { Severity } from '../findings/severity';
 import { isPlaceholderId } from '../identity/placeholder';
 import { foldName } from '../naming/likeness';
 import { blank } from '../plan/defaults';
-import { entries, type IdentifierKind, type Plan, type Property, type UserProperty } from '../plan/plan';
+import { entries, withOuters, type IdentifierKind, type Plan, type PlannedProperty, type Property, type UserProperty } from '../plan/plan';
 import { patternOf } from '../plan/pattern';
 import { swappedUserProperty as swappedIn } from '../plan/swapped';
 import type { MessageFinding } from './message-finding';
@@ -19,6 +19,7 @@ import { masked, mayBePersonal, personalDataIn, personalPlaceIn } from './person
 import { personalData, placeText } from './checks/personal-data';
 import { valueChecks } from './checks/index';
 import { unplannedIdentifier } from './checks/unplanned-identifier';
+import { isObject, named, pathOf, refOf, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 /** The severity in force for a check; `undefined` where it is switched off. */
 export type SeverityOf = (check: { readonly id: string; readonly severity: Severity }) => Severity | undefined;
@@ -119,7 +120,7 @@ export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ reado
 /** A user property as the checks on a value take it. */
 const asProperty = (u: UserProperty): Property => ({
   ...blank('property'),
-  name: u.name,
+  ...named(refOfProperty(u)),
   type: u.type,
   unit: u.unit,
   allowed: u.allowed,
@@ -147,24 +148,56 @@ export const valueTests = (
 
 /** Test of the user properties that a message sets: names, and the values of those that are planned. */
 export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Values> => {
-  const planned = entries(plan, 'userProperty').filter(([, u]) => !u.retired);
-  const names = planned.map(([, u]) => u.name);
-  const known = new Map(planned.map(([, u]) => [u.name, valueTests(asProperty(u), severityOf, ['user_properties', u.name])]));
-  for (const [, u] of planned) for (const former of u.formerNames) if (!known.has(former)) known.set(former, known.get(u.name)!);
+  const all = entries(plan, 'userProperty').flatMap(([id, u]) => (u.retired ? [] : [{ id, property: asProperty(u), required: false, u }]));
+  const planned = all.filter(({ u }) => !u.within?.length);
+  const names = planned.map(({ u }) => u.name);
+  const known = userLevel(
+    withOuters(all, (ref) => blank('property', { ...named(ref), type: 'object' })),
+    [],
+    severityOf,
+  );
+  for (const { u } of planned) for (const former of u.formerNames) if (!known.has(former)) known.set(former, known.get(u.name)!);
   const [swapped, unplanned, personal] = [swappedUserProperty, unplannedUserProperty, personalData].map(severityOf);
   const params = new Map<string, ReturnType<typeof unplannedParams>>();
+  const personalIn = (path: readonly string[], value: unknown): MessageFinding[] => {
+    const place = personal === undefined ? undefined : personalPlaceIn(value);
+    if (!place) return [];
+    const about = { property: placeText(refText(refOf(path)), place.path), kind: place.kind, of: 'user property' };
+    return [{ code: personalData.id, severity: personal!, path: ['user_properties', ...path], params: about }];
+  };
+  const lookInside = (level: UserLevel, path: readonly string[], values: Values): MessageFinding[] =>
+    Object.entries(values).flatMap(([name, value]) => {
+      const own = level.get(name);
+      const at = [...path, name];
+      if (!own) {
+        const said =
+          unplanned === undefined
+            ? []
+            : [
+                {
+                  code: unplannedUserProperty.id,
+                  severity: unplanned,
+                  path: ['user_properties', ...at],
+                  params: unplannedParams(at, [...level.keys()]),
+                },
+              ];
+        return [...said, ...personalIn(at, value)];
+      }
+      const f = firstOf(own.tests, value);
+      return f ? [f] : own.inner && isObject(value) ? lookInside(own.inner, at, value) : [];
+    });
   return (values) => {
     let found: MessageFinding[] | undefined;
     for (const name in values) {
       if (!Object.hasOwn(values, name)) continue;
       const value = values[name];
-      const tests = known.get(name);
-      if (tests) {
-        for (const test of tests) {
-          const f = test(value);
-          if (!f) continue;
-          (found ??= []).push(f);
-          break;
+      const own = known.get(name);
+      if (own) {
+        const f = firstOf(own.tests, value);
+        if (f) (found ??= []).push(f);
+        else if (own.inner && isObject(value)) {
+          const inside = lookInside(own.inner, [name], value);
+          if (inside.length > 0) (found ??= []).push(...inside);
         }
         continue;
       }
@@ -183,30 +216,59 @@ export const userPropertyTest = (plan: Plan, severityOf: SeverityOf): Test<Value
         }
         (found ??= []).push({ code: unplannedUserProperty.id, severity: unplanned, path, params: p });
       }
-      const place = personal === undefined ? undefined : personalPlaceIn(value);
-      if (place)
-        (found ??= []).push({
-          code: personalData.id,
-          severity: personal!,
-          path,
-          params: { property: placeText(name, place.path), kind: place.kind, of: 'user property' },
-        });
+      const onValue = personalIn([name], value);
+      if (onValue.length > 0) (found ??= []).push(...onValue);
     }
     return found ?? NONE;
   };
 };
 
+interface UserValueTest {
+  readonly tests: ReturnType<typeof valueTests>;
+  readonly inner: UserLevel | undefined;
+}
+type UserLevel = Map<string, UserValueTest>;
+
+/** The tests of what stands at one place, and of what is inside of it. */
+const userLevel = (all: readonly PlannedProperty[], path: readonly string[], severityOf: SeverityOf): UserLevel =>
+  new Map(
+    all
+      .filter(({ property }) => isSame(property.within ?? [], path))
+      .map(({ property }) => {
+        const at = [...path, property.name];
+        const inner = userLevel(all, at, severityOf);
+        const own = inner.size > 0 ? lookedInto(property) : property;
+        return [
+          property.name,
+          { tests: valueTests(own, severityOf, ['user_properties', ...at]), inner: inner.size > 0 ? inner : undefined },
+        ];
+      }),
+  );
+
+const isSame = (a: readonly string[], b: readonly string[]): boolean => a.length === b.length && a.every((s, i) => s === b[i]);
+
+/** An object whose inside is looked at name by name: what may be personal is said of each. */
+export const lookedInto = (p: Property): Property => ({ ...p, personalData: 'personal' });
+
+const firstOf = (tests: UserValueTest['tests'], value: unknown): MessageFinding | undefined => {
+  for (const test of tests) {
+    const f = test(value);
+    if (f) return f;
+  }
+  return undefined;
+};
+
 /** Test of a value whose property is not planned: personal data at any depth. */
-export const unplannedValueTest = (severityOf: SeverityOf): ((name: string, value: unknown) => MessageFinding | undefined) => {
+export const unplannedValueTest = (severityOf: SeverityOf): ((ref: PropertyRef, value: unknown) => MessageFinding | undefined) => {
   const severity = severityOf(personalData);
-  return (name, value) => {
+  return (ref, value) => {
     const place = severity === undefined || typeof value === 'number' || typeof value === 'boolean' ? undefined : personalPlaceIn(value);
     return (
       place && {
         code: personalData.id,
         severity: severity!,
-        path: ['properties', name],
-        params: { property: placeText(name, place.path), kind: place.kind },
+        path: ['properties', ...pathOf(ref)],
+        params: { property: placeText(refText(ref), place.path), kind: place.kind },
       }
     );
   };
@@ -235,24 +297,26 @@ export const unplannedTest = (
   plan: Plan,
   severityOf: SeverityOf,
 ): ((
-  name: string,
+  ref: PropertyRef,
   planned: readonly string[],
 ) => { readonly always: MessageFinding | undefined; readonly without: readonly [string, MessageFinding] | undefined }) => {
   const automatic = new Set(entries(plan, 'source').flatMap(([, s]) => s.automaticProperties));
   const [unplanned, identifier] = [severityOf(unplannedProperty), severityOf(identifierAsProperty)];
   const kindOf = new Map(entries(plan, 'identifierKind').flatMap(([, k]) => [[foldName(`${k.name} id`), k.name] as const]));
-  return (name, planned) => {
-    const path = ['properties', name];
-    const kind = kindOf.get(foldName(name));
+  return (ref, planned) => {
+    const path = ['properties', ...pathOf(ref)];
+    // A library adds to the message itself, and it is there that an identifier may stand by mistake.
+    const own = typeof ref === 'string' ? ref : undefined;
+    const kind = own === undefined ? undefined : kindOf.get(foldName(own));
     return {
       always:
-        automatic.has(name) || unplanned === undefined
+        unplanned === undefined || (own !== undefined && automatic.has(own))
           ? undefined
-          : { code: unplannedProperty.id, severity: unplanned, path, params: unplannedParams(name, planned) },
+          : { code: unplannedProperty.id, severity: unplanned, path, params: unplannedParams(ref, planned) },
       without:
         kind === undefined || identifier === undefined
           ? undefined
-          : [kind, { code: identifierAsProperty.id, severity: identifier, path, params: { property: name, kind } }],
+          : [kind, { code: identifierAsProperty.id, severity: identifier, path, params: { property: own!, kind } }],
     };
   };
 };

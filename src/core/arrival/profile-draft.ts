@@ -4,6 +4,7 @@ import { blank } from '../plan/defaults';
 import type { Edit } from '../plan/edit';
 import { entries, findEvent, settingsOf, type EventProperty, type Id, type Plan } from '../plan/plan';
 import type { EventProfile } from './profile';
+import { isInside, named, refOfProperty, sameRef } from '../plan/property-path';
 
 /** Edits that make the plan say what came: the event with its sources, and its properties with type, list and samples as found; for an
  *  event that is planned, the properties it lacks. A property of the plan with the same name is taken as it is.
@@ -12,11 +13,14 @@ import type { EventProfile } from './profile';
 export const draftFromProfile = (plan: Plan, profile: EventProfile, newId: () => Id): Edit[] => {
   const edits: Edit[] = [];
   const properties: EventProperty[] = [];
+  const crowded = profile.properties.filter((p) => p.mayLack);
   for (const p of profile.properties) {
     if (p.planned || p.messages === 0) continue;
-    const known = entries(plan, 'property').find(([, x]) => x.name === p.name && !x.retired);
+    // Names without end, such as one for each ID, are no properties: of those the object alone is drafted.
+    if (crowded.some((c) => c !== p && isInside(p.ref, c.ref))) continue;
+    const known = entries(plan, 'property').find(([, x]) => sameRef(refOfProperty(x), p.ref) && !x.retired);
     const propertyId = known?.[0] ?? newId();
-    if (!known) edits.push({ op: 'create', kind: 'property', id: propertyId, body: blank('property', { name: p.name, ...p.inferred }) });
+    if (!known) edits.push({ op: 'create', kind: 'property', id: propertyId, body: blank('property', { ...named(p.ref), ...p.inferred }) });
     properties.push({ propertyId, required: p.messages === profile.messages });
   }
   const existing = findEvent(plan, profile.eventName);

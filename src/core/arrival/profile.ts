@@ -1,5 +1,5 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
-import { findEvent, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { findEvent, plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
 import { quantileOfCounts } from '../stats/quantile';
@@ -7,6 +7,7 @@ import { shownValue, typeWord, type MessageTable, type Scalar, type Value } from
 import { isUnder } from '../plan/page-path';
 import { personalDataIn } from './personal-data';
 import { isPlaceholder } from '../identity/placeholder';
+import { isInside, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 export interface Counted<T> {
   readonly value: T;
@@ -16,7 +17,11 @@ export interface Counted<T> {
 export type ProfileType = 'integer' | ReturnType<typeof typeWord>;
 
 export interface PropertyProfile {
+  readonly ref: PropertyRef;
+  /** Its path, as it is shown. */
   readonly name: string;
+  /** More stood inside of it than is kept by itself, so that some of it is not listed. */
+  readonly mayLack: boolean;
   readonly planned: Property | undefined;
   readonly required: boolean;
   /** Messages that carry it. */
@@ -173,64 +178,71 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     if (page >= 0) pages.set(table.pages.values[page]!, (pages.get(table.pages.values[page]!) ?? 0) + 1);
   }
   const plannedProperties = event ? propertiesOf(plan, event) : [];
-  const names = new Set(plannedProperties.map((p) => p.property.name));
-  for (const [name, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) names.add(name);
+  const refs = new PathMap(plannedProperties.map((p) => [refOfProperty(p.property), true] as const));
+  for (const [ref, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) refs.add(ref, true);
   const automatic = automaticOf(plan, table, rows);
-  for (const a of automatic) if (!plannedProperties.some((p) => p.property.name === a.name)) names.delete(a.name);
-  const properties = [...names].map((name): PropertyProfile => {
-    const planned = plannedProperties.find((p) => p.property.name === name);
-    const column = table.properties.get(name);
-    const counts = new Map<number, number>();
-    const perSource = new Map<number, Map<number, number>>();
-    for (const row of rows) {
-      const v = column?.column.get(row) ?? -1;
-      if (v < 0) continue;
-      counts.set(v, (counts.get(v) ?? 0) + 1);
-      const s = table.source.get(row);
-      let own = perSource.get(s);
-      if (!own) perSource.set(s, (own = new Map()));
-      own.set(v, (own.get(v) ?? 0) + 1);
-    }
-    const valueAt = (i: number): Value => column!.values.values[i]!;
-    const value = (i: number): Scalar => shownValue(valueAt(i));
-    const types = new Map<ReturnType<typeof typeOf>, number>();
-    let messages = 0;
-    for (const [i, n] of counts) {
-      messages += n;
-      const type = typeOf(valueAt(i));
-      types.set(type, (types.get(type) ?? 0) + n);
-    }
-    const named = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] =>
-      ranked(m)
-        .slice(0, most)
-        .map((c) => ({ value: value(c.value), messages: c.messages }));
-    const numbers = [...counts].filter(([i]) => typeof valueAt(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
-    const at = (p: number): number =>
-      quantileOfCounts(
-        numbers.map(([i]) => Number(value(i))),
-        numbers.map(([, n]) => n),
-        p,
-      )!;
-    const top = named(counts, MOST_LISTED);
-    const typeList = ranked(types);
-    return {
-      name,
-      planned: planned?.property,
-      required: planned?.required ?? false,
-      messages,
-      distinct: counts.size,
-      types: typeList,
-      top: top.slice(0, TOP),
-      numbers: numbers.length === 0 ? undefined : { min: at(0), median: at(0.5), p95: at(0.95), max: at(1) },
-      bySource: [...perSource].map(([s, own]) => ({
-        sourceId: table.sources.values[s]!,
-        messages: [...own.values()].reduce((a, b) => a + b, 0),
-        distinct: own.size,
-        top: named(own, TOP),
-      })),
-      inferred: inferredOf(typeList, top, counts.size),
-    };
-  });
+  const crowded = table.crowdedNames('properties');
+  // What a library adds is listed apart, with all that is inside of it.
+  const isAutomatic = (ref: PropertyRef): boolean =>
+    automatic.some((a) => isInside(ref, a.name)) && plannedAt(plannedProperties, ref) === undefined;
+  const properties = [...refs.keys()]
+    .filter((ref) => !isAutomatic(ref))
+    .map((ref): PropertyProfile => {
+      const planned = plannedAt(plannedProperties, ref);
+      const column = table.properties.get(ref);
+      const counts = new Map<number, number>();
+      const perSource = new Map<number, Map<number, number>>();
+      for (const row of rows) {
+        const v = column?.column.get(row) ?? -1;
+        if (v < 0) continue;
+        counts.set(v, (counts.get(v) ?? 0) + 1);
+        const s = table.source.get(row);
+        let own = perSource.get(s);
+        if (!own) perSource.set(s, (own = new Map()));
+        own.set(v, (own.get(v) ?? 0) + 1);
+      }
+      const valueAt = (i: number): Value => column!.values.values[i]!;
+      const value = (i: number): Scalar => shownValue(valueAt(i));
+      const types = new Map<ReturnType<typeof typeOf>, number>();
+      let messages = 0;
+      for (const [i, n] of counts) {
+        messages += n;
+        const type = typeOf(valueAt(i));
+        types.set(type, (types.get(type) ?? 0) + n);
+      }
+      const named = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] =>
+        ranked(m)
+          .slice(0, most)
+          .map((c) => ({ value: value(c.value), messages: c.messages }));
+      const numbers = [...counts].filter(([i]) => typeof valueAt(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
+      const at = (p: number): number =>
+        quantileOfCounts(
+          numbers.map(([i]) => Number(value(i))),
+          numbers.map(([, n]) => n),
+          p,
+        )!;
+      const top = named(counts, MOST_LISTED);
+      const typeList = ranked(types);
+      return {
+        ref,
+        name: refText(ref),
+        planned: planned?.property,
+        mayLack: typeof ref === 'string' && crowded.has(ref),
+        required: planned?.required ?? false,
+        messages,
+        distinct: counts.size,
+        types: typeList,
+        top: top.slice(0, TOP),
+        numbers: numbers.length === 0 ? undefined : { min: at(0), median: at(0.5), p95: at(0.95), max: at(1) },
+        bySource: [...perSource].map(([s, own]) => ({
+          sourceId: table.sources.values[s]!,
+          messages: [...own.values()].reduce((a, b) => a + b, 0),
+          distinct: own.size,
+          top: named(own, TOP),
+        })),
+        inferred: inferredOf(typeList, top, counts.size),
+      };
+    });
   const scope = event?.scope ?? '';
   return {
     eventName,

@@ -3,6 +3,7 @@ import { entries, type Plan } from '../plan/plan';
 import { wilson, type Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
 import { isWithinWindow, reconcile, timesByKey } from './batch/unconfirmed-attempts';
+import type { PropertyRef } from '../plan/property-path';
 
 export interface Share {
   readonly n: number;
@@ -22,7 +23,7 @@ export interface ReconciledSource {
 export interface ReconciledPair {
   readonly clientName: string;
   readonly serverName: string;
-  readonly keyProperty: string;
+  readonly keyProperty: PropertyRef;
   readonly windowMs: number;
   readonly clientMessages: number;
   readonly serverMessages: number;
@@ -48,7 +49,7 @@ const lostOf = (
   table: MessageTable,
   clientName: string,
   serverName: string,
-  keyProperty: string,
+  keyProperty: PropertyRef,
   windowMs: number,
   now: number,
 ): { readonly judged: number; readonly rows: readonly number[] } => {

@@ -3,6 +3,7 @@ import type { Property } from '../plan/plan';
 import { chanceDistance, mixtureOf, pooled, quantileIn, sampleOf, shareWithin, type Sample } from '../stats/mixture';
 import { following } from '../table/following';
 import type { UnitReading } from './unit-readings';
+import { refOfKey } from '../plan/property-path';
 
 /** What tells which unit is right. */
 export type Ground = 'plan' | 'past' | 'majority' | 'none';
@@ -15,11 +16,11 @@ interface Sent {
   readonly numbers: Map<number, number>;
 }
 
-/** By the index of the event's name, of the source and of the release; the key is the property's name. */
+/** By the index of the event's name, of the source and of the release; the key is the property's path. */
 export const sentOf = following(
   () => new Map<number, Map<number, Map<number, Sent>>>(),
   (state, table, from, to, key) => {
-    const { column, values } = table.properties.get(key)!;
+    const { column, values } = table.properties.get(refOfKey(key))!;
     for (let row = from; row < to; row++) {
       const value = values.values[column.get(row)];
       const name = table.name.get(row);

@@ -5,6 +5,7 @@ import { entries, type Id, type Plan, type UserProperty } from '../plan/plan';
 import { swappedUserProperty } from '../plan/swapped';
 import type { Weighted } from '../questions/buckets';
 import { shownValue, type MessageTable, type Scalar } from '../table/message-table';
+import { PathMap, refOfProperty, refText, sameRef, type PropertyRef } from '../plan/property-path';
 
 export const USER_PROPERTY_STATES = ['usable', 'sent, not usable', 'waiting or misspelt', 'waiting', 'for tests', 'retired'] as const;
 export type UserPropertyState = (typeof USER_PROPERTY_STATES)[number];
@@ -49,8 +50,8 @@ const stateOf = (u: UserProperty | undefined, received: boolean, nearest: string
 };
 
 /** What one name was set to, by value and source; and what each person has now. */
-const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>, name: string) => {
-  const p = table.userProperties.get(name);
+const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>, ref: PropertyRef) => {
+  const p = table.userProperties.get(ref);
   const byValue = new Map<number, { messages: number; persons: number; bySource: Map<number, number> }>();
   const now = new Map<number, { at: number; value: number }>();
   const bySource = new Map<number, number>();
@@ -78,18 +79,19 @@ const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>
  *  Shape: a person's value now is the one that their latest message set. Retired names are listed while they are still sent.
  */
 export const userPropertyReport = (plan: Plan, table: MessageTable, persons: Pick<Persons, 'personOfMessage'>): UserPropertyReport[] => {
-  const planned = new Map(entries(plan, 'userProperty').map(([id, u]) => [u.name, { id, u }]));
+  const planned = new PathMap(entries(plan, 'userProperty').map(([id, u]) => [refOfProperty(u), { id, u }] as const));
   const received = [...table.userProperties.keys()];
-  const names = new Set([...received, ...[...planned].filter(([, { u }]) => !u.retired).map(([name]) => name)]);
-  const reports = [...names].map((name): UserPropertyReport => {
-    const entry = planned.get(name);
+  const refs = [...received, ...[...planned].flatMap(([ref, { u }]) => (u.retired || table.userProperties.has(ref) ? [] : [ref]))];
+  const reports = refs.map((ref): UserPropertyReport => {
+    const name = refText(ref);
+    const entry = planned.get(ref);
     const u = entry?.u;
-    const c = countsOf(table, persons, name);
-    const others = u ? received.filter((r) => !planned.has(r)) : [...planned.keys()];
-    const nearest = c.messages === 0 || !u ? others.find((o) => o !== name && alike(o, name)) : undefined;
+    const c = countsOf(table, persons, ref);
+    const others = (u ? received.filter((r) => !planned.has(r)) : [...planned.keys()]).filter((o) => !sameRef(o, ref)).map(refText);
+    const nearest = c.messages === 0 || !u ? others.find((o) => alike(o, name)) : undefined;
     const values = [...c.byValue].sort((a, b) => b[1].messages - a[1].messages);
     const first = values[0] && c.valueOf(values[0][0]);
-    const meant = u || first === undefined ? undefined : swappedUserProperty(plan, name, first);
+    const meant = u || first === undefined || typeof ref !== 'string' ? undefined : swappedUserProperty(plan, name, first);
     const all = values.map(([i, v]) => ({ value: c.valueOf(i), weight: v.persons }));
     return {
       name,
@@ -149,7 +151,7 @@ export const userPropertiesAt = (
   for (let r = 0; r < personOfMessage.length; r++) if (personOfMessage[r] === person) own.push(r);
   own.sort((a, b) => table.time.get(a) - table.time.get(b) || a - b);
   const out: ThenAndNow[] = [];
-  for (const [name, p] of table.userProperties) {
+  for (const [ref, p] of table.userProperties) {
     let then: Scalar | undefined;
     let now: Scalar | undefined;
     for (const r of own) {
@@ -159,7 +161,7 @@ export const userPropertiesAt = (
       const time = table.time.get(r);
       if (time < at || (time === at && r <= row)) then = now;
     }
-    if (now !== undefined) out.push({ name, then, now, differs: then !== now });
+    if (now !== undefined) out.push({ name: refText(ref), then, now, differs: then !== now });
   }
   return out.sort((a, b) => (a.name < b.name ? -1 : 1));
 };

@@ -6,11 +6,13 @@ import { waitFor, waitSince, type Wait } from '../arrival/waiting';
 import { likeness } from '../naming/likeness';
 import { findEvent, settingsOf, type Plan, type Question } from '../plan/plan';
 import type { Watch } from '../plan/watch';
+import { notKept, notKeptText } from '../questions/not-kept';
 import { typedFormula } from '../questions/typed-conditions';
 import { coverageOf, lackText, type Need } from '../questions/coverage';
 import { wilson } from '../stats/wilson';
 import { followingVerdicts } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
+import { isInside, PathMap } from '../plan/property-path';
 
 export const GATES = ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'] as const;
 export type GateName = (typeof GATES)[number];
@@ -67,6 +69,8 @@ const planned = (question: Question, c: ClearanceContext): Gate => {
       signal: 'stop',
       evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.`,
     };
+  const lost = notKept(c.table, question);
+  if (lost.length > 0) return { gate, signal: 'stop', evidence: notKeptText(lost) };
   const { problems } = typedFormula(c.published.plan, question.formula!);
   if (problems.length > 0) return { gate, signal: 'stop', evidence: `A condition cannot hold: ${problems.join(' ')}` };
   return {
@@ -108,9 +112,15 @@ const built = (needs: readonly Need[], c: ClearanceContext): Gate => {
   return { gate, signal: 'stop', evidence: `${sentence}.` };
 };
 
-/** Whether a finding touches what the formula uses of a message: a used property, or an identifier. */
-const touches = (path: readonly (string | number)[], used: ReadonlySet<string>): boolean =>
-  path[0] === 'ids' || (path[0] === 'properties' && used.has(String(path[1])));
+/** Whether a finding touches what the formula uses of a message: a used property, an object that it stands in or what it holds itself, or an
+ *  identifier.
+ */
+const touches = (path: readonly (string | number)[], used: PathMap<true>): boolean => {
+  if (path[0] !== 'properties') return path[0] === 'ids';
+  const at = path.slice(1).map(String);
+  for (const ref of used.keys()) if (isInside(ref, at) || isInside(at, ref)) return true;
+  return false;
+};
 
 /** Index of an event's name → what was found on messages of it → how many. Messages on which the same was found share the list of it. */
 const countsByVerdicts = followingVerdicts(
@@ -139,11 +149,11 @@ const conforming = (question: Question, needs: readonly Need[], c: ClearanceCont
     };
   let [trials, twins, faulty, premature, both] = [0, 0, 0, 0, 0];
   // What several needs say of one event is one.
-  const usedOf = new Map<string, Set<string>>();
+  const usedOf = new Map<string, PathMap<true>>();
   for (const need of needs) {
     let used = usedOf.get(need.eventName);
-    if (!used) usedOf.set(need.eventName, (used = new Set()));
-    for (const p of need.properties) used.add(p.name);
+    if (!used) usedOf.set(need.eventName, (used = new PathMap()));
+    for (const p of need.properties) used.add(p.name, true);
   }
   const early = c.published ? prematureIn(c.published.plan, c.reconciled) : [];
   for (const [eventName, used] of usedOf) {

@@ -4,6 +4,7 @@ import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
 import { entries, type Plan, type PropertyType } from '../plan/plan';
 import { parseInstant } from '../plan/property-type';
+import { putAt, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 /** What a column is: a field of the message, written as a path into it, such as `time`, `ids.user` or `properties.branch`. */
 export type Target = string;
@@ -25,8 +26,8 @@ const FIELDS = ['id', 'kind', 'name', 'time', 'release', 'page'] as const;
 export const backfillTargets = (plan: Plan): Target[] => [
   ...FIELDS,
   ...entries(plan, 'identifierKind').map(([, k]) => `ids.${k.name}`),
-  ...[...new Set(entries(plan, 'property').map(([, p]) => p.name))].sort().map((n) => `properties.${n}`),
-  ...entries(plan, 'userProperty').map(([, p]) => `user_properties.${p.name}`),
+  ...[...new Set(entries(plan, 'property').map(([, p]) => refText(refOfProperty(p))))].sort().map((n) => `properties.${n}`),
+  ...entries(plan, 'userProperty').map(([, p]) => `user_properties.${refText(refOfProperty(p))}`),
 ];
 
 const OTHER_NAMES: { readonly [heading: string]: (typeof FIELDS)[number] } = {
@@ -50,6 +51,7 @@ const plain = (s: string): string =>
 
 /** What each column is by its heading: a path as it is, a name of the plan, or a common name of a field; each target once. */
 export const guessTargets = (header: readonly string[], plan: Plan): (Target | undefined)[] => {
+  const planned = new Set(backfillTargets(plan));
   const byPlain = new Map<string, Target>();
   for (const t of backfillTargets(plan)) {
     const name = t.slice(t.indexOf('.') + 1);
@@ -58,7 +60,7 @@ export const guessTargets = (header: readonly string[], plan: Plan): (Target | u
   }
   const taken = new Set<Target>();
   return header.map((h) => {
-    const path = /^(ids|properties|user_properties)\.[^.]+$/.test(h) ? h : undefined;
+    const path = /^(ids|properties|user_properties)\.[^.]+$/.test(h) || planned.has(h) ? h : undefined;
     const t = path ?? byPlain.get(plain(h)) ?? OTHER_NAMES[plain(h)];
     if (t === undefined || taken.has(t)) return undefined;
     taken.add(t);
@@ -115,10 +117,17 @@ const cellValue = (cell: unknown, type: PropertyType | undefined): unknown => {
  *  Errors: what is wrong with the row and how to mend it; nothing throws.
  */
 export const rowReader = (plan: Plan, { targets, eventName, timeZone }: BackfillMapping): ((cells: readonly unknown[]) => RowResult) => {
-  const types = new Map<string, PropertyType>([
-    ...entries(plan, 'property').map(([, p]): [string, PropertyType] => [`properties.${p.name}`, p.type]),
-    ...entries(plan, 'userProperty').map(([, p]): [string, PropertyType] => [`user_properties.${p.name}`, p.type]),
-  ]);
+  /** By the target; a name that stands alone goes before a path that is shown alike. */
+  const planned = new Map<string, { readonly ref: PropertyRef; readonly type: PropertyType }>();
+  for (const [part, all] of [
+    ['properties', entries(plan, 'property')],
+    ['user_properties', entries(plan, 'userProperty')],
+  ] as const)
+    for (const [, p] of all) {
+      const ref = refOfProperty(p);
+      const target = `${part}.${refText(ref)}`;
+      if (typeof ref === 'string' || !planned.has(target)) planned.set(target, { ref, type: p.type });
+    }
   return (cells) => {
     const message: Record<string, unknown> = eventName === '' ? {} : { name: eventName };
     const parts: { readonly [group: string]: Record<string, unknown> } = { ids: {}, properties: {}, user_properties: {} };
@@ -129,8 +138,12 @@ export const rowReader = (plan: Plan, { targets, eventName, timeZone }: Backfill
       if (target === undefined || cell === undefined || cell === null || (typeof cell === 'string' && cell.trim() === '')) continue;
       const dot = target.indexOf('.');
       const group = dot < 0 ? undefined : parts[target.slice(0, dot)];
-      if (group) group[target.slice(dot + 1)] = target.startsWith('ids.') ? cell : cellValue(cell, types.get(target));
-      else if (target !== 'time') message[target] = typeof cell === 'string' ? cell.trim() : cell;
+      if (group) {
+        const known = planned.get(target);
+        const value = target.startsWith('ids.') ? cell : cellValue(cell, known?.type);
+        if (!putAt(group, known?.ref ?? target.slice(dot + 1), value))
+          return { ok: false, detail: `\`${target}\` lies inside of something that is no object; leave one of the two columns out.` };
+      } else if (target !== 'time') message[target] = typeof cell === 'string' ? cell.trim() : cell;
       else {
         at = backfillTime(cell, timeZone);
         if (at === undefined)

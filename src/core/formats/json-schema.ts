@@ -1,7 +1,18 @@
 /** JSON Schema 2020-12 of an event's properties. */
 import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
-import { propertiesOf, type Format, type Plan, type PlanEvent, type Property, type PropertyType } from '../plan/plan';
+import { blank } from '../plan/defaults';
+import {
+  propertiesOf,
+  withOuters,
+  type Format,
+  type Plan,
+  type PlanEvent,
+  type PlannedProperty,
+  type Property,
+  type PropertyType,
+} from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
+import { isInside, named, sameRef, type PropertyPath } from '../plan/property-path';
 
 export type JsonSchema = { readonly [keyword: string]: unknown };
 
@@ -55,13 +66,29 @@ export const propertySchema = (p: Property): JsonSchema => {
  *  Source: JSON Schema Core 2020-12.
  */
 export const eventSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
-  const planned = propertiesOf(plan, event).filter((p) => p.property.name !== '');
+  const planned = withOuters(
+    propertiesOf(plan, event).filter((p) => p.property.name !== ''),
+    (ref) => blank('property', { ...named(ref), type: 'object' }),
+  );
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     title: event.name,
     ...(event.description ? { description: event.description } : {}),
     type: 'object',
-    properties: Object.fromEntries(planned.map((p) => [p.property.name, propertySchema(p.property)])),
-    required: planned.filter((p) => p.required).map((p) => p.property.name),
+    ...insideOf(planned, []),
+  };
+};
+
+/** What stands at one place, each object with what is planned inside of it. */
+const insideOf = (planned: readonly PlannedProperty[], path: PropertyPath): JsonSchema => {
+  const own = planned.filter((p) => sameRef(p.property.within ?? [], path));
+  const schemaOf = (p: Property): JsonSchema => {
+    const at = [...path, p.name];
+    const hasInner = p.type === 'object' && planned.some((x) => isInside(x.property.within ?? [], at));
+    return hasInner ? { ...propertySchema(p), ...insideOf(planned, at) } : propertySchema(p);
+  };
+  return {
+    properties: Object.fromEntries(own.map((p) => [p.property.name, schemaOf(p.property)])),
+    required: own.filter((p) => p.required).map((p) => p.property.name),
   };
 };

@@ -3,10 +3,12 @@ import { blank } from '../plan/defaults';
 import { applyTo, ownTables, setField, type Edit, type Tables } from '../plan/edit';
 import { fieldsOf, flagOf, type Field, type Writing } from '../plan/fields/field';
 import { eventFields } from '../plan/fields/event';
+import { splitList } from '../plan/fields/list-text';
 import { propertyFields } from '../plan/fields/property';
 import { entries, type EventProperty, type Id, type Plan } from '../plan/plan';
 import { indexOf } from '../plan/plan-index';
 import { toCsv, type CsvProblem, type CsvTable } from './csv';
+import { named, PathMap, refOf } from '../plan/property-path';
 
 export interface CsvColumn {
   readonly key: string;
@@ -132,7 +134,9 @@ export const importCsv = (plan: Plan, table: CsvTable, mapping: CsvMapping, how:
     return { edits: [], problems: r.problems, added: nothing, changed: nothing };
   }
   const events = new Map(indexOf(plan).eventByName);
-  const properties = new Map(indexOf(plan).propertyByName);
+  const known = indexOf(plan).propertyAt;
+  const drafted = new PathMap<Id>();
+  const withinAt = at('property within');
   const added = { events: new Set<Id>(), properties: new Set<Id>() };
   const touched = { events: new Set<Id>(), properties: new Set<Id>() };
   /** Fields that a row of this file has already set, so that the next row of the event need not do it again. */
@@ -200,12 +204,14 @@ export const importCsv = (plan: Plan, table: CsvTable, mapping: CsvMapping, how:
       write(row, 'event', eventId, eventCells, record);
     }
     if (propertyName === '') continue;
-    let propertyId = properties.get(propertyName);
+    const within = splitList(withinAt < 0 ? '' : (record[withinAt] ?? ''));
+    const ref = refOf([...within, propertyName]);
+    let propertyId = known.get(ref) ?? drafted.get(ref);
     if (propertyId === undefined) {
       propertyId = how.newId();
-      properties.set(propertyName, propertyId);
+      drafted.add(ref, propertyId);
       added.properties.add(propertyId);
-      apply(r, [{ op: 'create', kind: 'property', id: propertyId, body: blank('property', { name: propertyName }) }]);
+      apply(r, [{ op: 'create', kind: 'property', id: propertyId, body: blank('property', named(ref)) }]);
     }
     write(row, 'property', propertyId, propertyCells, record);
     if (eventId === undefined) continue;

@@ -4,6 +4,7 @@ import { entries, isLive, settingsOf, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
 import { coverageOf, questionsServedBy } from '../questions/coverage';
 import { formulaSentence } from '../questions/formulas/index';
+import { refOfProperty, refText } from '../plan/property-path';
 
 /** Text that stays text: no tag of HTML stands in it. */
 const plain = (s: string): string => s.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
@@ -46,7 +47,7 @@ export const planMarkdown = (plan: Plan, version: number): string => {
       );
       if (sources.length > 0) lines.push(`- **Sent by:** ${plain(sources.join(', '))}`);
       if (e.owner) lines.push(`- **Owner:** ${plain(e.owner)}`);
-      if (e.counterpart) lines.push(`- **Confirmed by:** ${code(e.counterpart.eventName)} by ${code(e.counterpart.keyProperty)}`);
+      if (e.counterpart) lines.push(`- **Confirmed by:** ${code(e.counterpart.eventName)} by ${code(refText(e.counterpart.keyProperty))}`);
       if (served.length > 0) lines.push(`- **Serves:** ${served.map(([, q]) => plain(q.text)).join('; ')}`);
       const planned = plannedPropertiesOf(plan, id);
       if (planned.length > 0)
@@ -56,7 +57,7 @@ export const planMarkdown = (plan: Plan, version: number): string => {
           '|---|---|---|---|---|',
           ...planned.map(
             ({ property: p, required }) =>
-              `| ${code(p.name)} | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
+              `| ${code(refText(refOfProperty(p)))} | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
           ),
         );
     }

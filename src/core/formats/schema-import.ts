@@ -16,6 +16,7 @@ import {
   type PropertyType,
 } from '../plan/plan';
 import { indexOf } from '../plan/plan-index';
+import { MOST_WITHIN, named, refOf } from '../plan/property-path';
 
 export interface SchemaImport {
   readonly edits: readonly Edit[];
@@ -31,7 +32,7 @@ const textOf = (v: unknown): string => (typeof v === 'string' ? v : '');
 /** Keywords that are taken over, on the event, on a property and on the items of a list; the others are named in the report. */
 const ON_EVENT = new Set(['$schema', '$id', '$comment', 'title', 'description', 'type', 'properties', 'required', 'examples']);
 const ON_PROPERTY = new Set(
-  '$schema $comment title description type enum const minimum maximum pattern format items examples default'.split(' '),
+  '$schema $comment title description type enum const minimum maximum pattern format items examples default properties required'.split(' '),
 );
 const ON_ITEMS = new Set(['type', 'enum', 'const', 'description']);
 
@@ -63,12 +64,17 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
   if (!isSchema(schema) || !isSchema(schema['properties']))
     return { edits: [], problems: [{ path: '/', detail: 'A schema of an object with `properties` is read.' }], eventName: '' };
   const eventName = (textOf(schema['title']) || fallbackName).trim();
-  const required = new Set(Array.isArray(schema['required']) ? schema['required'] : []);
   const edits: Edit[] = [];
   const carried: EventProperty[] = [];
   for (const k of notTaken(schema, ON_EVENT)) problems.push({ path: `/${k}`, detail: `The keyword ${k} is not taken over.` });
-  for (const [name, s] of Object.entries(schema['properties'])) {
-    const path = `/properties/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
+  const takeProperties = (outer: Schema, at: string, within: readonly string[]): void => {
+    const required = new Set(Array.isArray(outer['required']) ? outer['required'] : []);
+    if (isSchema(outer['properties']))
+      for (const [name, s] of Object.entries(outer['properties'])) takeProperty(name, s, at, within, required.has(name));
+  };
+  const takeProperty = (name: string, s: unknown, at: string, within: readonly string[], required: boolean): void => {
+    const path = `${at}/properties/${name.replaceAll('~', '~0').replaceAll('/', '~1')}`;
+    const ref = refOf([...within, name]);
     if (!isSchema(s)) {
       if (s !== true) problems.push({ path, detail: 'A schema that is `false` allows nothing.' });
     }
@@ -77,7 +83,7 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
     if (isSchema(own['items']))
       for (const k of notTaken(own['items'], ON_ITEMS))
         problems.push({ path: `${path}/items/${k}`, detail: `The keyword ${k} is not taken over.` });
-    let id = indexOf(plan).propertyByName.get(name);
+    let id = indexOf(plan).propertyAt.get(ref);
     if (id === undefined) {
       const type = typeOf(own);
       if (type === undefined) problems.push({ path: `${path}/type`, detail: 'The type is not one of the plan’s; it is drafted as text.' });
@@ -88,7 +94,7 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
       const refused = patternRefused(pattern);
       if (refused !== undefined) problems.push({ path: `${path}/pattern`, detail: `${refused} It is left out.` });
       const body: Property = blank('property', {
-        name,
+        ...named(ref),
         type: type ?? 'string',
         description: textOf(own['description']),
         allowed: list.filter((v) => v !== null).map(String),
@@ -101,8 +107,11 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
       id = newId();
       edits.push({ op: 'create', kind: 'property', id, body });
     }
-    carried.push({ propertyId: id, required: required.has(name) });
-  }
+    carried.push({ propertyId: id, required });
+    if (typeOf(own) === 'object' && within.length < MOST_WITHIN) takeProperties(own, path, [...within, name]);
+    else if ('properties' in own) problems.push({ path: `${path}/properties`, detail: 'The keyword properties is not taken over.' });
+  };
+  takeProperties(schema, '', []);
   if (eventName === '') problems.push({ path: '/title', detail: 'The schema has no title; the event has no name.' });
   const known = indexOf(plan).eventByName.get(eventName);
   if (known !== undefined) {

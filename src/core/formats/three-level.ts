@@ -54,7 +54,7 @@ export const importThreeLevel = (plan: Plan, names: readonly ThreeLevelName[], n
   const taken = new Set(indexOf(plan).eventByName.keys());
   for (const [group, actions] of events) {
     const values = new Set([...actions.values()].flatMap((d) => [...d]));
-    let propertyId = indexOf(plan).propertyByName.get(detailName(plan, group));
+    let propertyId = indexOf(plan).propertyAt.get(detailName(plan, group));
     if (propertyId === undefined && values.size > 0) {
       propertyId = newId();
       const allowed = [...values];

@@ -1,6 +1,7 @@
 /** The hand-off of an event: a ticket's text, a snippet, and what still holds it back. */
 import { propertiesOf, type Id, type Plan, type PlanEvent, type PlannedProperty, type Property, type Source } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
+import { putAt, refOfProperty, refText } from '../plan/property-path';
 
 /** What must be filled in before engineers can build it; empty when it can be handed off. */
 export const heldBackBy = (plan: Plan, event: PlanEvent, planned: readonly PlannedProperty[] = propertiesOf(plan, event)): string[] => {
@@ -9,8 +10,8 @@ export const heldBackBy = (plan: Plan, event: PlanEvent, planned: readonly Plann
   if (event.description.trim() === '') out.push('description');
   if (event.sources.length === 0) out.push('source');
   for (const { property: p } of planned) {
-    if (isNumeric(p.type) && p.unit === '') out.push(`unit of \`${p.name}\``);
-    if (p.samples.length < 2) out.push(`samples of \`${p.name}\``);
+    if (isNumeric(p.type) && p.unit === '') out.push(`unit of \`${refText(refOfProperty(p))}\``);
+    if (p.samples.length < 2) out.push(`samples of \`${refText(refOfProperty(p))}\``);
   }
   return out;
 };
@@ -25,6 +26,14 @@ export const sampleValue = (p: Property): unknown => {
   return sample;
 };
 
+const sampleProperties = (planned: readonly PlannedProperty[]): Record<string, unknown> => {
+  const out: Record<string, unknown> = {};
+  // What objects hold comes after them.
+  const byDepth = [...planned].sort((a, b) => (a.property.within?.length ?? 0) - (b.property.within?.length ?? 0));
+  for (const { property } of byDepth) putAt(out, refOfProperty(property), sampleValue(property));
+  return out;
+};
+
 /** Identifiers that a source is expected to carry, each with what must be put there: a text that can never pass for a value. */
 export const expectedIds = (source: Source | undefined): Record<string, string> =>
   Object.fromEntries((source?.idKinds.afterSignIn ?? []).map((k) => [k, `{{${k}_id}}`]));
@@ -35,7 +44,7 @@ export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | und
   name: event.name,
   time: '{{time}}',
   ids: expectedIds(source),
-  properties: Object.fromEntries(propertiesOf(plan, event).map(({ property }) => [property.name, sampleValue(property)])),
+  properties: sampleProperties(propertiesOf(plan, event)),
   release: '{{release}}',
 });
 
@@ -56,7 +65,7 @@ const confirmation = (e: PlanEvent): string[] =>
   e.counterpart
     ? [
         '',
-        `It must be confirmed by \`${e.counterpart.eventName}\` with the same \`${e.counterpart.keyProperty}\` within ${e.counterpart.windowMs / 1000} s.`,
+        `It must be confirmed by \`${e.counterpart.eventName}\` with the same \`${refText(e.counterpart.keyProperty)}\` within ${e.counterpart.windowMs / 1000} s.`,
       ]
     : [];
 
@@ -85,7 +94,7 @@ export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined
           '|---|---|---|---|---|',
           ...planned.map(
             ({ property: p, required }) =>
-              `| \`${p.name}\` | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
+              `| \`${refText(refOfProperty(p))}\` | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
           ),
         ]),
     '',

@@ -8,12 +8,13 @@ import { isScalar } from '../table/message-table';
 import { membersOf } from './members';
 import type { Persons } from './persons';
 import { shapeOfNode } from './shapes';
+import { refOfProperty, type PropertyRef } from '../plan/property-path';
 
 export interface OrphanCause {
   readonly what: 'value' | 'release' | 'shape' | 'server only';
   /** The event that is never followed by a link; empty where it is not one. */
   readonly eventName: string;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly value: string;
   /** People, or user IDs, that stay apart, of how many. */
   readonly people: number;
@@ -176,7 +177,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
       }
     }
     if (after < least || after < known * LEADS) continue;
-    const contrast = (what: 'value' | 'release', property: string, valueOf: (row: number) => string | undefined): void => {
+    const contrast = (what: 'value' | 'release', property: PropertyRef, valueOf: (row: number) => string | undefined): void => {
       const sides = new Map<string, Map<number, Side>>();
       const all = new Map<number, string>();
       for (const row of rows) {
@@ -238,9 +239,9 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
     };
     const found = out.length;
     for (const { property } of propertiesOf(plan, event)) {
-      const p = table.properties.get(property.name);
+      const p = table.properties.get(refOfProperty(property));
       if (!p || property.type !== 'string') continue;
-      contrast('value', property.name, (row) => {
+      contrast('value', refOfProperty(property), (row) => {
         const v = p.values.values[p.column.get(row)];
         return isScalar(v) ? String(v) : undefined;
       });

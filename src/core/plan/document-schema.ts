@@ -19,6 +19,7 @@ import {
   type Kind,
   type Plan,
 } from './plan';
+import { MOST_WITHIN, pathOf, refOf, type PropertyRef } from './property-path';
 import { patternRefused } from './pattern';
 import { isTimeZone } from './time-zone';
 
@@ -31,6 +32,18 @@ const name = z
   // eslint-disable-next-line no-control-regex
   .refine((s) => !/[\u0000-\u001f\u007f]/.test(s) && s.isWellFormed(), { error: 'A name holds no control characters.' });
 const names = z.array(name).max(10_000);
+/** The names of objects on the way to a property. */
+const within = z.array(name.min(1)).max(MOST_WITHIN);
+/** A path; one of a single name is kept as that name. */
+const ref = z
+  .union([
+    name,
+    z
+      .array(name)
+      .min(1)
+      .max(MOST_WITHIN + 1),
+  ])
+  .transform((r): PropertyRef => refOf(pathOf(r)));
 const node = z.object({ kind: z.string().min(1).max(200), value: z.string().min(1).max(10_000) });
 const id = z
   .string()
@@ -44,7 +57,7 @@ const pattern = text.superRefine((s, c) => {
 });
 
 const value = z.union([text, z.number(), z.boolean()]);
-const condition = z.object({ property: name, is: value, op: z.enum(OPERATORS).optional(), of: z.literal('user property').optional() });
+const condition = z.object({ property: ref, is: value, op: z.enum(OPERATORS).optional(), of: z.literal('user property').optional() });
 const step = z.object({ eventName: name, where: z.array(condition).max(20) });
 const steps = z.array(step).max(20);
 const narrowed = {
@@ -52,7 +65,7 @@ const narrowed = {
     .array(z.object({ mode: z.enum(['leaving out', 'keeping only']), who: z.enum(['persons', 'sessions']), did: step }))
     .max(10)
     .optional(),
-  groupBy: z.object({ of: z.enum(['property', 'user property']), name }).optional(),
+  groupBy: z.object({ of: z.enum(['property', 'user property']), name: ref }).optional(),
 };
 const period = z.enum(PERIODS);
 const overDays = z.number().int().min(1).max(3660);
@@ -89,13 +102,13 @@ const formula = z.discriminatedUnion('type', [
     overDays,
     ...narrowed,
   }),
-  z.object({ type: z.literal('total of a property'), event: step, property: name, period, ...narrowed }),
+  z.object({ type: z.literal('total of a property'), event: step, property: ref, period, ...narrowed }),
   z.object({
     type: z.literal('top values'),
     event: step,
-    property: name,
+    property: ref,
     measure: z.enum(['messages', 'persons', 'sum']),
-    sumOf: name.optional(),
+    sumOf: ref.optional(),
     overDays,
     ...narrowed,
   }),
@@ -229,8 +242,8 @@ const bodies = {
     sources: z.array(z.object({ sourceId: id, required: z.boolean(), build: z.enum(BUILD_STATES), since: name.optional() })).max(100),
     properties: z.array(eventProperty).max(1000),
     sharedSets: z.array(id).max(100),
-    counterpart: z.object({ eventName: name, keyProperty: name, windowMs: z.number().positive() }).optional(),
-    series: z.object({ property: name, values: z.array(text).max(1000) }).optional(),
+    counterpart: z.object({ eventName: name, keyProperty: ref, windowMs: z.number().positive() }).optional(),
+    series: z.object({ property: ref, values: z.array(text).max(1000) }).optional(),
     scope: name,
     oncePer: z.enum([...ONCE_PER, '']),
     keepReason: text,
@@ -242,6 +255,7 @@ const bodies = {
   }),
   property: z.object({
     name,
+    within: within.optional(),
     description: text,
     type: z.enum(PROPERTY_TYPES),
     unit: name,
@@ -261,6 +275,7 @@ const bodies = {
   sharedSet: z.object({ name, description: text, properties: z.array(eventProperty).max(1000) }),
   userProperty: z.object({
     name,
+    within: within.optional(),
     description: text,
     type: z.enum(PROPERTY_TYPES),
     unit: name,

@@ -1,11 +1,14 @@
 /** Look-ups over a plan, built once for each state of it: a plan never changes, so an index never goes stale. */
 import { entries, propertiesOf, type Id, type Plan, type PlanEvent, type PlannedProperty } from './plan';
+import { PathMap, refOfProperty, refText, type PropertyRef } from './property-path';
 
 export interface PlanIndex {
   /** Present names; of twins the first. */
   readonly eventByName: ReadonlyMap<string, Id>;
   readonly eventByFormerName: ReadonlyMap<string, Id>;
-  readonly propertyByName: ReadonlyMap<string, Id>;
+  readonly propertyAt: Pick<PathMap<Id>, 'get' | 'has'>;
+  /** By the path as it is shown; a name that stands alone goes before a path that is shown alike. */
+  readonly propertyByText: ReadonlyMap<string, Id>;
   /** Event → its properties, shared sets included. */
   readonly propertiesOf: ReadonlyMap<Id, readonly PlannedProperty[]>;
   /** Property → the events that carry it. */
@@ -29,10 +32,13 @@ export const indexOf = (plan: Plan): PlanIndex => {
   if (known) return known;
   const eventByName = new Map<string, Id>();
   const eventByFormerName = new Map<string, Id>();
-  const propertyByName = new Map<string, Id>();
+  const propertyAt = new PathMap<Id>();
   const properties = new Map<Id, PlannedProperty[]>();
   const carriers = new Map<Id, Id[]>();
-  for (const [id, p] of entries(plan, 'property')) if (!propertyByName.has(p.name)) propertyByName.set(p.name, id);
+  for (const [id, p] of entries(plan, 'property')) propertyAt.add(refOfProperty(p), id);
+  const propertyByText = new Map<string, Id>();
+  for (const [ref, id] of [...propertyAt].reverse()) if (typeof ref !== 'string') propertyByText.set(refText(ref), id);
+  for (const [ref, id] of propertyAt) if (typeof ref === 'string') propertyByText.set(ref, id);
   for (const [id, e] of entries(plan, 'event')) {
     if (!eventByName.has(e.name)) eventByName.set(e.name, id);
     for (const n of e.formerNames) if (!eventByFormerName.has(n)) eventByFormerName.set(n, id);
@@ -44,7 +50,7 @@ export const indexOf = (plan: Plan): PlanIndex => {
       else carriers.set(p.id, [id]);
     }
   }
-  const index: PlanIndex = { eventByName, eventByFormerName, propertyByName, propertiesOf: properties, carriers };
+  const index: PlanIndex = { eventByName, eventByFormerName, propertyAt, propertyByText, propertiesOf: properties, carriers };
   indexes.set(plan, index);
   return index;
 };
@@ -57,6 +63,12 @@ export const eventNamed = (plan: Plan, name: string): [Id, PlanEvent] | undefine
 };
 
 export const plannedPropertiesOf = (plan: Plan, eventId: Id): readonly PlannedProperty[] => indexOf(plan).propertiesOf.get(eventId) ?? [];
+
+/** The path that a text means: that of the planned property that is shown so, else the text as a name. */
+export const refNamed = (plan: Plan, text: string): PropertyRef => {
+  const id = indexOf(plan).propertyByText.get(text);
+  return id === undefined ? text : refOfProperty(plan.property[id]!);
+};
 
 /** The events that carry a property. */
 export const carriersOf = (plan: Plan, propertyId: Id): readonly Id[] => indexOf(plan).carriers.get(propertyId) ?? [];

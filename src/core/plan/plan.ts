@@ -1,6 +1,7 @@
 /** The plan: the document that says what is tracked, by whom, and for which question.
  *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage.
  *  Long because the document is one shape: its kinds are read together. */
+import { PathMap, refOf, refOfProperty, refText, sameRef, type PropertyPath, type PropertyRef } from './property-path';
 import type { Formula } from '../questions/formula';
 import type { CaseStyle } from '../naming/case-style';
 import type { RuleSettings } from '../findings/severity';
@@ -64,13 +65,13 @@ export interface EventProperty {
 
 /** A milestone series: a property and its values in the order in which they come. */
 export interface Series {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly values: readonly string[];
 }
 
 export interface Counterpart {
   readonly eventName: string;
-  readonly keyProperty: string;
+  readonly keyProperty: PropertyRef;
   readonly windowMs: number;
 }
 
@@ -103,6 +104,8 @@ export interface PlanEvent {
 
 export interface Property {
   readonly name: string;
+  /** The names of the objects that its value stands in, from the outside in; none where it stands by itself in the message. */
+  readonly within?: PropertyPath;
   readonly description: string;
   readonly type: PropertyType;
   readonly unit: string;
@@ -130,6 +133,8 @@ export interface SharedSet {
 
 export interface UserProperty {
   readonly name: string;
+  /** As of a property. */
+  readonly within?: PropertyPath;
   readonly description: string;
   readonly type: PropertyType;
   readonly unit: string;
@@ -318,10 +323,10 @@ export const sessionGapMs = (plan: Plan): number => settingsOf(plan).sessionGapM
 
 export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] => Object.entries(plan[kind]) as [Id, BodyOf[K]][];
 
-/** The word that a person would use for this entity: its name, or a question's text. */
+/** The word that a person would use for this entity: its name, a property's with its path, or a question's text. */
 export const labelOf = (kind: Kind, body: unknown): string => {
-  const b = body as { name?: string; text?: string };
-  return kind === 'question' ? (b.text ?? '') : (b.name ?? '');
+  const b = body as { name?: string; text?: string; within?: PropertyPath };
+  return kind === 'question' ? (b.text ?? '') : b.name === undefined ? '' : refText(refOfProperty({ ...b, name: b.name }));
 };
 
 export interface PlannedProperty {
@@ -347,6 +352,30 @@ export const propertiesOf = (plan: Plan, event: PlanEvent): PlannedProperty[] =>
   for (const setId of event.sharedSets) for (const p of plan.sharedSet[setId]?.properties ?? []) add(p, setId);
   return out;
 };
+
+/** Planned properties with the objects that they stand in, also those that are not planned themselves: such a one must come where something
+ *  inside of it must.
+ */
+export const withOuters = (planned: readonly PlannedProperty[], object: (ref: PropertyRef) => Property): PlannedProperty[] => {
+  const at = new PathMap(planned.map((p) => [refOfProperty(p.property), p] as const));
+  const outers = new PathMap<{ required: boolean }>();
+  for (const p of planned) {
+    const within = p.property.within ?? [];
+    for (let depth = 1; depth <= within.length; depth++) {
+      const ref = refOf(within.slice(0, depth));
+      if (at.has(ref)) continue;
+      outers.add(ref, { required: false });
+      if (p.required) outers.get(ref)!.required = true;
+    }
+  }
+  return outers.size === 0
+    ? [...planned]
+    : [...planned, ...[...outers].map(([ref, { required }]) => ({ id: '', property: object(ref), required }))];
+};
+
+/** The planned property at a path. */
+export const plannedAt = (planned: readonly PlannedProperty[], ref: PropertyRef): PlannedProperty | undefined =>
+  planned.find((p) => sameRef(refOfProperty(p.property), ref));
 
 /** Whether an event is still sent by anything: not retired as a whole, nor on each of its sources. */
 export const isLive = (e: PlanEvent): boolean => !e.retired && (e.sources.length === 0 || e.sources.some((s) => s.build !== 'retired'));

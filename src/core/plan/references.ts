@@ -2,6 +2,7 @@
 import { needsOf, userPropertiesOf } from '../questions/coverage';
 import { setField, type Edit } from './edit';
 import { entries, labelOf, type BodyOf, type Id, type Kind, type Plan } from './plan';
+import { isInside, refOfProperty } from './property-path';
 
 export interface Reference {
   readonly kind: Kind;
@@ -23,6 +24,7 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
   }
   if (kind === 'property') {
     const carriers = new Set<string>();
+    const ref = refOfProperty(plan.property[id] ?? { name });
     for (const [eid, e] of entries(plan, 'event'))
       if (e.properties.some((p) => p.propertyId === id)) {
         carriers.add(e.name);
@@ -30,13 +32,14 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
       } else if (e.sharedSets.some((s) => plan.sharedSet[s]?.properties.some((p) => p.propertyId === id))) carriers.add(e.name);
     for (const [sid, s] of entries(plan, 'sharedSet')) if (s.properties.some((p) => p.propertyId === id)) add('sharedSet', sid, 'holds it');
     for (const [qid, q] of entries(plan, 'question'))
-      if (needsOf(q).some((n) => carriers.has(n.eventName) && n.properties.some((p) => p.name === name)))
+      if (needsOf(q).some((n) => carriers.has(n.eventName) && n.properties.some((p) => isInside(p.name, ref))))
         add('question', qid, 'asks about it');
   }
   if (kind === 'sharedSet') for (const [eid, e] of entries(plan, 'event')) if (e.sharedSets.includes(id)) add('event', eid, 'takes it');
   if (kind === 'userProperty')
     for (const [qid, q] of entries(plan, 'question'))
-      if (q.formula && userPropertiesOf(q.formula).includes(name)) add('question', qid, 'groups by it');
+      if (q.formula && userPropertiesOf(q.formula).some((r) => isInside(r, refOfProperty(plan.userProperty[id] ?? { name }))))
+        add('question', qid, 'groups by it');
   if (kind === 'source') {
     for (const [eid, e] of entries(plan, 'event')) if (e.sources.some((s) => s.sourceId === id)) add('event', eid, 'is sent by it');
     for (const [uid, u] of entries(plan, 'userProperty')) if (u.sources.includes(id)) add('userProperty', uid, 'is set by it');

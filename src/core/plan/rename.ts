@@ -4,6 +4,17 @@ import type { Edit } from './edit';
 import { setField } from './edit';
 import { entries, type Id, type Plan } from './plan';
 import { carriersOf } from './plan-index';
+import {
+  isInside,
+  MOST_WITHIN,
+  movedRef,
+  pathOf,
+  refOfProperty,
+  refText,
+  sameRef,
+  type PropertyPath,
+  type PropertyRef,
+} from './property-path';
 
 /** The edits that rename an event.
  *  Shape: the event's name first, then its former names (only when `keepFormer`), then questions and counterparts that
@@ -41,37 +52,67 @@ export const renameProperty = (plan: Plan, id: Id, name: string, keepFormer: boo
   const edits: (Edit | undefined)[] = [setField(plan, 'property', id, 'name', name)];
   if (keepFormer && old !== '')
     edits.push(setField(plan, 'property', id, 'formerNames', [...property.formerNames.filter((n) => n !== name), old]));
-  if (old !== '') {
-    const carriers = new Set(carriersOf(plan, id));
-    const names = new Set([...carriers].map((e) => plan.event[e]!.name));
-    for (const [qid, q] of entries(plan, 'question'))
-      if (q.formula)
-        edits.push(
-          setField(
-            plan,
-            'question',
-            qid,
-            'formula',
-            mapFormulaProperty(q.formula, (n) => names.has(n), old, name),
-          ),
-        );
-    for (const eid of carriers) {
-      const e = plan.event[eid]!;
-      if (e.counterpart?.keyProperty === old)
-        edits.push(setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, keyProperty: name }));
-      if (e.series?.property === old) edits.push(setField(plan, 'event', eid, 'series', { ...e.series, property: name }));
-    }
-  }
+  if (old !== '') edits.push(...referencesMoved(plan, id, refOfProperty(property), refOfProperty({ ...property, name })));
   return edits.filter((e) => e !== undefined);
+};
+
+/** The edits that put a property into other objects, named from the outside in; into none where the list is empty. What names it follows;
+ *  messages that were sent before keep it where they have it.
+ */
+export const moveProperty = (plan: Plan, id: Id, within: readonly string[]): Edit[] | string => {
+  const property = plan.property[id];
+  if (!property) return 'This property is not there any more.';
+  if (within.length > MOST_WITHIN) return `At most ${MOST_WITHIN} objects may stand around a property.`;
+  if (within.some((n) => n.trim() === '')) return 'An object that it stands in has a name.';
+  const [from, to] = [refOfProperty(property), refOfProperty({ ...property, within })];
+  if (sameRef(from, to)) return [];
+  if (isInside(to, from) && property.type === 'object') return `\`${refText(from)}\` cannot stand inside of itself.`;
+  return [setField(plan, 'property', id, 'within', within.length > 0 ? within : undefined), ...referencesMoved(plan, id, from, to)].filter(
+    (e) => e !== undefined,
+  );
+};
+
+/** What names a property by its path, or another one inside of it, moved along. */
+const referencesMoved = (plan: Plan, id: Id, from: PropertyRef, to: PropertyRef): (Edit | undefined)[] => {
+  const edits: (Edit | undefined)[] = [];
+  // An event may carry what is inside of an object without the object itself.
+  const carriers = new Set(carriersOf(plan, id));
+  for (const [inner, p] of entries(plan, 'property')) {
+    if (!p.within || !isInside(p.within, from)) continue;
+    edits.push(setField(plan, 'property', inner, 'within', pathOf(movedRef(p.within, from, to))));
+    for (const eid of carriersOf(plan, inner)) carriers.add(eid);
+  }
+  const names = new Set([...carriers].map((e) => plan.event[e]!.name));
+  for (const [qid, q] of entries(plan, 'question'))
+    if (q.formula)
+      edits.push(
+        setField(
+          plan,
+          'question',
+          qid,
+          'formula',
+          mapFormulaProperty(q.formula, (n) => names.has(n), from, to),
+        ),
+      );
+  for (const eid of carriers) {
+    const e = plan.event[eid]!;
+    if (e.counterpart)
+      edits.push(
+        setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, keyProperty: movedRef(e.counterpart.keyProperty, from, to) }),
+      );
+    if (e.series) edits.push(setField(plan, 'event', eid, 'series', { ...e.series, property: movedRef(e.series.property, from, to) }));
+  }
+  return edits;
 };
 
 /** The edits that rename an entity as a fix of its name, with the former name kept; `undefined` where the name is another one's already,
  *  present or former: two entities of one name would split what belongs to either.
  */
 export const renameFix = (plan: Plan, kind: 'event' | 'property' | 'userProperty', id: Id, name: string): Edit[] | undefined => {
+  type Named = { readonly name: string; readonly formerNames: readonly string[]; readonly within?: PropertyPath };
+  const place = (plan[kind][id] as Named | undefined)?.within ?? [];
   const isTaken = entries(plan, kind).some(
-    ([other, b]: [Id, { readonly name: string; readonly formerNames: readonly string[] }]) =>
-      other !== id && (b.name === name || b.formerNames.includes(name)),
+    ([other, b]: [Id, Named]) => other !== id && sameRef(b.within ?? [], place) && (b.name === name || b.formerNames.includes(name)),
   );
   if (isTaken) return undefined;
   const edits =

@@ -10,6 +10,7 @@ import type { Figure, FigureContext } from './figure';
 import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
 import { definitionOf } from './formulas/index';
 import { personsOf, select, selectAny, sessionsIn, userValuesIn } from './select';
+import { isOpenRef } from '../plan/property-path';
 
 /** Messages, sessions with at least one, and persons of an event, within the days that the formula looks at: three counts that people
  *  mistake for each other.
@@ -139,7 +140,7 @@ const SHOWN_GROUPS = 12;
 /** Index of the group of a row, −1 for "not set". */
 const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; values: readonly Scalar[] } | undefined => {
   const g = f.groupBy;
-  if (!g || g.name === '') return undefined;
+  if (!g || isOpenRef(g.name)) return undefined;
   if (g.of === 'user property') {
     const as = userValuesIn(c, g.name);
     const bounds = c.buckets?.get(g.name) ?? [];

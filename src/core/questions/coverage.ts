@@ -5,15 +5,16 @@ import { nearest } from '../naming/likeness';
 import { lowerWords } from '../naming/words';
 import { blank } from '../plan/defaults';
 import { setField, type Edit } from '../plan/edit';
-import { entries, settingsOf, type Id, type NamingRules, type Plan, type PropertyType, type Question } from '../plan/plan';
+import { entries, plannedAt, settingsOf, type Id, type NamingRules, type Plan, type PropertyType, type Question } from '../plan/plan';
 import { eventNamed, indexOf, plannedPropertiesOf } from '../plan/plan-index';
+import { isOpenRef, named, ownName, PathMap, refOfProperty, refText, sameRef, type PropertyRef } from '../plan/property-path';
 import { unitHint } from '../plan/unit';
 import { isArithmetic, isUnary, mapFormulaEvents, stepsOf, type ConditionValue, type Formula } from './formula';
 import { definitionOf, mainEvent } from './formulas/index';
 import { typedFormula } from './typed-conditions';
 
 export interface PropertyNeed {
-  readonly name: string;
+  readonly name: PropertyRef;
   readonly type: PropertyType;
   /** A value that the formula names; `undefined` where it names none. */
   readonly sample: ConditionValue | undefined;
@@ -28,8 +29,8 @@ export interface Need {
 
 export type Lack =
   | { readonly what: 'event'; readonly eventName: string; readonly nearest: string | undefined }
-  | ({ readonly what: 'property'; readonly eventName: string; readonly property: string } & Omit<PropertyNeed, 'name'>)
-  | { readonly what: 'user property'; readonly name: string };
+  | ({ readonly what: 'property'; readonly eventName: string; readonly property: PropertyRef } & Omit<PropertyNeed, 'name'>)
+  | { readonly what: 'user property'; readonly name: PropertyRef };
 
 export type Coverage =
   | { readonly state: 'answerable'; readonly needs: readonly Need[]; readonly warnings: readonly string[] }
@@ -40,15 +41,14 @@ const typeOfValue = (v: ConditionValue | undefined, numeric: boolean): PropertyT
   typeof v === 'boolean' ? 'boolean' : typeof v === 'number' ? (Number.isInteger(v) ? 'integer' : 'number') : numeric ? 'number' : 'string';
 
 const needsOfFormula = (f: Formula): Need[] => {
-  const byEvent = new Map<string, Map<string, PropertyNeed>>();
+  const byEvent = new Map<string, PathMap<PropertyNeed>>();
   const eventOf = (name: string) => {
     let props = byEvent.get(name);
-    if (!props) byEvent.set(name, (props = new Map()));
+    if (!props) byEvent.set(name, (props = new PathMap()));
     return props;
   };
-  const need = (eventName: string, name: string, sample: ConditionValue | undefined, numeric: boolean) => {
-    const props = eventOf(eventName);
-    if (!props.has(name)) props.set(name, { name, sample, numeric, type: typeOfValue(sample, numeric) });
+  const need = (eventName: string, name: PropertyRef, sample: ConditionValue | undefined, numeric: boolean) => {
+    eventOf(eventName).add(name, { name, sample, numeric, type: typeOfValue(sample, numeric) });
   };
   for (const step of stepsOf(f)) {
     eventOf(step.eventName);
@@ -72,13 +72,15 @@ export const needsOf = (question: Question): readonly Need[] => {
 };
 
 /** The user properties that a formula names. */
-export const userPropertiesOf = (f: Formula): string[] => [
-  ...new Set([
+export const userPropertiesOf = (f: Formula): PropertyRef[] => [
+  ...distinct([
     ...(f.groupBy?.of === 'user property' ? [f.groupBy.name] : []),
     ...stepsOf(f).flatMap((s) => s.where.flatMap((c) => (c.of === 'user property' ? [c.property] : []))),
     ...(f.type === 'rate of a value' && f.condition.of === 'user property' ? [f.condition.property] : []),
   ]),
 ];
+
+const distinct = (refs: readonly PropertyRef[]): Iterable<PropertyRef> => new PathMap(refs.map((r) => [r, true] as const)).keys();
 
 /** Why a formula says nothing yet; `undefined` when it is complete. */
 export const openPart = (f: Formula | null): string | undefined => {
@@ -88,8 +90,8 @@ export const openPart = (f: Formula | null): string | undefined => {
   if (own !== undefined && !steps.some((s) => s.eventName.trim() === '')) return own;
   if (steps.some((s) => s.eventName.trim() === '')) return 'an event is still open';
   if (own !== undefined) return own;
-  if (steps.some((s) => s.where.some((c) => c.property.trim() === ''))) return 'a condition is still open';
-  if (f.groupBy && f.groupBy.name.trim() === '') return 'what it is grouped by is still open';
+  if (steps.some((s) => s.where.some((c) => isOpenRef(c.property)))) return 'a condition is still open';
+  if (f.groupBy && isOpenRef(f.groupBy.name)) return 'what it is grouped by is still open';
   return undefined;
 };
 
@@ -111,12 +113,13 @@ export const coverageOf = (plan: Plan, question: Question): Coverage => {
     }
     const planned = found ? plannedPropertiesOf(plan, found[0]) : [];
     for (const { name, ...p } of need.properties)
-      if (!planned.some((x) => x.property.name === name)) lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
+      if (!plannedAt(planned, name)) lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
   }
   const warnings: string[] = [...typedFormula(plan, f).problems];
   for (const name of userPropertiesOf(f)) {
-    if (!entries(plan, 'userProperty').some(([, u]) => u.name === name && !u.retired)) lacks.push({ what: 'user property', name });
-    warnings.push(`Values of \`${name}\` begin when it is first set: earlier messages of a person have none.`);
+    if (!entries(plan, 'userProperty').some(([, u]) => sameRef(refOfProperty(u), name) && !u.retired))
+      lacks.push({ what: 'user property', name });
+    warnings.push(`Values of \`${refText(name)}\` begin when it is first set: earlier messages of a person have none.`);
   }
   return lacks.length === 0 ? { state: 'answerable', needs: needed, warnings } : { state: 'partly', needs: needed, lacks, warnings };
 };
@@ -126,8 +129,8 @@ export const lackText = (l: Lack): string =>
   l.what === 'event'
     ? `\`${l.eventName}\` is not in the plan`
     : l.what === 'property'
-      ? `\`${l.eventName}\` needs \`${l.property}\`, ${l.type}`
-      : `the user property \`${l.name}\` is not in the plan`;
+      ? `\`${l.eventName}\` needs \`${refText(l.property)}\`, ${l.type}`
+      : `the user property \`${refText(l.name)}\` is not in the plan`;
 
 /** An event's name as the naming rules want it: words, order and tense where they are known, else the case alone. */
 const draftedName = (name: string, naming: NamingRules): string => {
@@ -144,20 +147,21 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
   const edits: Edit[] = [];
   const { naming } = settingsOf(plan);
   const drafted = new Map<string, { id: Id; properties: { propertyId: Id; required: boolean }[] }>();
-  const propertyIds = new Map(indexOf(plan).propertyByName);
+  const known = indexOf(plan).propertyAt;
+  const added = new PathMap<Id>();
   const extend = new Map<Id, Id[]>();
   for (const l of lacks)
     if (l.what === 'event') drafted.set(l.eventName, { id: newId(), properties: [] });
     else if (l.what === 'user property')
-      edits.push({ op: 'create', kind: 'userProperty', id: newId(), body: blank('userProperty', { name: l.name }) });
+      edits.push({ op: 'create', kind: 'userProperty', id: newId(), body: blank('userProperty', named(l.name)) });
     else {
-      let id = propertyIds.get(l.property);
+      let id = known.get(l.property) ?? added.get(l.property);
       if (id === undefined) {
         id = newId();
-        propertyIds.set(l.property, id);
-        const unit = l.type === 'integer' || l.type === 'number' ? (unitHint(lowerWords(l.property)) ?? '') : '';
+        added.add(l.property, id);
+        const unit = l.type === 'integer' || l.type === 'number' ? (unitHint(lowerWords(ownName(l.property))) ?? '') : '';
         const samples = l.type === 'boolean' ? ['true', 'false'] : l.sample === undefined || l.sample === '' ? [] : [String(l.sample)];
-        edits.push({ op: 'create', kind: 'property', id, body: blank('property', { name: l.property, type: l.type, unit, samples }) });
+        edits.push({ op: 'create', kind: 'property', id, body: blank('property', { ...named(l.property), type: l.type, unit, samples }) });
       }
       const draft = drafted.get(l.eventName);
       if (draft) draft.properties.push({ propertyId: id, required: true });
@@ -182,9 +186,9 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
     });
     edits.push({ op: 'create', kind: 'event', id, body });
   }
-  for (const [id, added] of extend) {
+  for (const [id, more] of extend) {
     const before = plan.event[id]!.properties;
-    const after = [...before, ...added.map((propertyId) => ({ propertyId, required: true }))];
+    const after = [...before, ...more.map((propertyId) => ({ propertyId, required: true }))];
     edits.push({ op: 'set', kind: 'event', id, field: 'properties', before, after });
   }
   if (renamed.size > 0)
@@ -207,7 +211,7 @@ interface Served {
   /** Event name → questions. */
   readonly byEvent: ReadonlyMap<string, readonly Id[]>;
   /** Event name → property name → questions. */
-  readonly byProperty: ReadonlyMap<string, ReadonlyMap<string, readonly Id[]>>;
+  readonly byProperty: ReadonlyMap<string, PathMap<readonly Id[]>>;
 }
 
 const served = new WeakMap<Plan['question'], Served>();
@@ -216,12 +220,16 @@ const servedIn = (plan: Plan): Served => {
   const known = served.get(plan.question);
   if (known) return known;
   const byEvent = new Map<string, Id[]>();
-  const byProperty = new Map<string, Map<string, Id[]>>();
+  const byProperty = new Map<string, PathMap<Id[]>>();
   for (const [id, q] of entries(plan, 'question'))
     for (const n of needsOf(q)) {
       byEvent.set(n.eventName, [...(byEvent.get(n.eventName) ?? []), id]);
-      const props = byProperty.get(n.eventName) ?? new Map<string, Id[]>();
-      for (const p of n.properties) props.set(p.name, [...(props.get(p.name) ?? []), id]);
+      const props = byProperty.get(n.eventName) ?? new PathMap<Id[]>();
+      for (const p of n.properties) {
+        const asking = props.get(p.name);
+        if (asking) asking.push(id);
+        else props.add(p.name, [id]);
+      }
       byProperty.set(n.eventName, props);
     }
   const made = { byEvent, byProperty };
@@ -230,12 +238,12 @@ const servedIn = (plan: Plan): Served => {
 };
 
 /** The questions that an event (and, if given, one of its properties) serves. */
-export const questionsServedBy = (plan: Plan, eventName: string, property?: string): [Id, Question][] => {
+export const questionsServedBy = (plan: Plan, eventName: string, property?: PropertyRef): [Id, Question][] => {
   const s = servedIn(plan);
   const ids = property === undefined ? s.byEvent.get(eventName) : s.byProperty.get(eventName)?.get(property);
   return (ids ?? []).map((id) => [id, plan.question[id]!]);
 };
 
 /** Whether any question asks for this property of this event. */
-export const isAsked = (plan: Plan, eventName: string, property: string): boolean =>
+export const isAsked = (plan: Plan, eventName: string, property: PropertyRef): boolean =>
   servedIn(plan).byProperty.get(eventName)?.has(property) ?? false;

@@ -2,11 +2,12 @@
 import type { Figure, FigureContext, FigureOf } from './figure';
 import type { Formula, FormulaOf, FormulaType, Step } from './formula';
 import type { Part } from './sentence';
+import type { PropertyRef } from '../plan/property-path';
 
 /** A property that a formula names beside the conditions of its steps. */
 export interface NamedProperty {
   readonly eventName: string;
-  readonly name: string;
+  readonly name: PropertyRef;
   /** Arithmetic is done on it. */
   readonly numeric: boolean;
   /** A value that tells its type, where one is known. */

@@ -1,7 +1,8 @@
 /** The plan's economy, and the matrix of questions against what they need. */
-import { entries, isLive, type Id, type Plan } from '../plan/plan';
+import { entries, plannedAt, isLive, type Id, type Plan } from '../plan/plan';
 import { carriersOf, plannedPropertiesOf } from '../plan/plan-index';
 import { coverageOf, isAsked, needsOf, questionsServedBy, type Coverage } from './coverage';
+import { isOpenRef, PathMap, refOfProperty, sameRef, type PropertyRef } from '../plan/property-path';
 
 export interface Economy {
   readonly answerable: number;
@@ -47,11 +48,12 @@ export const eventsForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => 
 
 /** Properties that no question names on any event that carries them, and that no confirmation is joined by. */
 export const propertiesForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => {
-  const keys = new Set(entries(plan, 'event').flatMap(([, e]) => (e.counterpart ? [e.counterpart.keyProperty] : [])));
+  const keys = entries(plan, 'event').flatMap(([, e]) => (e.counterpart ? [e.counterpart.keyProperty] : []));
   return entries(plan, 'property')
     .filter(([id, p]) => {
-      if (p.retired || keys.has(p.name)) return false;
-      return !carriersOf(plan, id).some((eid) => isAsked(plan, plan.event[eid]!.name, p.name));
+      const ref = refOfProperty(p);
+      if (p.retired || keys.some((k) => sameRef(k, ref))) return false;
+      return !carriersOf(plan, id).some((eid) => isAsked(plan, plan.event[eid]!.name, ref));
     })
     .map(([id, p]) => ({ id, kept: p.keepReason.trim() !== '' }));
 };
@@ -59,7 +61,7 @@ export const propertiesForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[]
 export interface MatrixColumn {
   readonly eventName: string;
   /** `undefined`: the event itself. */
-  readonly property: string | undefined;
+  readonly property: PropertyRef | undefined;
   /** Event of the plan; `undefined` when it is lacking. */
   readonly eventId: Id | undefined;
   readonly planned: boolean;
@@ -83,12 +85,12 @@ export interface CoverageMatrix {
  */
 export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMatrix => {
   const asked = entries(plan, 'question').sort(([, a], [, b]) => a.order - b.order);
-  const properties = new Map<string, Set<string>>();
+  const properties = new Map<string, PathMap<true>>();
   for (const [, q] of asked)
     for (const n of needsOf(q)) {
       if (n.eventName === '') continue;
-      const set = properties.get(n.eventName) ?? new Set<string>();
-      for (const p of n.properties) if (p.name !== '') set.add(p.name);
+      const set = properties.get(n.eventName) ?? new PathMap<true>();
+      for (const p of n.properties) if (!isOpenRef(p.name)) set.add(p.name, true);
       properties.set(n.eventName, set);
     }
   const live = entries(plan, 'event')
@@ -96,10 +98,10 @@ export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMat
     .sort(([, a], [, b]) => a.order - b.order);
   const known = new Map(live.map(([id, e]) => [e.name, id]));
   const columns: MatrixColumn[] = [];
-  const at = new Map<string, Map<string | undefined, number>>();
+  const at = new Map<string, { readonly event: number; readonly properties: PathMap<number> }>();
   const add = (eventName: string, eventId: Id | undefined) => {
-    const planned = eventId === undefined ? [] : plannedPropertiesOf(plan, eventId).map((p) => p.property.name);
-    const places = new Map<string | undefined, number>([[undefined, columns.length]]);
+    const planned = eventId === undefined ? [] : plannedPropertiesOf(plan, eventId);
+    const places = { event: columns.length, properties: new PathMap<number>() };
     columns.push({
       eventName,
       property: undefined,
@@ -107,10 +109,10 @@ export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMat
       planned: eventId !== undefined,
       questions: questionsServedBy(plan, eventName).length,
     });
-    for (const property of withProperties ? (properties.get(eventName) ?? []) : []) {
-      places.set(property, columns.length);
+    for (const property of withProperties ? (properties.get(eventName)?.keys() ?? []) : []) {
+      places.properties.add(property, columns.length);
       const questions = questionsServedBy(plan, eventName, property).length;
-      columns.push({ eventName, property, eventId, planned: planned.includes(property), questions });
+      columns.push({ eventName, property, eventId, planned: plannedAt(planned, property) !== undefined, questions });
     }
     at.set(eventName, places);
   };
@@ -125,7 +127,7 @@ export const coverageMatrix = (plan: Plan, withProperties: boolean): CoverageMat
       needs: new Set(
         needsOf(q).flatMap((n) => {
           const places = at.get(n.eventName);
-          return [undefined, ...n.properties.map((p) => p.name)].flatMap((p) => places?.get(p) ?? []);
+          return places ? [places.event, ...n.properties.flatMap((p) => places.properties.get(p.name) ?? [])] : [];
         }),
       ),
     })),

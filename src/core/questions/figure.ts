@@ -4,6 +4,7 @@ import type { Interval } from '../stats/wilson';
 import type { Attributed } from '../table/following-persons';
 import type { Scalar } from '../table/message-table';
 import type { RowTest } from '../table/matcher';
+import type { PathMap } from '../plan/property-path';
 
 /** A calendar period: UTC epoch ms, ending before `to`. */
 export interface PeriodSpan {
@@ -159,8 +160,8 @@ export interface FigureContext {
   readonly settings: Pick<Settings, 'timeZone' | 'weekStartsOn' | 'sessionGapMinutes' | 'clockToleranceSeconds'>;
   /** UTC epoch ms. */
   readonly now: number;
-  /** Upper bounds of the buckets that a user property is grouped by, by its name. */
-  readonly buckets?: ReadonlyMap<string, readonly number[]>;
+  /** Upper bounds of the buckets that a user property is grouped by, by its path. */
+  readonly buckets?: PathMap<readonly number[]>;
   /** Rows that filters let pass; all when left out. */
   readonly allows?: RowTest;
   /** Rows of the main event that belong to the group looked at. */

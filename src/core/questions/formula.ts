@@ -1,4 +1,6 @@
 /** Formulas as typed data: what exactly is counted. Sentence, needs and computation of each live in formulas/. */
+import { movedRef, refText, type PropertyRef } from '../plan/property-path';
+
 export type ConditionValue = string | number | boolean;
 
 export const OPERATORS = ['is', 'is not', 'at least', 'at most', 'more than', 'less than', 'contains', 'is present', 'is absent'] as const;
@@ -12,7 +14,7 @@ export const isArithmetic = (op: Operator | undefined): boolean =>
 
 /** A condition on a property of the message, or on a user property as it was at the message's time. */
 export interface Condition {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly is: ConditionValue;
   /** `is` when it is left out. */
   readonly op?: Operator;
@@ -37,7 +39,7 @@ export interface PersonFilter {
 
 export interface GroupBy {
   readonly of: 'property' | 'user property';
-  readonly name: string;
+  readonly name: PropertyRef;
 }
 
 interface Narrowed {
@@ -89,17 +91,17 @@ export interface Retention extends Narrowed {
 export interface TotalOfProperty extends Narrowed {
   readonly type: 'total of a property';
   readonly event: Step;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly period: Period;
 }
 
 export interface TopValues extends Narrowed {
   readonly type: 'top values';
   readonly event: Step;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly measure: 'messages' | 'persons' | 'sum';
   /** The numeric property that is summed. */
-  readonly sumOf?: string;
+  readonly sumOf?: PropertyRef;
   readonly overDays: number;
 }
 
@@ -163,12 +165,12 @@ export const mapFormulaEvents = (f: Formula, rename: (name: string) => string): 
   mapSteps(f, (s) => ({ ...s, eventName: rename(s.eventName) }));
 
 /** A formula with a property of one event renamed wherever it names it. */
-export const mapFormulaProperty = (f: Formula, carries: (eventName: string) => boolean, from: string, to: string): Formula => {
-  const renamed = (c: Condition): Condition => (c.of === undefined && c.property === from ? { ...c, property: to } : c);
+export const mapFormulaProperty = (f: Formula, carries: (eventName: string) => boolean, from: PropertyRef, to: PropertyRef): Formula => {
+  const named = (p: PropertyRef): PropertyRef => movedRef(p, from, to);
+  const renamed = (c: Condition): Condition => (c.of === undefined ? { ...c, property: named(c.property) } : c);
   const g = mapSteps(f, (s) => (carries(s.eventName) ? { ...s, where: s.where.map(renamed) } : s));
   const main = ownSteps(g)[0];
   if (!main || !carries(main.eventName)) return g;
-  const named = (p: string): string => (p === from ? to : p);
   const grouped: Formula = g.groupBy?.of === 'property' ? { ...g, groupBy: { ...g.groupBy, name: named(g.groupBy.name) } } : g;
   switch (grouped.type) {
     case 'total of a property':
@@ -190,7 +192,7 @@ export const spanText = (ms: number): string => {
 export const EMPTY_STEP: Step = { eventName: '', where: [] };
 
 export const conditionText = (c: Condition): string =>
-  `${c.property} ${c.op ?? 'is'}${isUnary(c.op) ? '' : ` ${String(c.is)}`}${c.of ? ' (of the person, at that time)' : ''}`;
+  `${refText(c.property)} ${c.op ?? 'is'}${isUnary(c.op) ? '' : ` ${String(c.is)}`}${c.of ? ' (of the person, at that time)' : ''}`;
 
 export const stepText = (s: Step): string =>
   s.where.length === 0 ? s.eventName || '…' : `${s.eventName || '…'} where ${s.where.map(conditionText).join(' and ')}`;

@@ -2,17 +2,20 @@
  *  Long because all that is remembered for one resolution of persons is in one place.
  */
 import { Bitset } from '../table/bitset';
+import type { IndexColumn } from '../table/column';
 import { lowerBound, eventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
 import { IMPLAUSIBLE_BEHIND_MS } from '../table/plausible';
 import { groupRows, sessionsOf, type Sessions } from '../table/sessions';
 import type { FigureContext, Outside } from './figure';
 import type { Step } from './formula';
+import type { PropertyRef } from '../plan/property-path';
+import { PathMap } from '../plan/property-path';
 
 interface Derived {
-  readonly userValues: Map<string, UserValues>;
+  readonly userValues: PathMap<UserValues>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
-  readonly values: WeakMap<EventView, Map<string, Int32Array>>;
+  readonly values: WeakMap<EventView, Map<IndexColumn, Int32Array>>;
   readonly stretches: WeakMap<EventView, Map<string, StretchPersons>>;
 }
 
@@ -22,7 +25,7 @@ const derivedOf = (persons: Int32Array): Derived => {
   let d = derived.get(persons);
   if (!d) {
     d = {
-      userValues: new Map(),
+      userValues: new PathMap(),
       byPerson: new WeakMap(),
       values: new WeakMap(),
       stretches: new WeakMap(),
@@ -41,7 +44,7 @@ export const sessionsIn = (c: Pick<FigureContext, 'people' | 'settings'>): Sessi
 /** A user property as it was at each message: the value that the person's last message up to then set.
  *  Messages before it was first set have none; it is never applied backwards.
  */
-export const userValuesIn = (c: FigureContext, name: string): UserValues => {
+export const userValuesIn = (c: FigureContext, name: PropertyRef): UserValues => {
   const known = derivedOf(c.people.personOfMessage).userValues;
   const found = known.get(name);
   if (found) return found;
@@ -72,7 +75,7 @@ export const userValuesIn = (c: FigureContext, name: string): UserValues => {
       },
     };
   }
-  known.set(name, made);
+  known.add(name, made);
   return made;
 };
 
@@ -185,17 +188,17 @@ export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
 /** Index of a property's value for each message of a view, −1 for none; `undefined` where the property never arrived.
  *  All messages of an event are laid out once; a stretch of them is a stretch of that.
  */
-export const valuesIn = (c: FigureContext, v: EventView, property: string): Int32Array | undefined => {
+export const valuesIn = (c: FigureContext, v: EventView, property: PropertyRef): Int32Array | undefined => {
   const column = c.people.table.properties.get(property)?.column;
   if (!column) return undefined;
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
   const known = derivedOf(c.people.personOfMessage).values;
   let ofView = known.get(view);
   if (!ofView) known.set(view, (ofView = new Map()));
-  let made = ofView.get(property);
+  let made = ofView.get(column);
   if (!made) {
     const raw = column.rawFor(c.people.table.length);
-    ofView.set(property, (made = view.rows.map((row) => raw[row]!)));
+    ofView.set(column, (made = view.rows.map((row) => raw[row]!)));
   }
   return made.subarray(at, at + v.rows.length);
 };

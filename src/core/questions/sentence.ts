@@ -10,6 +10,7 @@ import {
   type PersonFilter,
   type Step,
 } from './formula';
+import { isOpenRef, refText, type PropertyRef } from '../plan/property-path';
 
 export type Part =
   | { readonly part: 'words'; readonly text: string }
@@ -27,8 +28,8 @@ export type Part =
       readonly eventName: string;
       readonly of: 'property' | 'user property';
       readonly numeric?: boolean;
-      readonly value: string;
-      readonly set: (name: string) => Formula;
+      readonly value: PropertyRef;
+      readonly set: (ref: PropertyRef) => Formula;
     }
   | {
       readonly part: 'condition';
@@ -163,9 +164,9 @@ export const sentenceText = (parts: readonly Part[]): string =>
         case 'event':
           return stepText(p.step);
         case 'property':
-          return p.value || '…';
+          return isOpenRef(p.value) ? '…' : refText(p.value);
         case 'condition':
-          return isUnary(p.condition.op) || p.condition.property ? conditionText(p.condition) : '…';
+          return isUnary(p.condition.op) || !isOpenRef(p.condition.property) ? conditionText(p.condition) : '…';
         case 'choice':
           return p.value;
         case 'number':

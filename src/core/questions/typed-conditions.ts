@@ -1,17 +1,19 @@
 /** Conditions have their property's type: a value written before the property existed is read as the type has it, and one that no message can
  *  have is told, since a figure would be 0 without a word.
  */
-import { entries, type Plan, type Property, type UserProperty } from '../plan/plan';
+import { entries, plannedAt, type Plan, type Property, type UserProperty } from '../plan/plan';
 import { eventNamed, plannedPropertiesOf } from '../plan/plan-index';
+import { refOfProperty, refText, sameRef } from '../plan/property-path';
 import { isNumeric } from '../plan/property-type';
 import { isArithmetic, isUnary, mapSteps, type Condition, type ConditionValue, type Formula } from './formula';
 
 type Typed = Pick<Property, 'type' | 'allowed'> & Partial<Pick<Property, 'min' | 'max'>>;
 
 const plannedOf = (plan: Plan, eventName: string, c: Condition): Property | UserProperty | undefined => {
-  if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => u.name === c.property && !u.retired)?.[1];
+  if (c.of === 'user property')
+    return entries(plan, 'userProperty').find(([, u]) => sameRef(refOfProperty(u), c.property) && !u.retired)?.[1];
   const event = eventNamed(plan, eventName);
-  return event && plannedPropertiesOf(plan, event[0]).find((p) => p.property.name === c.property)?.property;
+  return event && plannedAt(plannedPropertiesOf(plan, event[0]), c.property)?.property;
 };
 
 const NUMBER = /^-?\d+(\.\d+)?([eE][+-]?\d+)?$/;
@@ -70,7 +72,7 @@ export const typedFormula = (plan: Plan, formula: Formula): TypedFormula => {
     const planned = plannedOf(plan, eventName, c);
     if (!planned || isUnary(c.op)) return c;
     const why = impossible(planned, c);
-    if (why !== undefined) problems.push(`\`${c.property}\`${c.of ? '' : ` of \`${eventName}\``} ${why}.`);
+    if (why !== undefined) problems.push(`\`${refText(c.property)}\`${c.of ? '' : ` of \`${eventName}\``} ${why}.`);
     const value = valueInType(planned.type, c.is);
     if (value === undefined || value === c.is) return c;
     changed = true;

@@ -1,6 +1,7 @@
 /** A step of a formula, compiled against a table. */
 import type { Condition, Step } from '../questions/formula';
 import type { MessageTable, ScalarColumn, Value } from './message-table';
+import type { PropertyRef } from '../plan/property-path';
 
 export type RowTest = (row: number) => boolean;
 
@@ -57,7 +58,7 @@ const onColumn = (p: ScalarColumn | undefined, c: Condition, length: number): Ro
 export const compileConditions = (
   table: MessageTable,
   where: readonly Condition[],
-  userValues?: (name: string) => UserValues,
+  userValues?: (ref: PropertyRef) => UserValues,
 ): RowTest | undefined => {
   const tests = where.map((c): RowTest => {
     if (c.of !== 'user property') return onColumn(table.properties.get(c.property), c, table.length);

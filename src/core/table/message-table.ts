@@ -2,6 +2,7 @@
  *  Long because a row goes into all columns at once.
  */
 import type { Severity } from '../findings/severity';
+import { isObject, MOST_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
 import { textHash } from './text-hash';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
 
@@ -71,6 +72,8 @@ export interface ScalarColumn {
   readonly values: Dictionary<Value>;
   /** The nested values among them, by what tells them apart. */
   readonly nested: Map<string, number>;
+  /** What the objects among them hold, by its own name: columns of the table like all others. */
+  readonly inner: Map<string, ScalarColumn>;
 }
 
 export interface IdentifierNode {
@@ -85,6 +88,11 @@ export interface Verdict {
   readonly path: readonly (string | number)[];
   readonly params: unknown;
 }
+
+/** So many paths inside the objects of one property have columns. Objects with names of their own for each message, such as an ID, would make
+ *  columns without end.
+ */
+const MOST_INNER = 100;
 
 /** The two kinds of values that a message carries. */
 export type ValueColumns = 'properties' | 'userProperties';
@@ -121,8 +129,11 @@ export class MessageTable {
   private readonly nodesByKind = new Map<string, RowList>();
   /** For each identifier kind, the node that a message carries. */
   readonly ids = new Map<string, IndexColumn>();
-  readonly properties = new Map<string, ScalarColumn>();
-  readonly userProperties = new Map<string, ScalarColumn>();
+  readonly properties = new PathMap<ScalarColumn>();
+  readonly userProperties = new PathMap<ScalarColumn>();
+  /** How many paths inside of a property have columns, by its name; and those whose objects held more. */
+  private readonly innerPaths: Readonly<Record<ValueColumns, Map<string, number>>> = { properties: new Map(), userProperties: new Map() };
+  private readonly crowded: Readonly<Record<ValueColumns, Set<string>>> = { properties: new Set(), userProperties: new Set() };
   /** Rows of each event name, by its index in `names`. */
   private readonly rowsByName: RowList[] = [];
   verdicts = new Map<number, readonly Verdict[]>();
@@ -289,7 +300,8 @@ export class MessageTable {
   clear(row: number): void {
     for (const column of [this.page, this.environment, this.marks, this.consent]) column.set(row, -1);
     for (const column of this.ids.values()) column.set(row, -1);
-    for (const columns of [this.properties, this.userProperties]) for (const { column } of columns.values()) column.set(row, -1);
+    for (const columns of [this.properties, this.userProperties])
+      for (const { column } of columns.values()) if (column.get(row) >= 0) column.set(row, -1);
   }
 
   idColumn(kind: string): IndexColumn {
@@ -303,20 +315,88 @@ export class MessageTable {
     return typeof v === 'string' || typeof v === 'number' ? this.node(kind, String(v)) : -1;
   }
 
-  valueColumn(of: ValueColumns, name: string): ScalarColumn {
-    let p = this[of].get(name);
-    if (!p) this[of].set(name, (p = { column: new IndexColumn(this.room), values: new Dictionary<Value>(), nested: new Map() }));
-    return p;
+  valueColumn(of: ValueColumns, ref: PropertyRef): ScalarColumn {
+    const known = this[of].get(ref);
+    if (known) return known;
+    const made: ScalarColumn = { column: new IndexColumn(this.room), values: new Dictionary<Value>(), nested: new Map(), inner: new Map() };
+    this[of].add(ref, made);
+    const path = pathOf(ref);
+    if (path.length > 1) {
+      this.valueColumn(of, refOf(path.slice(0, -1))).inner.set(path.at(-1)!, made);
+      this.innerPaths[of].set(path[0]!, (this.innerPaths[of].get(path[0]!) ?? 0) + 1);
+    }
+    return made;
   }
 
-  /** Index of a value among those of a property; −1 for what is not kept. */
-  internValue(of: ValueColumns, name: string, v: unknown): number {
-    if (typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean') return this.valueColumn(of, name).values.intern(v);
-    return typeof v === 'object' && v !== null ? this.internNested(this.valueColumn(of, name), nestedOf(v)) : -1;
+  /** Properties whose objects held more than was kept, by their names. */
+  crowdedNames(of: ValueColumns): ReadonlySet<string> {
+    return this.crowded[of];
+  }
+
+  noteCrowded(of: ValueColumns, names: Iterable<string>): void {
+    for (const name of names) this.crowded[of].add(name);
+  }
+
+  /** Whether a value may have come at this path without being kept: objects of its property hold too much, or it lies too deep. */
+  mayLack(of: ValueColumns, ref: PropertyRef): boolean {
+    return typeof ref !== 'string' && this.crowded[of].has(ref[0]!) && !this[of].has(ref);
+  }
+
+  /** Index of a value in a column; −1 for what is not kept. */
+  private static indexIn(column: ScalarColumn, v: unknown): number {
+    if (typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean') return column.values.intern(v);
+    return typeof v === 'object' && v !== null ? MessageTable.internNested(column, nestedOf(v)) : -1;
+  }
+
+  /** Keeps a value of a row, and what is inside of it; one that the row had at this path is forgotten. Whether there is a value now. */
+  keepValue(of: ValueColumns, row: number, name: string, v: unknown): boolean {
+    const known = this[of].get(name);
+    if (known && known.inner.size > 0 && known.column.get(row) >= 0) forgetInner(known, row);
+    if (!isKept(v)) {
+      if (known) known.column.set(row, -1);
+      return false;
+    }
+    const column = known ?? this.valueColumn(of, name);
+    column.column.set(row, MessageTable.indexIn(column, v));
+    if (isObject(v)) this.keepInner(of, [name], column, row, v);
+    return true;
+  }
+
+  private keepInner(
+    of: ValueColumns,
+    path: readonly string[],
+    outer: ScalarColumn,
+    row: number,
+    given: { readonly [name: string]: unknown },
+  ): void {
+    const [top] = path;
+    if (path.length > MOST_WITHIN) {
+      this.crowded[of].add(top!);
+      return;
+    }
+    for (const name in given) {
+      const v = given[name];
+      if (!Object.hasOwn(given, name) || !isKept(v)) continue;
+      let column = outer.inner.get(name);
+      if (!column) {
+        if ((this.innerPaths[of].get(top!) ?? 0) >= MOST_INNER) {
+          this.crowded[of].add(top!);
+          continue;
+        }
+        column = this.valueColumn(of, [...path, name]);
+      }
+      column.column.set(row, MessageTable.indexIn(column, v));
+      if (isObject(v)) this.keepInner(of, [...path, name], column, row, v);
+    }
+  }
+
+  /** Index of a scalar among those of a property; −1 for all else. */
+  internScalar(of: ValueColumns, name: string, v: unknown): number {
+    return isScalarValue(v) ? this.valueColumn(of, name).values.intern(v) : -1;
   }
 
   /** Index of a list or an object in a column. */
-  internNested({ values, nested }: ScalarColumn, v: Nested): number {
+  static internNested({ values, nested }: ScalarColumn, v: Nested): number {
     const key = `${v.kind} ${v.size} ${v.hash}`;
     let at = nested.get(key);
     if (at === undefined) nested.set(key, (at = values.intern(v)));
@@ -325,9 +405,7 @@ export class MessageTable {
 
   private keep(of: ValueColumns, row: number, given: { readonly [name: string]: unknown }): void {
     for (const name in given) {
-      if (!Object.hasOwn(given, name)) continue;
-      const value = this.internValue(of, name, given[name]);
-      if (value >= 0) this.valueColumn(of, name).column.set(row, value);
+      if (Object.hasOwn(given, name) && isKept(given[name])) this.keepValue(of, row, name, given[name]);
     }
   }
 
@@ -337,12 +415,23 @@ export class MessageTable {
     return name < 0 ? NO_ROWS : this.rowsByName[name]!.rows;
   }
 
-  valueOf(row: number, property: string): Value | undefined {
+  valueOf(row: number, property: PropertyRef): Value | undefined {
     const p = this.properties.get(property);
     const i = p?.column.get(row) ?? -1;
     return i < 0 ? undefined : p!.values.values[i];
   }
 }
+
+const isScalarValue = (v: unknown): v is Scalar => typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean';
+const isKept = (v: unknown): boolean => isScalarValue(v) || (typeof v === 'object' && v !== null);
+
+const forgetInner = (of: ScalarColumn, row: number): void => {
+  for (const inner of of.inner.values()) {
+    if (inner.column.get(row) < 0) continue;
+    inner.column.set(row, -1);
+    forgetInner(inner, row);
+  }
+};
 
 const nestedOf = (v: object): Nested =>
   Array.isArray(v)

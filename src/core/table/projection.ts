@@ -2,12 +2,20 @@
  *  one. Where neither makes a difference, it is the table itself.
  */
 import { entries, type Plan } from '../plan/plan';
+import { pathOf, refOf, type PropertyPath, type PropertyRef } from '../plan/property-path';
 import type { Dictionary } from './column';
 import { isScalar, MessageTable, type ScalarColumn, type ValueColumns } from './message-table';
 import { COUNTED, PRODUCTION, trafficTest, trafficText, type Traffic } from './traffic';
 
 /** Former name → present name. */
+/** Former name → present name, of the same place in a message. */
 type Renames = ReadonlyMap<string, string>;
+
+/** Former names of properties, by where they stand: those of the message itself, and those inside of an object, by its present name. */
+interface Nest {
+  readonly own: Renames;
+  readonly inner: ReadonlyMap<string, Nest>;
+}
 
 /** Where two entities claim a former name, the first has it; a name that is a present one is nobody's former one. */
 const renamesOf = (bodies: readonly { readonly name: string; readonly formerNames: readonly string[] }[]): Renames => {
@@ -17,10 +25,48 @@ const renamesOf = (bodies: readonly { readonly name: string; readonly formerName
   return out;
 };
 
+type Named = Parameters<typeof renamesOf>[0][number] & { readonly within?: PropertyPath };
+
+const nestOf = (bodies: readonly Named[], depth = 0): Nest => {
+  const inner = new Map<string, Named[]>();
+  for (const b of bodies) {
+    const outer = b.within?.[depth];
+    if (outer !== undefined) inner.set(outer, [...(inner.get(outer) ?? []), b]);
+  }
+  return {
+    own: renamesOf(bodies.filter((b) => (b.within?.length ?? 0) === depth)),
+    inner: new Map([...inner].map(([name, own]) => [name, nestOf(own, depth + 1)])),
+  };
+};
+
+const hasNames = (n: Nest): boolean => n.own.size > 0 || [...n.inner.values()].some(hasNames);
+
+/** A nest as plain values, to be compared. */
+const nestKey = (n: Nest): unknown => [[...n.own], [...n.inner].filter(([, i]) => hasNames(i)).map(([name, i]) => [name, nestKey(i)])];
+
+/** Where a path stands now; and where, under a former name at any level, a message would carry the present name besides. */
+interface Place {
+  readonly ref: PropertyRef;
+  readonly rivals: readonly PropertyRef[];
+}
+
+const placeOf = (ref: PropertyRef, nest: Nest): Place => {
+  const sent = pathOf(ref);
+  const rivals: PropertyRef[] = [];
+  let level: Nest | undefined = nest;
+  const path = sent.map((name, i) => {
+    const present = level?.own.get(name);
+    if (present !== undefined) rivals.push(refOf([...sent.slice(0, i), present]));
+    level = level?.inner.get(present ?? name);
+    return present ?? name;
+  });
+  return { ref: refOf(path), rivals };
+};
+
 interface Names {
   readonly events: Renames;
-  readonly properties: Renames;
-  readonly userProperties: Renames;
+  readonly properties: Nest;
+  readonly userProperties: Nest;
   readonly userKind: string;
 }
 
@@ -33,8 +79,8 @@ export const namesOf = (plan: Plan): Names => {
     const bodies = (kind: 'event' | 'property' | 'userProperty') => entries(plan, kind).map(([, b]) => b);
     names = {
       events: renamesOf(bodies('event')),
-      properties: renamesOf(bodies('property')),
-      userProperties: renamesOf(bodies('userProperty')),
+      properties: nestOf(bodies('property')),
+      userProperties: nestOf(bodies('userProperty')),
       userKind: userKindOf(plan),
     };
     known.set(plan, names);
@@ -74,7 +120,7 @@ class Copy {
   private readonly page: (i: number) => number;
   private readonly environment: (i: number) => number;
   private readonly nodes: number[] = [];
-  private readonly columns = new Map<ScalarColumn, { readonly to: ScalarColumn; readonly places: number[] }>();
+  private readonly columns = new Map<ScalarColumn, { readonly place: Place; to: ScalarColumn | undefined; readonly places: number[] }>();
 
   constructor(
     private readonly from: MessageTable,
@@ -124,26 +170,41 @@ class Copy {
     counts.set(former, (counts.get(former) ?? 0) + 1);
   }
 
-  private values(of: ValueColumns, renames: Renames, row: number, at: number): void {
-    for (const [name, p] of this.from[of]) {
+  private values(of: ValueColumns, nest: Nest, row: number, at: number): void {
+    for (const [ref, p] of this.from[of]) {
       const i = p.column.get(row);
       if (i < 0) continue;
-      const present = renames.get(name);
-      // Where a message carries both, the present name speaks.
-      if (present !== undefined && (this.from[of].get(present)?.column.get(row) ?? -1) >= 0) continue;
       let own = this.columns.get(p);
-      if (!own) this.columns.set(p, (own = { to: this.table.valueColumn(of, present ?? name), places: [] }));
+      if (!own) this.columns.set(p, (own = { place: placeOf(ref, nest), to: undefined, places: [] }));
+      // Where a message carries both, the present name speaks.
+      if (own.place.rivals.some((r) => (this.from[of].get(r)?.column.get(row) ?? -1) >= 0)) continue;
+      const to = (own.to ??= this.table.valueColumn(of, own.place.ref));
       const value = p.values.values[i]!;
-      own.to.column.set(at, (own.places[i] ??= isScalar(value) ? own.to.values.intern(value) : this.table.internNested(own.to, value)));
+      to.column.set(at, (own.places[i] ??= isScalar(value) ? to.values.intern(value) : MessageTable.internNested(to, value)));
     }
+  }
+
+  /** Says of the table whatever is not said row by row. */
+  close(): void {
+    const { from, table: to, names } = this;
+    for (const of of ['properties', 'userProperties'] as const)
+      to.noteCrowded(
+        of,
+        [...from.crowdedNames(of)].map((n) => names[of].own.get(n) ?? n),
+      );
   }
 }
 
 /** Whether a table has anything under a former name. */
 const hasFormer = (table: MessageTable, { events, properties, userProperties }: Names): boolean =>
   [...events.keys()].some((n) => table.names.find(n) >= 0) ||
-  [...properties.keys()].some((n) => table.properties.has(n)) ||
-  [...userProperties.keys()].some((n) => table.userProperties.has(n));
+  (hasNames(properties) && hasOld(table.properties.keys(), properties)) ||
+  (hasNames(userProperties) && hasOld(table.userProperties.keys(), userProperties));
+
+const hasOld = (refs: Iterable<PropertyRef>, nest: Nest): boolean => {
+  for (const ref of refs) if (placeOf(ref, nest).rivals.length > 0) return true;
+  return false;
+};
 
 /** The table as this plan names what is in it, with the rows of this traffic alone.
  *  Shape: the same table each time while the rows come; it is not to be changed. Rows keep their order and their sequence numbers, not
@@ -156,8 +217,8 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
     trafficText(traffic),
     names.userKind,
     [...names.events],
-    [...names.properties],
-    [...names.userProperties],
+    nestKey(names.properties),
+    nestKey(names.userProperties),
     environments,
   ]);
   let byKey = held.get(table);
@@ -179,6 +240,7 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
     own.rows = 0;
   }
   for (let row = own.rows; row < table.length; row++) if (counts(row)) own.copy.add(row);
+  own.copy.close();
   own.rows = table.length;
   return own.copy.table;
 };

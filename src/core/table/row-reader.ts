@@ -2,6 +2,7 @@
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
+import { isObject } from '../plan/property-path';
 import { consentOf, marksOf, type MessageKind, type MessageTable, type ValueColumns, type Verdict } from './message-table';
 
 /** Fields of a stored message, in the order in which their bytes are given. */
@@ -83,12 +84,15 @@ interface Section {
   /** Its bit among those of the sections. */
   readonly bit: number;
   readonly keys: Keys;
-  /** Index of a value in the column of a name; −1 for what is not kept. */
+  /** Index of a scalar in the column of a name; −1 for what is not kept. */
   readonly intern: (name: string, value: unknown) => number;
   readonly columnOf: (name: string) => IndexColumn;
+  /** Keeps a list or an object, with what is inside of it. */
+  readonly keepNested: ((row: number, name: string, value: unknown) => void) | undefined;
 }
 
 const NOT_KEPT = 0;
+const KEPT_ALREADY = -2;
 
 /** What stands before the body of a message. */
 interface Head {
@@ -122,14 +126,18 @@ export class RowReader {
     const values = (bit: number, of: ValueColumns): Section => ({
       bit,
       keys: new Keys(),
-      intern: (name, v) => table.internValue(of, name, v),
+      intern: (name, v) => table.internScalar(of, name, v),
       columnOf: (name) => table.valueColumn(of, name).column,
+      keepNested: (row, name, v) => {
+        table.keepValue(of, row, name, v);
+      },
     });
     const ids: Section = {
       bit: 1,
       keys: new Keys(),
       intern: (kind, v) => table.internId(kind, v),
       columnOf: (kind) => table.idColumn(kind),
+      keepNested: undefined,
     };
     this.plain = new Map<string, Plain>([
       ['page', { column: table.page, intern: (v) => (typeof v === 'string' && v !== '' ? table.pages.intern(v) : -1) }],
@@ -209,7 +217,7 @@ export class RowReader {
     from: DataView,
     start: number,
     end: number,
-    { keys, intern, columnOf }: Section,
+    { keys, intern, columnOf, keepNested }: Section,
     eventName: number,
     row: number,
   ): number {
@@ -233,8 +241,12 @@ export class RowReader {
         if (i === begin) return -1;
         key.width = i - begin;
         if (isNested(from.getUint8(begin))) {
-          kept = intern(key.name, JSON.parse(this.decode(begin, i))) + 1;
           key.width = 0;
+          if (keepNested) {
+            if ((key.column ??= columnOf(key.name)).get(row) >= 0) return -1;
+            keepNested(row, key.name, JSON.parse(this.decode(begin, i)));
+            kept = KEPT_ALREADY;
+          } else kept = NOT_KEPT;
         } else {
           const hash = hashOf(from, begin, i);
           kept = key.known.find(from, begin, i, hash);
@@ -244,9 +256,12 @@ export class RowReader {
           }
         }
       }
-      if (kept !== NOT_KEPT) (key.column ??= columnOf(key.name)).set(row, kept - 1);
-      // A name may come twice, and the last one counts.
-      else if (key.column) key.column.set(row, -1);
+      // A name may come twice: then the last one counts, and the whole is read the long way.
+      if (kept > NOT_KEPT) {
+        const column = (key.column ??= columnOf(key.name));
+        if (column.get(row) >= 0) return -1;
+        column.set(row, kept - 1);
+      } else if (kept === NOT_KEPT && key.column && key.column.get(row) >= 0) return -1;
       const c = from.getUint8(i++);
       if (c === CLOSE) return i;
       if (c !== COMMA) return -1;
@@ -267,12 +282,13 @@ export class RowReader {
     this.table.clear(row);
     const body = JSON.parse(text) as Record<string, unknown>;
     for (const [name, { column, intern }] of this.plain) if (Object.hasOwn(body, name)) column.set(row, intern(body[name]));
-    for (const [part, { intern, columnOf }] of this.sections) {
+    for (const [part, { intern, columnOf, keepNested }] of this.sections) {
       const given = body[part];
-      if (typeof given !== 'object' || given === null || Array.isArray(given)) continue;
+      if (!isObject(given)) continue;
       for (const [name, v] of Object.entries(given)) {
         const value = intern(name, v);
         if (value >= 0) columnOf(name).set(row, value);
+        else if (keepNested && typeof v === 'object' && v !== null) keepNested(row, name, v);
       }
     }
   }

@@ -2,10 +2,11 @@
  *  What was found on messages is not among it, since that hangs on the version that judged them.
  */
 import { indicesFor, type Dictionary, type IndexColumn, type Indices } from './column';
-import { Nested, type MessageTable, type ScalarColumn, type Value } from './message-table';
+import { refOf, pathOf, type PathMap } from '../plan/property-path';
+import { MessageTable, Nested, type ScalarColumn, type Value, type ValueColumns } from './message-table';
 
 /** Another one whenever the same bytes would mean something else. */
-export const SEGMENT_FORMAT = 1;
+export const SEGMENT_FORMAT = 2;
 
 type Width = 1 | 2 | 4;
 
@@ -19,7 +20,7 @@ interface Worded extends Laid {
 }
 type Kept = string | number | boolean | { readonly nested: readonly ['list' | 'object', number, string] };
 interface Valued extends Laid {
-  readonly name: string;
+  readonly path: readonly string[];
   readonly values: readonly Kept[];
 }
 /** Numbers: whole ones as what they are more than the least, where that fits. */
@@ -48,6 +49,7 @@ interface Header {
   readonly ids: readonly (Laid & { readonly kind: string })[];
   readonly properties: readonly Valued[];
   readonly userProperties: readonly Valued[];
+  readonly crowded: Readonly<Record<ValueColumns, readonly string[]>>;
   readonly reused: readonly number[];
   readonly elsewhere: readonly number[];
 }
@@ -131,11 +133,18 @@ export const writeSegment = (table: MessageTable, from: number, to: number): Uin
     const n = narrowed(column, from, to);
     return n && { at: pieces.add(n.places), width: widthOf(n.places), values: [...n.used].map((i) => words.values[i]!) };
   };
-  const valued = (columns: ReadonlyMap<string, ScalarColumn>): Valued[] =>
-    [...columns].flatMap(([name, { column, values }]) => {
+  const valued = (columns: PathMap<ScalarColumn>): Valued[] =>
+    [...columns].flatMap(([ref, { column, values }]) => {
       const n = narrowed(column, from, to);
       if (!n) return [];
-      return [{ name, at: pieces.add(n.places), width: widthOf(n.places), values: [...n.used].map((i) => keptOf(values.values[i]!)) }];
+      return [
+        {
+          path: pathOf(ref),
+          at: pieces.add(n.places),
+          width: widthOf(n.places),
+          values: [...n.used].map((i) => keptOf(values.values[i]!)),
+        },
+      ];
     });
   const seen = new Set<number>();
   for (const column of table.ids.values()) {
@@ -188,6 +197,7 @@ export const writeSegment = (table: MessageTable, from: number, to: number): Uin
     ids,
     properties: valued(table.properties),
     userProperties: valued(table.userProperties),
+    crowded: { properties: [...table.crowdedNames('properties')], userProperties: [...table.crowdedNames('userProperties')] },
     reused: among(table.reused),
     elsewhere: among(table.elsewhere),
   };
@@ -252,15 +262,17 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
   const { kinds, kindOf, values } = header.nodes;
   const nodes = Int32Array.from(values, (v, i) => table.node(kinds[kindOf[i]!]!, v));
   for (const of of header.ids) fill(table.idColumn(of.kind), of, nodes);
-  for (const part of ['properties', 'userProperties'] as const)
+  for (const part of ['properties', 'userProperties'] as const) {
+    table.noteCrowded(part, header.crowded[part]);
     for (const of of header[part]) {
-      const own = table.valueColumn(part, of.name);
+      const own = table.valueColumn(part, refOf(of.path));
       const known = Int32Array.from(of.values, (k) => {
         const v = valueOf(k);
-        return v instanceof Nested ? table.internNested(own, v) : own.values.intern(v);
+        return v instanceof Nested ? MessageTable.internNested(own, v) : own.values.intern(v);
       });
       fill(own.column, of, known);
     }
+  }
   for (const row of header.reused) table.reused.add(first + row);
   for (const row of header.elsewhere) table.elsewhere.add(first + row);
 };

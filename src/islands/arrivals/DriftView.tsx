@@ -9,6 +9,7 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useHistory } from '../plan/history';
 import { useView } from './use-view';
+import { refText } from '../../core/plan/property-path';
 
 const DAY_MS = 86_400_000;
 
@@ -16,10 +17,10 @@ const about = (c: DriftChange): string =>
   c.what === 'event'
     ? 'the event'
     : c.what === 'property'
-      ? `the property ${c.property}`
+      ? `the property ${refText(c.property)}`
       : c.what === 'type'
-        ? `${c.property} as ${c.value}`
-        : `${c.property}: ${c.value}`;
+        ? `${refText(c.property)} as ${c.value}`
+        : `${refText(c.property)}: ${c.value}`;
 
 export const DriftView = () => {
   const plan = usePlan();

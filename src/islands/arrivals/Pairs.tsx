@@ -9,6 +9,7 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { get } from '../workplace/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useView } from './use-view';
+import { isObject, refText, valueAt, type PropertyRef } from '../../core/plan/property-path';
 
 const ShareText = ({ share }: { share: Share }) =>
   share.interval ? (
@@ -55,7 +56,7 @@ const Listed = ({
   title: string;
   seqs: readonly number[];
   of: number;
-  keyProperty: string;
+  keyProperty: PropertyRef;
   chosen: number | undefined;
   onChoose: (m: LiveMessage) => void;
 }) => {
@@ -89,7 +90,7 @@ const Listed = ({
                 {dayText(m.occurredAt, timeZone)}, {timeText(m.occurredAt, timeZone)}
               </span>
               <span className="min-w-0 flex-1 truncate wire">
-                {String((m.body['properties'] as Record<string, unknown> | undefined)?.[keyProperty] ?? `no ${keyProperty}`)}
+                {String(valueAt(isObject(m.body['properties']) ? m.body['properties'] : {}, keyProperty) ?? `no ${refText(keyProperty)}`)}
               </span>
               <span className="shrink-0 text-sm text-ink-2">{m.release}</span>
             </button>
@@ -144,7 +145,7 @@ export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: numb
             </th>
             <td className="pr-6 text-right font-semibold figures">{count(pair.clientMessages)}</td>
             <td className="text-ink-2">
-              matched by <span className="wire">{pair.keyProperty}</span> within {seconds(pair.windowMs)}
+              matched by <span className="wire">{refText(pair.keyProperty)}</span> within {seconds(pair.windowMs)}
             </td>
           </tr>
           <tr className="border-b border-rule">

@@ -55,6 +55,7 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
             ? `${p.planned.type}${p.planned.unit ? `, ${p.planned.unit}` : ''}${p.required ? ', required' : ''}`
             : 'not in the plan'}
         </span>
+        {p.mayLack ? <span className="block text-sm text-ink-2">More names came inside of it than are listed here.</span> : null}
         {several && p.bySource.length > 1 ? (
           <button
             type="button"

@@ -15,6 +15,7 @@ import { useDraft, useWorkplace } from '../workplace/context';
 import { useSeen } from './use-seen';
 import { EventSources } from './EventSources';
 import { wasHandedOut } from './sheet-rows';
+import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const INPUT = 'w-full border border-rule bg-transparent px-2 py-1 outline-offset-[-1px] focus:border-accent';
 
@@ -125,7 +126,7 @@ const EventProperties = ({ plan, id }: { plan: Plan; id: Id }) => {
                     className="min-h-[26px] wire underline decoration-dotted hover:text-accent"
                     onClick={() => go('plan', `open:property:${p.id}`)}
                   >
-                    {p.property.name}
+                    {refText(refOfProperty(p.property))}
                   </button>
                 </td>
                 <td>{p.property.type}</td>

@@ -15,13 +15,14 @@ import { useWorkplace } from '../workplace/context';
 import { useSeen } from './use-seen';
 import { Comments } from './Comments';
 import { FindingNote } from './FindingNote';
+import { refOfProperty } from '../../core/plan/property-path';
 
 const LINK = 'block min-h-[24px] py-0.5 text-left underline decoration-dotted hover:text-accent';
 
 const Served = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id: Id }) => {
   const { go } = useWorkplace();
   const events = kind === 'event' ? [id] : carriersOf(plan, id);
-  const name = kind === 'property' ? plan.property[id]?.name : undefined;
+  const name = kind === 'property' && plan.property[id] ? refOfProperty(plan.property[id]) : undefined;
   const served = [...new Map(events.flatMap((e) => questionsServedBy(plan, plan.event[e]?.name ?? '', name)))];
   return (
     <MarginPart title="Serves">

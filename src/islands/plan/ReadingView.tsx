@@ -9,6 +9,7 @@ import { Button } from '../../ui/Button';
 import { count, plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { get } from '../workplace/api';
+import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const BY = ['flow', 'object', 'question', 'source'] as const;
 
@@ -58,7 +59,7 @@ const EventText = ({ plan, id, arrived }: { plan: Plan; id: Id; arrived: number 
           {planned.map((p, i) => (
             <span key={p.id}>
               {i > 0 ? ', ' : ''}
-              <span className="wire">{p.property.name}</span>
+              <span className="wire">{refText(refOfProperty(p.property))}</span>
               <span className="text-ink-2">
                 {p.property.samples[0] ? ` such as ${p.property.samples[0]}` : ''}
                 {p.property.unit && p.property.unit !== 'count' ? ` ${p.property.unit}` : ''}

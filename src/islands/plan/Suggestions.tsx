@@ -6,12 +6,13 @@ import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { useWorkplace } from '../workplace/context';
+import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const Group = ({ plan, group }: { plan: Plan; group: ObjectSuggestions }) => {
   const { store, go } = useWorkplace();
   const lacks = [...group.lacking.values()].reduce((n, l) => n + l.length, 0);
   const accept = (pairs: readonly (readonly [Id, readonly Id[]])[], what: string) => store.apply(acceptSuggestions(plan, pairs), what);
-  const nameOf = (id: Id) => plan.property[id]!.name;
+  const nameOf = (id: Id) => refText(refOfProperty(plan.property[id]!));
   return (
     <section className="mb-7">
       <div className="mb-1 flex items-baseline gap-3">

@@ -8,6 +8,7 @@ import type { Id, Plan } from '../../core/plan/plan';
 import { carriersOf } from '../../core/plan/plan-index';
 import { questionsServedBy } from '../../core/questions/coverage';
 import type { CellWrite, Column } from '../../ui/ledger-model';
+import { refOfProperty } from '../../core/plan/property-path';
 
 export interface View {
   readonly filter: string;
@@ -33,8 +34,8 @@ const GROUPINGS: Readonly<Record<string, Readonly<Record<string, (plan: Plan, id
     object: (plan, id) => [plan.property[id]!.describes],
     event: (plan, id) => carriersOf(plan, id).map((e) => plan.event[e]!.name),
     question: (plan, id) => {
-      const { name } = plan.property[id]!;
-      return [...new Set(carriersOf(plan, id).flatMap((e) => questionsServedBy(plan, plan.event[e]!.name, name).map(([, q]) => q.text)))];
+      const ref = refOfProperty(plan.property[id]!);
+      return [...new Set(carriersOf(plan, id).flatMap((e) => questionsServedBy(plan, plan.event[e]!.name, ref).map(([, q]) => q.text)))];
     },
     type: (plan, id) => [plan.property[id]!.type],
     'shared set': (plan, id) =>

@@ -15,13 +15,14 @@ import { count, decimal, plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { refText } from '../../core/plan/property-path';
 
 const LABEL_WIDTH = 288;
 const COLUMN_WIDTH = 24;
 const ROW_HEIGHT = 26;
 const HEAD_HEIGHT = 176;
 
-const titleOf = (c: MatrixColumn): string => (c.property === undefined ? c.eventName : `${c.eventName}: ${c.property}`);
+const titleOf = (c: MatrixColumn): string => (c.property === undefined ? c.eventName : `${c.eventName}: ${refText(c.property)}`);
 
 const Matrix = ({ matrix }: { matrix: CoverageMatrix }) => {
   const { go } = useWorkplace();
@@ -73,7 +74,7 @@ const Matrix = ({ matrix }: { matrix: CoverageMatrix }) => {
                     rotate: '180deg',
                   }}
                 >
-                  <span className="truncate">{c.property === undefined ? c.eventName : `· ${c.property}`}</span>
+                  <span className="truncate">{c.property === undefined ? c.eventName : `· ${refText(c.property)}`}</span>
                 </button>
               );
             })}

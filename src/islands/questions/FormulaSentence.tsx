@@ -2,7 +2,7 @@
 import { Plus, X } from 'lucide-react';
 import { toast } from 'sonner';
 import { useEffect, useState } from 'react';
-import { entries, type Plan } from '../../core/plan/plan';
+import { entries, plannedAt, type Plan } from '../../core/plan/plan';
 import { eventNamed, plannedPropertiesOf } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
 import { isUnary, OPERATORS, type Condition, type ConditionValue, type Formula, type Step } from '../../core/questions/formula';
@@ -10,6 +10,7 @@ import { partsOf } from '../../core/questions/formulas/index';
 import { valueInType, valueOfText } from '../../core/questions/typed-conditions';
 import type { Part } from '../../core/questions/sentence';
 import { Choice, type Option } from '../../ui/Choice';
+import { refOfProperty, refText, sameRef, type PropertyRef } from '../../core/plan/property-path';
 
 const SMALL = 'text-accent hover:bg-wash mx-0.5 inline-flex items-center gap-0.5 px-1 text-sm font-semibold align-middle';
 
@@ -25,19 +26,31 @@ const eventOptions = (plan: Plan): Option[] =>
     .map(([, e]) => ({ value: e.name, note: e.flow }));
 
 const propertyOptions = (plan: Plan, eventName: string, of: 'property' | 'user property', numeric = false): Option[] => {
-  if (of === 'user property') return entries(plan, 'userProperty').map(([, u]) => ({ value: u.name, note: u.type }));
+  if (of === 'user property') return entries(plan, 'userProperty').map(([, u]) => ({ value: refText(refOfProperty(u)), note: u.type }));
   const event = eventNamed(plan, eventName);
   return event
     ? plannedPropertiesOf(plan, event[0])
         .filter((p) => !numeric || isNumeric(p.property.type))
-        .map((p) => ({ value: p.property.name, note: p.property.unit || p.property.type }))
+        .map((p) => ({ value: refText(refOfProperty(p.property)), note: p.property.unit || p.property.type }))
     : [];
 };
 
 const definitionOfProperty = (plan: Plan, eventName: string, c: Pick<Condition, 'property' | 'of'>) => {
-  if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => u.name === c.property)?.[1];
+  if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => sameRef(refOfProperty(u), c.property))?.[1];
   const event = eventNamed(plan, eventName);
-  return event && plannedPropertiesOf(plan, event[0]).find((p) => p.property.name === c.property)?.property;
+  return event && plannedAt(plannedPropertiesOf(plan, event[0]), c.property)?.property;
+};
+
+/** The path that a text of the list, or one that was typed, means: a planned one where it is shown like this, else a name. */
+const chosenRef = (plan: Plan, eventName: string, of: 'property' | 'user property', text: string): PropertyRef => {
+  const event = eventNamed(plan, eventName);
+  const planned =
+    of === 'user property'
+      ? entries(plan, 'userProperty').map(([, u]) => u)
+      : event
+        ? plannedPropertiesOf(plan, event[0]).map((p) => p.property)
+        : [];
+  return planned.map(refOfProperty).find((ref) => refText(ref) === text) ?? text;
 };
 
 /** A condition's value as the property's type has it: numbers as numbers, true and false as such, all else as text. */
@@ -83,14 +96,18 @@ const ConditionSlot = ({
     const { of: _, ...rest } = c;
     const ofEvent = propertyOptions(plan, eventName, 'property').some((o) => o.value === name);
     const ofPerson = !ofEvent && propertyOptions(plan, eventName, 'user property').some((o) => o.value === name);
-    return { ...rest, property: name, ...(ofPerson ? { of: 'user property' } : {}) };
+    return {
+      ...rest,
+      property: chosenRef(plan, eventName, ofPerson ? 'user property' : 'property', name),
+      ...(ofPerson ? { of: 'user property' } : {}),
+    };
   };
   return (
     <>
       <Choice
         label="Property"
         wire
-        value={c.property}
+        value={refText(c.property)}
         placeholder="property"
         options={options}
         free={(t) => `Use “${t}”, to be added to the plan`}
@@ -215,11 +232,11 @@ const Slot = ({ plan, part, onChange }: { plan: Plan; part: Part; onChange: Prop
         <Choice
           label={part.label}
           wire
-          value={part.value}
+          value={refText(part.value)}
           placeholder={part.of === 'property' ? OWN : PERSONS}
           options={propertyOptions(plan, part.eventName, part.of, part.numeric)}
           free={(t) => `Use “${t}”, to be added to the plan`}
-          onChoose={(name) => onChange(part.set(name), part.label)}
+          onChoose={(name) => onChange(part.set(chosenRef(plan, part.eventName, part.of, name)), part.label)}
         />
       );
     case 'condition':

@@ -14,6 +14,7 @@ import { Comments } from '../plan/Comments';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { QuestionTerms } from './QuestionTerms';
+import { isOpenRef, refText } from '../../core/plan/property-path';
 
 export const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
   const plan = usePlan();
@@ -75,8 +76,8 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
                 </span>
               ) : null}
               {n.properties.map((p) => (
-                <span key={p.name} className="block pl-3 wire text-ink-2">
-                  {p.name || '…'}
+                <span key={refText(p.name)} className="block pl-3 wire text-ink-2">
+                  {isOpenRef(p.name) ? '…' : refText(p.name)}
                 </span>
               ))}
             </div>

@@ -9,6 +9,7 @@ import { DialogCard } from '../../ui/DialogCard';
 import { identifiersLike, logbookPlace } from '../arrivals/IdentifierFinder';
 import { VIEWS } from '../arrivals/views';
 import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
+import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const ITEM = 'data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-3 px-4 py-1.5';
 const GROUP =
@@ -99,9 +100,14 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
         ))}
       </Command.Group>
       <Command.Group heading="Properties" className={GROUP}>
-        {found(plan, 'property', search, (p) => p.name).map(([id, p]) => (
-          <Command.Item key={id} value={`property ${p.name} ${id}`} onSelect={() => onGo('plan', `property:${id}`)} className={ITEM}>
-            <span className="wire">{p.name}</span>
+        {found(plan, 'property', search, (p) => refText(refOfProperty(p))).map(([id, p]) => (
+          <Command.Item
+            key={id}
+            value={`property ${refText(refOfProperty(p))} ${id}`}
+            onSelect={() => onGo('plan', `property:${id}`)}
+            className={ITEM}
+          >
+            <span className="wire">{refText(refOfProperty(p))}</span>
             <span className="ml-auto text-sm text-ink-2">{p.type}</span>
           </Command.Item>
         ))}

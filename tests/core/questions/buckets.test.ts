@@ -5,6 +5,7 @@ import { answerOf } from '../../../src/core/questions/compute-figure';
 import type { Formula } from '../../../src/core/questions/formula';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { RULES, tableOf } from '../../tables';
+import { PathMap } from '../../../src/core/plan/property-path';
 
 const one = (values: readonly number[]) => values.map((value) => ({ value, weight: 1 }));
 
@@ -102,7 +103,7 @@ describe('groups of a figure', () => {
     }));
     const { groups } = answerOf(formula({ of: 'user property', name: 'lent' }), {
       ...contextOf(rows),
-      buckets: new Map([['lent', [3, 6]]]),
+      buckets: new PathMap([['lent', [3, 6]]]),
     });
     expect(new Map(groups!.map((g) => [g.value, g.messages]))).toEqual(
       new Map<string | undefined, number>([

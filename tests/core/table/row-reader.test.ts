@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { ByteDictionary, hashOf } from '../../../src/core/table/byte-dictionary';
 import { CONSENTS, MARKS, MessageTable, type Consent, type Verdict } from '../../../src/core/table/message-table';
 import { RowReader } from '../../../src/core/table/row-reader';
+import { refKey } from '../../../src/core/plan/property-path';
 
 interface Row {
   readonly name: string;
@@ -86,9 +87,10 @@ const said = (t: MessageTable): unknown =>
     ...Object.fromEntries(
       (['properties', 'userProperties'] as const).map((of) => [
         of,
-        new Map([...t[of]].flatMap(([name, c]) => (c.column.get(row) < 0 ? [] : [[name, c.values.values[c.column.get(row)]]]))),
+        new Map([...t[of]].flatMap(([name, c]) => (c.column.get(row) < 0 ? [] : [[refKey(name), c.values.values[c.column.get(row)]]]))),
       ]),
     ),
+    crowded: [...t.crowdedNames('properties')],
     verdicts: t.verdicts.get(row),
   }));
 
@@ -104,7 +106,15 @@ const scalar = fc.oneof(
   fc.boolean(),
   fc.constant(null),
 );
-const value = fc.oneof({ weight: 5, arbitrary: scalar }, fc.array(scalar, { maxLength: 3 }), fc.dictionary(key, scalar, { maxKeys: 2 }));
+const object = (depth: number): fc.Arbitrary<unknown> =>
+  fc.dictionary(
+    key,
+    depth === 0 ? scalar : fc.oneof({ weight: 2, arbitrary: scalar }, fc.array(scalar, { maxLength: 2 }), object(depth - 1)),
+    {
+      maxKeys: 3,
+    },
+  );
+const value = fc.oneof({ weight: 5, arbitrary: scalar }, fc.array(scalar, { maxLength: 3 }), { weight: 2, arbitrary: object(2) });
 /** The text of an object whose names may come twice. */
 const objectText = fc
   .array(fc.tuple(key, value), { maxLength: 6 })

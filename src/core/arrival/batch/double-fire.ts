@@ -4,6 +4,7 @@ import { followingPersons, type Attributed } from '../../table/following-persons
 import type { MessageTable } from '../../table/message-table';
 import { groupRows } from '../../table/sessions';
 import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+import { isInside, pathOf, type PropertyRef } from '../../plan/property-path';
 
 export interface DoubleFire {
   readonly eventName: string;
@@ -67,7 +68,11 @@ const EVENTS = 5000;
 const fired = followingPersons(
   (): Fired => ({ last: new Int32Array(0), hits: new Set() }),
   (state, { table, personOfMessage, count }, from, to, key) => {
-    const { eventName, withinMs, keyProperty } = JSON.parse(key) as { eventName: string; withinMs: number; keyProperty: string | null };
+    const { eventName, withinMs, keyProperty } = JSON.parse(key) as {
+      eventName: string;
+      withinMs: number;
+      keyProperty: PropertyRef | null;
+    };
     if (state.last.length < count) {
       const next = new Int32Array(count + (count >> 3));
       next.set(state.last);
@@ -118,8 +123,12 @@ export const firedTwice = (
   withinMs: number,
 ): ReadonlySet<number> => fired(people, JSON.stringify({ eventName, withinMs, keyProperty: counterpart?.keyProperty ?? null })).hits;
 
-/** The key that a server confirms by is made anew for each attempt, so it tells no two apart that are one. */
-const sameValues = (table: MessageTable, a: number, b: number, key: string | null): boolean => {
-  for (const [name, { column }] of table.properties) if (name !== key && column.get(a) !== column.get(b)) return false;
+/** The key that a server confirms by is made anew for each attempt, so it tells no two apart that are one; nor does an object that holds it,
+ *  where all else that it holds is kept.
+ */
+const sameValues = (table: MessageTable, a: number, b: number, key: PropertyRef | null): boolean => {
+  const crowded = table.crowdedNames('properties');
+  for (const [ref, { column }] of table.properties)
+    if (column.get(a) !== column.get(b) && (key === null || !isInside(key, ref) || crowded.has(pathOf(ref)[0]!))) return false;
   return true;
 };

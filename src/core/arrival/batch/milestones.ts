@@ -1,9 +1,10 @@
 import { entries, sessionGapMs } from '../../plan/plan';
 import { CausesBySource, defineManyCheck, rowsByPerson, type ManyFound } from '../check-many';
+import { refText, type PropertyRef } from '../../plan/property-path';
 
 export interface MilestoneFault {
   readonly eventName: string;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly what: 'repeated' | 'out of order';
 }
 
@@ -18,17 +19,17 @@ export const milestones = defineManyCheck({
     share: { title: 'So small a share of all is chance', unit: '%', value: 1, least: 0, most: 100 },
   },
   mender: () => 'source',
-  expected: (p: MilestoneFault) => `each \`${p.property}\` once on a page, in ascending order`,
+  expected: (p: MilestoneFault) => `each \`${refText(p.property)}\` once on a page, in ascending order`,
   received: (p: MilestoneFault) => (p.what === 'repeated' ? 'one that was reached before' : 'a lower one after a higher one'),
   message: (p: MilestoneFault) =>
     p.what === 'repeated'
-      ? `came again with a \`${p.property}\` that the same person had reached on that page before`
-      : `came with a lower \`${p.property}\` after a higher one`,
+      ? `came again with a \`${refText(p.property)}\` that the same person had reached on that page before`
+      : `came with a lower \`${refText(p.property)}\` after a higher one`,
   cause: (p: MilestoneFault) =>
     p.what === 'repeated'
       ? 'After a reload the page forgets what was sent, and sends it again.'
       : 'Milestones are sent as the page is scrolled back.',
-  mend: (p: MilestoneFault) => `Remember per page which \`${p.property}\` was sent, over a reload too.`,
+  mend: (p: MilestoneFault) => `Remember per page which \`${refText(p.property)}\` was sent, over a reload too.`,
   /** The milestones of one person on one page within a session, by time. A milestone that was reached before is repeated; one that is
    *  lower than a reached one, and new, is out of order.
    */

@@ -3,10 +3,11 @@ import { following } from '../../table/following';
 import { typeWord } from '../../table/message-table';
 import { masked } from '../personal-data';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+import { refKey, refOfKey, refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface Parity {
   readonly eventName: string;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly what: 'type' | 'values';
   /** What only this source sends: a type, or values, most frequent first. */
   readonly own: readonly string[];
@@ -31,11 +32,11 @@ interface Seen {
   readonly all: Map<number, number>;
 }
 
-/** By the index of the event's name; the key is the property's name. */
+/** By the index of the event's name; the key is the property's path. */
 const seenOf = following(
   () => new Map<number, Seen>(),
   (state, table, from, to, key) => {
-    const { column, values } = table.properties.get(key)!;
+    const { column, values } = table.properties.get(refOfKey(key))!;
     for (let row = from; row < to; row++) {
       const v = column.get(row);
       const name = table.name.get(row);
@@ -77,13 +78,13 @@ export const parity = defineManyCheck({
   received: (p: Parity) => p.own.join(', '),
   message: (p: Parity) =>
     p.what === 'type'
-      ? `sends \`${p.property}\` as ${p.own.join(', ')}, where the others send ${p.others.join(', ')}`
-      : `sends \`${p.property}\` with values that no other source has: ${p.own.join(', ')}; the others have ${p.others.join(', ')}`,
+      ? `sends \`${refText(p.property)}\` as ${p.own.join(', ')}, where the others send ${p.others.join(', ')}`
+      : `sends \`${refText(p.property)}\` with values that no other source has: ${p.own.join(', ')}; the others have ${p.others.join(', ')}`,
   cause: () => 'Each source was built by another reading of the plan.',
   mend: (p: Parity) =>
     p.what === 'type'
-      ? `Let all sources send \`${p.property}\` in the type of the plan.`
-      : `Agree on one list of values for \`${p.property}\`.`,
+      ? `Let all sources send \`${refText(p.property)}\` in the type of the plan.`
+      : `Agree on one list of values for \`${refText(p.property)}\`.`,
   /** Each property of a planned event that comes from several sources. Values are compared where they are few and the plan has
    *  no list, since a list is judged message by message; something is a source's own where the others, at its rate, would have shown it
    *  ten times: the chance of none at all is then below e⁻¹⁰ (Poisson). Source: common practice.
@@ -92,10 +93,10 @@ export const parity = defineManyCheck({
     const out: ManyFound<Parity>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       for (const { property } of propertiesOf(plan, event)) {
-        const column = table.properties.get(property.name);
+        const column = table.properties.get(refOfProperty(property));
         if (!column) continue;
         const { values } = column.values;
-        const seen = seenOf(table, property.name).get(table.names.find(event.name));
+        const seen = seenOf(table, refKey(refOfProperty(property))).get(table.names.find(event.name));
         if (!seen || seen.sources.size < 2) continue;
         const { sources, all } = seen;
         const apart: { source: number; own: Own; isLarger: boolean; ownTypes: string[]; ownValues: number[]; others: Own[] }[] = [];
@@ -126,7 +127,7 @@ export const parity = defineManyCheck({
           out.push({
             params: {
               eventName: event.name,
-              property: property.name,
+              property: refOfProperty(property),
               what: ownTypes.length > 0 ? 'type' : 'values',
               own: ownTypes.length > 0 ? ownTypes : ownValues.slice(0, NAMED).map((v) => masked(String(values[v]))),
               others:
@@ -138,7 +139,7 @@ export const parity = defineManyCheck({
                       .map((v) => masked(String(values[v]))),
             },
             eventName: event.name,
-            field: `properties.${property.name}`,
+            field: `properties.${refText(refOfProperty(property))}`,
             sourceId: table.sources.values[source]!,
             ...cause.found(),
           });

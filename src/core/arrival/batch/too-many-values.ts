@@ -1,9 +1,10 @@
 import { entries, propertiesOf } from '../../plan/plan';
 import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface TooManyValues {
   readonly eventName: string;
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly planned: number;
   readonly found: number;
 }
@@ -21,14 +22,14 @@ export const tooManyValues = defineManyCheck({
   expected: (p: TooManyValues) => `about ${p.planned.toLocaleString('en-GB')} distinct values`,
   received: (p: TooManyValues) => p.found.toLocaleString('en-GB'),
   message: (p: TooManyValues) =>
-    `came with ${p.found.toLocaleString('en-GB')} distinct values of \`${p.property}\`, where about ${p.planned.toLocaleString('en-GB')} were planned`,
+    `came with ${p.found.toLocaleString('en-GB')} distinct values of \`${refText(p.property)}\`, where about ${p.planned.toLocaleString('en-GB')} were planned`,
   cause: () => 'A free text, a number or an address is sent where a list was meant.',
-  mend: (p: TooManyValues) => `Send a value of a list in \`${p.property}\`, or raise the expectation.`,
+  mend: (p: TooManyValues) => `Send a value of a list in \`${refText(p.property)}\`, or raise the expectation.`,
   find({ plan, people: { table } }, { times }) {
     const out: ManyFound<TooManyValues>[] = [];
     for (const [, event] of entries(plan, 'event'))
       for (const { property } of propertiesOf(plan, event)) {
-        const column = table.properties.get(property.name)?.column;
+        const column = table.properties.get(refOfProperty(property))?.column;
         if (property.distinct === undefined || !column) continue;
         const causes = new CausesBySource(table);
         const values = new Map<number, Set<number>>();
@@ -48,12 +49,12 @@ export const tooManyValues = defineManyCheck({
           out.push({
             params: {
               eventName: event.name,
-              property: property.name,
+              property: refOfProperty(property),
               planned: property.distinct,
               found: values.get(table.sources.find(found.sourceId))!.size,
             },
             eventName: event.name,
-            field: `properties.${property.name}`,
+            field: `properties.${refText(refOfProperty(property))}`,
             ...found,
           });
       }

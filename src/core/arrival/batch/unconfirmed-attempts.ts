@@ -7,11 +7,12 @@ import { spanText } from '../../questions/formula';
 import { wilson } from '../../stats/wilson';
 import { valuesOf } from '../check';
 import { countDay, defineManyCheck, MOST_ROWS, type ManyFound } from '../check-many';
+import { refText, type PropertyRef } from '../../plan/property-path';
 
 export interface Unconfirmed {
   readonly eventName: string;
   readonly counterpart: string;
-  readonly keyProperty: string;
+  readonly keyProperty: PropertyRef;
   readonly windowMs: number;
 }
 
@@ -44,9 +45,9 @@ export const unconfirmedAttempts = defineManyCheck({
     lost: { title: 'Share of confirmations that gets lost on the way, all releases together', unit: '%', value: 0.5, least: 0, most: 100 },
   },
   mender: () => 'source',
-  expected: (p: Unconfirmed) => `a \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
+  expected: (p: Unconfirmed) => `a \`${p.counterpart}\` with the same \`${refText(p.keyProperty)}\` within ${shortSpan(p.windowMs)}`,
   received: () => 'none',
-  message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${p.keyProperty}\` within ${shortSpan(p.windowMs)}`,
+  message: (p: Unconfirmed) => `had no \`${p.counterpart}\` with the same \`${refText(p.keyProperty)}\` within ${shortSpan(p.windowMs)}`,
   cause: () => 'It fires on the press, before the server has answered, so failed attempts are counted too.',
   mend: (p: Unconfirmed) => `Send \`${p.eventName}\` when the answer of the server has come, and not when it refused.`,
   find({ plan, people: { table }, now }) {
@@ -97,7 +98,7 @@ export const isWithinWindow = (a: Moment, b: Moment, windowMs: number): boolean 
 const timesOf = following(
   () => new Map<number, Moment[]>(),
   (times, table, from, to, key) => {
-    const { eventName, keyProperty } = JSON.parse(key) as { eventName: string; keyProperty: string };
+    const { eventName, keyProperty } = JSON.parse(key) as { eventName: string; keyProperty: PropertyRef };
     const column = table.properties.get(keyProperty)?.column;
     const rows = rowsBefore(table.rowsOf(eventName), to);
     for (let i = rowsBefore(rows, from).length; i < rows.length; i++) {
@@ -113,7 +114,7 @@ const timesOf = following(
 );
 
 /** When an event came under each value of a property, by the value's index. Messages without it are left out. */
-export const timesByKey = (table: MessageTable, eventName: string, keyProperty: string): ReadonlyMap<number, readonly Moment[]> =>
+export const timesByKey = (table: MessageTable, eventName: string, keyProperty: PropertyRef): ReadonlyMap<number, readonly Moment[]> =>
   timesOf(table, JSON.stringify({ eventName, keyProperty }));
 
 interface Group {

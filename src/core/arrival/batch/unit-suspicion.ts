@@ -5,10 +5,11 @@ import type { MessageTable } from '../../table/message-table';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 import { readingsOf, unitWords } from '../unit-readings';
 import { sentOf, suspectsIn, type Ground, type Group, type Suspect } from '../unit-suspects';
+import { refKey, refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface UnitSuspicion {
   readonly eventName: string;
-  readonly property: string;
+  readonly property: PropertyRef;
   /** In words; empty where the plan has none. */
   readonly planned: string;
   readonly sent: string;
@@ -40,19 +41,19 @@ export const unitSuspicion = defineManyCheck({
   received: (p: UnitSuspicion) => (p.ground === 'none' ? 'two units side by side' : `${partText(p)}values in ${p.sent}`),
   message: (p: UnitSuspicion) =>
     p.ground === 'none'
-      ? `comes with \`${p.property}\` in two units: the values of one source are about ${factorText(p.factor)} those of another, as if in ${p.sent}${p.planned === '' ? '' : ` and in ${p.planned}`}; nothing tells which is right`
-      : `comes with \`${p.property}\` in ${p.sent}${p.planned === '' ? '' : `, where the plan says ${p.planned}`}${p.share > 0.97 ? '' : `, in about ${Math.max(1, Math.round(p.share * 100))} % of its messages`}`,
+      ? `comes with \`${refText(p.property)}\` in two units: the values of one source are about ${factorText(p.factor)} those of another, as if in ${p.sent}${p.planned === '' ? '' : ` and in ${p.planned}`}; nothing tells which is right`
+      : `comes with \`${refText(p.property)}\` in ${p.sent}${p.planned === '' ? '' : `, where the plan says ${p.planned}`}${p.share > 0.97 ? '' : `, in about ${Math.max(1, Math.round(p.share * 100))} % of its messages`}`,
   cause: (p: UnitSuspicion) =>
     ({
-      plan: `Its values fit what the plan says of \`${p.property}\` only when they are read in ${p.sent}.`,
+      plan: `Its values fit what the plan says of \`${refText(p.property)}\` only when they are read in ${p.sent}.`,
       past: 'Earlier releases of the same source sent other values; this one began to measure in another unit.',
       majority: 'More sources and releases agree on the other values.',
       none: 'Neither the plan nor the past of a source nor a majority says which of them is right.',
     })[p.ground],
   mend: (p: UnitSuspicion) =>
     p.ground === 'none'
-      ? `Write unit, range and samples of \`${p.property}\` in the plan, and ask the owners of both sources.`
-      : `Convert \`${p.property}\`${p.planned === '' ? '' : ` to ${p.planned}`} before sending.`,
+      ? `Write unit, range and samples of \`${refText(p.property)}\` in the plan, and ask the owners of both sources.`
+      : `Convert \`${refText(p.property)}\`${p.planned === '' ? '' : ` to ${p.planned}`} before sending.`,
   /** For each numeric property of an event the values of each release of each source: those that lie alike are put together, and of what
    *  lies elsewhere it is asked whether it is a multiple of the others, in whole or in part, by a factor between two units of its
    *  dimension. Which is right the plan says first, then what the source sent before, then the majority. Source: stats/mixture.
@@ -62,10 +63,14 @@ export const unitSuspicion = defineManyCheck({
     const { currency } = settingsOf(plan);
     for (const [, event] of entries(plan, 'event'))
       for (const { property } of propertiesOf(plan, event)) {
-        if (!isNumeric(property.type) || !table.properties.has(property.name)) continue;
+        if (!isNumeric(property.type) || !table.properties.has(refOfProperty(property))) continue;
         const readings = readingsOf(property.unit, currency);
         if (readings.length === 0) continue;
-        const all = [...(sentOf(table, property.name).get(table.names.find(event.name))?.values() ?? [])].flatMap((m) => [...m.values()]);
+        const all = [
+          ...(sentOf(table, refKey(refOfProperty(property)))
+            .get(table.names.find(event.name))
+            ?.values() ?? []),
+        ].flatMap((m) => [...m.values()]);
         const groups = all.map((s): Group => ({ ...s, sample: sampleOf(s.numbers) })).filter((g) => g.sample.size >= least);
         for (const s of suspectsIn(groups, property, readings)) out.push(foundOf(table, event.name, property, s));
       }
@@ -74,7 +79,7 @@ export const unitSuspicion = defineManyCheck({
 });
 
 const foundOf = (table: MessageTable, eventName: string, property: Property, s: Suspect): ManyFound<UnitSuspicion> => {
-  const { column, values } = table.properties.get(property.name)!;
+  const { column, values } = table.properties.get(refOfProperty(property))!;
   const cause = new Cause(table);
   cause.of = s.group.sample.size;
   for (const row of table.rowsOf(eventName)) {
@@ -85,7 +90,7 @@ const foundOf = (table: MessageTable, eventName: string, property: Property, s: 
   return {
     params: {
       eventName,
-      property: property.name,
+      property: refOfProperty(property),
       planned: unitWords(property.unit),
       sent: s.reading.sent,
       factor: s.reading.factor,
@@ -93,7 +98,7 @@ const foundOf = (table: MessageTable, eventName: string, property: Property, s: 
       ground: s.ground,
     },
     eventName,
-    field: `properties.${property.name}`,
+    field: `properties.${refText(refOfProperty(property))}`,
     sourceId: table.sources.values[s.group.source]!,
     ...(s.ground === 'none' ? { severity: 'caution' as const } : {}),
     ...cause.found(),

@@ -1,5 +1,6 @@
 import { orphanCauses, type OrphanCause } from '../../identity/orphan-causes';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
+import { refText } from '../../plan/property-path';
 
 export interface NeverLinked {
   readonly cause: OrphanCause;
@@ -22,7 +23,7 @@ export const usersNeverLinked = defineManyCheck({
     const of = `${c.people.toLocaleString('en-GB')} of ${c.of.toLocaleString('en-GB')}`;
     switch (c.what) {
       case 'value':
-        return `with \`${c.property}\` “${c.value}” is not followed by a link to a user ID: ${of} people who did it were still unknown an hour later, where ${percent(c.others)} of the others are known by then`;
+        return `with \`${refText(c.property)}\` “${c.value}” is not followed by a link to a user ID: ${of} people who did it were still unknown an hour later, where ${percent(c.others)} of the others are known by then`;
       case 'release':
         return `in release ${c.value} is not followed by a link to a user ID: ${of} people who did it were still unknown an hour later, where ${percent(c.others)} of the others are known by then`;
       case 'shape':
@@ -52,7 +53,7 @@ export const usersNeverLinked = defineManyCheck({
       out.push({
         params: { cause },
         eventName: cause.eventName,
-        field: cause.what === 'value' ? `properties.${cause.property}` : `ids.${table.userKind}`,
+        field: cause.what === 'value' ? `properties.${refText(cause.property)}` : `ids.${table.userKind}`,
         sourceId,
         ...(cause.what === 'server only' ? { severity: 'note' as const } : cause.what === 'shape' ? { severity: 'caution' as const } : {}),
         ...found.found(),

@@ -1,8 +1,9 @@
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface EmptyValue {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly value: 'empty text' | 'blanks' | 'null';
 }
 
@@ -15,16 +16,18 @@ export const emptyValue = defineValueCheck({
   mender: () => 'source',
   expected: () => 'a value, or nothing at all',
   received: (p: EmptyValue) => p.value,
-  message: (p: EmptyValue) => `came with ${p.value} in \`${p.property}\``,
+  message: (p: EmptyValue) => `came with ${p.value} in \`${refText(p.property)}\``,
   cause: () => 'The field was not filled in when the message was made.',
-  mend: (p: EmptyValue) => `Leave \`${p.property}\` out where there is nothing to say.`,
-  compile({ name, allowed }: Property) {
+  mend: (p: EmptyValue) => `Leave \`${refText(p.property)}\` out where there is nothing to say.`,
+  compile(planned: Property) {
+    const { allowed } = planned;
+    const property = refOfProperty(planned);
     if (allowed.includes('')) return undefined;
     return (v): EmptyValue | undefined =>
       v === null
-        ? { property: name, value: 'null' }
+        ? { property, value: 'null' }
         : typeof v === 'string' && v.trim() === ''
-          ? { property: name, value: v === '' ? 'empty text' : 'blanks' }
+          ? { property, value: v === '' ? 'empty text' : 'blanks' }
           : undefined;
   },
 });

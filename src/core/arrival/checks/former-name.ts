@@ -1,8 +1,9 @@
 import { defineMessageCheck } from '../check';
+import { refText, type PropertyRef } from '../../plan/property-path';
 
 export interface FormerName {
-  readonly name: string;
-  readonly now: string;
+  readonly name: PropertyRef;
+  readonly now: PropertyRef;
   /** Of a property, rather than of the event. */
   readonly property?: boolean;
 }
@@ -15,13 +16,13 @@ export const formerName = defineMessageCheck({
   severity: 'caution',
   shows: 'name',
   mender: () => 'source',
-  subject: (p: FormerName) => (p.property ? undefined : p.now),
-  expected: (p: FormerName) => `\`${p.now}\``,
-  received: (p: FormerName) => `\`${p.name}\``,
+  subject: (p: FormerName) => (p.property ? undefined : refText(p.now)),
+  expected: (p: FormerName) => `\`${refText(p.now)}\``,
+  received: (p: FormerName) => `\`${refText(p.name)}\``,
   message: (p: FormerName) =>
     p.property
-      ? `comes with \`${p.name}\`, a former name of \`${p.now}\`; it counts with it`
-      : `still arrives under its former name \`${p.name}\`; it counts with it`,
+      ? `comes with \`${refText(p.name)}\`, a former name of \`${refText(p.now)}\`; it counts with it`
+      : `still arrives under its former name \`${refText(p.name)}\`; it counts with it`,
   cause: () => 'A release from before the rename is still in use.',
-  mend: (p: FormerName) => `Send it as \`${p.now}\`. No figure here needs fixing.`,
+  mend: (p: FormerName) => `Send it as \`${refText(p.now)}\`. No figure here needs fixing.`,
 });

@@ -1,8 +1,9 @@
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface OutOfRange {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly value: number;
   readonly min: number | undefined;
   readonly max: number | undefined;
@@ -24,15 +25,17 @@ export const outOfRange = defineValueCheck({
   mender: () => 'source',
   expected: (p: OutOfRange) => rangeText(p),
   received: (p: OutOfRange) => String(p.value),
-  message: (p: OutOfRange) => `came with \`${p.property}\` = ${p.value} where the plan allows ${rangeText(p)}`,
+  message: (p: OutOfRange) => `came with \`${refText(p.property)}\` = ${p.value} where the plan allows ${rangeText(p)}`,
   cause: (p: OutOfRange) =>
     p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.',
-  mend: (p: OutOfRange) => `Send \`${p.property}\` within ${rangeText(p)}, or widen the range in the plan.`,
-  compile({ name, min, max, unit }: Property) {
+  mend: (p: OutOfRange) => `Send \`${refText(p.property)}\` within ${rangeText(p)}, or widen the range in the plan.`,
+  compile(planned: Property) {
+    const { min, max, unit } = planned;
+    const property = refOfProperty(planned);
     if (min === undefined && max === undefined) return undefined;
     const low = min ?? -Infinity;
     const high = max ?? Infinity;
     return (v): OutOfRange | undefined =>
-      typeof v !== 'number' || (v >= low && v <= high) ? undefined : { property: name, value: v, min, max, unit };
+      typeof v !== 'number' || (v >= low && v <= high) ? undefined : { property, value: v, min, max, unit };
   },
 });

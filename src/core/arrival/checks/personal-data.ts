@@ -1,6 +1,7 @@
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
 import { personalPlaceIn, type PersonalData } from '../personal-data';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 export interface PersonalDataFound {
   /** Where it stands: a property with its place inside, or the page. */
@@ -29,13 +30,15 @@ export const personalData = defineValueCheck({
     p.of === 'page'
       ? 'Cut the query off the address before sending; then erase what arrived.'
       : `Cut it out before sending, or stop sending \`${p.property}\`; then erase what arrived.`,
-  compile({ name, type, allowed, personalData: own }: Property) {
+  compile(planned: Property) {
+    const { type, allowed, personalData: own } = planned;
+    const property = refOfProperty(planned);
     if (own === 'personal' || own === 'sensitive') return undefined;
     // What is on a list, or a number, was looked at before; any other value may hold a text somewhere.
     if (type === 'boolean' || type === 'number' || type === 'integer' || (type === 'string' && allowed.length > 0)) return undefined;
     return (v): PersonalDataFound | undefined => {
       const found = personalPlaceIn(v);
-      return found && { property: placeText(name, found.path), kind: found.kind };
+      return found && { property: placeText(refText(property), found.path), kind: found.kind };
     };
   },
 });

@@ -1,9 +1,10 @@
 import { isPlaceholder } from '../../identity/placeholder';
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface PlaceholderValue {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly value: string;
   /** It stands where an identifier should. */
   readonly identifier: boolean;
@@ -23,10 +24,10 @@ export const placeholderValue = defineValueCheck({
   received: (p: PlaceholderValue) => `“${p.value}”`,
   message: (p: PlaceholderValue) =>
     p.sample
-      ? `came with “${p.value}” as its ${p.property} ID, which is the sample in the plan`
+      ? `came with “${p.value}” as its ${refText(p.property)} ID, which is the sample in the plan`
       : p.identifier
-        ? `came with the placeholder “${p.value}” as its ${p.property} ID`
-        : `came with the placeholder “${p.value}” in \`${p.property}\``,
+        ? `came with the placeholder “${p.value}” as its ${refText(p.property)} ID`
+        : `came with the placeholder “${p.value}” in \`${refText(p.property)}\``,
   cause: (p: PlaceholderValue) =>
     p.sample
       ? 'The example was copied from the plan and never replaced.'
@@ -34,13 +35,15 @@ export const placeholderValue = defineValueCheck({
         ? 'A template was sent before it was filled in.'
         : 'The value was not there yet when the message was made.',
   mend: (p: PlaceholderValue) =>
-    p.identifier ? `Leave the ${p.property} ID out until it is known.` : `Fill in \`${p.property}\` before sending, or leave it out.`,
+    p.identifier
+      ? `Leave the ${refText(p.property)} ID out until it is known.`
+      : `Fill in \`${refText(p.property)}\` before sending, or leave it out.`,
   compile(property: Property) {
     if (property.type !== 'string') return undefined;
     const allowed = new Set(property.allowed);
     return (v): PlaceholderValue | undefined =>
       typeof v === 'string' && isPlaceholder(v) && !allowed.has(v)
-        ? { property: property.name, value: v.slice(0, 60), identifier: false }
+        ? { property: refOfProperty(property), value: v.slice(0, 60), identifier: false }
         : undefined;
   },
 });

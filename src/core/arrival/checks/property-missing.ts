@@ -1,7 +1,8 @@
 import { defineMessageCheck } from '../check';
+import { refText, type PropertyRef } from '../../plan/property-path';
 
 export interface PropertyMissing {
-  readonly property: string;
+  readonly property: PropertyRef;
 }
 
 export const propertyMissing = defineMessageCheck({
@@ -11,9 +12,9 @@ export const propertyMissing = defineMessageCheck({
   why: 'Messages without it drop out of every figure that filters or groups by it.',
   severity: 'stop',
   mender: () => 'source',
-  expected: (p: PropertyMissing) => `\`${p.property}\` with every message`,
+  expected: (p: PropertyMissing) => `\`${refText(p.property)}\` with every message`,
   received: () => 'nothing',
-  message: (p: PropertyMissing) => `came without \`${p.property}\`, which is required`,
+  message: (p: PropertyMissing) => `came without \`${refText(p.property)}\`, which is required`,
   cause: () => 'The event fires before the value is known, or the release does not send it.',
-  mend: (p: PropertyMissing) => `Send \`${p.property}\` with every message, or mark it optional in the plan.`,
+  mend: (p: PropertyMissing) => `Send \`${refText(p.property)}\` with every message, or mark it optional in the plan.`,
 });

@@ -3,9 +3,10 @@ import type { Property } from '../../plan/plan';
 import { defineValueCheck, shown } from '../check';
 import { personalDataIn, type PersonalData } from '../personal-data';
 import { aOrAn } from './personal-data';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface ValueNotAllowed {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly value: string;
   readonly nearest: string | undefined;
   /** What kind of personal data it is, where it is some: that is never proposed for the list. */
@@ -22,7 +23,7 @@ export const valueNotAllowed = defineValueCheck({
   expected: (p: ValueNotAllowed) => (p.nearest === undefined ? 'a value of the list' : `“${p.nearest}”`),
   received: (p: ValueNotAllowed) => p.value,
   message: (p: ValueNotAllowed) =>
-    `came with \`${p.property}\` = ${p.value}, which is not an allowed value${p.nearest === undefined ? '' : `; the nearest is “${p.nearest}”`}`,
+    `came with \`${refText(p.property)}\` = ${p.value}, which is not an allowed value${p.nearest === undefined ? '' : `; the nearest is “${p.nearest}”`}`,
   cause: (p: ValueNotAllowed) =>
     p.personal !== undefined
       ? `The source sends ${aOrAn(p.personal)} where a value of the list belongs.`
@@ -31,7 +32,7 @@ export const valueNotAllowed = defineValueCheck({
         : 'The value is spelled differently, or is new.',
   mend: (p: ValueNotAllowed) =>
     p.personal !== undefined
-      ? `Stop sending ${aOrAn(p.personal)} in \`${p.property}\`; then erase what arrived.`
+      ? `Stop sending ${aOrAn(p.personal)} in \`${refText(p.property)}\`; then erase what arrived.`
       : p.nearest === undefined
         ? `Add ${p.value} to the allowed values, or stop sending it.`
         : `Send “${p.nearest}”, or add ${p.value} to the allowed values.`,
@@ -41,7 +42,7 @@ export const valueNotAllowed = defineValueCheck({
     const report = (v: unknown): ValueNotAllowed => {
       const personal = typeof v === 'string' ? personalDataIn(v) : undefined;
       return {
-        property: property.name,
+        property: refOfProperty(property),
         value: shown(v),
         nearest: typeof v === 'string' && personal === undefined ? nearest(v, property.allowed) : undefined,
         ...(personal === undefined ? {} : { personal }),

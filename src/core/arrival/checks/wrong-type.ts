@@ -1,9 +1,10 @@
 import { jsonTypeOf, parseInstant } from '../../plan/property-type';
 import type { Property, PropertyType } from '../../plan/plan';
 import { defineValueCheck, shown } from '../check';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface WrongType {
-  readonly property: string;
+  readonly property: PropertyRef;
   readonly expected: PropertyType;
   readonly received: ReturnType<typeof jsonTypeOf>;
   /** The value is text, but a number is written in it. */
@@ -40,16 +41,16 @@ export const wrongType = defineValueCheck({
   received: (p: WrongType) => `${p.received}: ${p.value}`,
   message: (p: WrongType) =>
     p.numberInText
-      ? `came with \`${p.property}\` as a number in text (${p.value}) where the plan says ${p.expected}`
-      : `came with \`${p.property}\` as ${p.received} (${p.value}) where the plan says ${p.expected}`,
+      ? `came with \`${refText(p.property)}\` as a number in text (${p.value}) where the plan says ${p.expected}`
+      : `came with \`${refText(p.property)}\` as ${p.received} (${p.value}) where the plan says ${p.expected}`,
   cause: (p: WrongType) =>
     p.numberInText
       ? 'The value is read from a field or an attribute and sent without conversion.'
       : 'The source and the plan mean different types.',
   mend: (p: WrongType) =>
     p.numberInText
-      ? `Convert \`${p.property}\` to a number before sending.`
-      : `Send \`${p.property}\` as ${p.expected}, or change its type in the plan.`,
+      ? `Convert \`${refText(p.property)}\` to a number before sending.`
+      : `Send \`${refText(p.property)}\` as ${p.expected}, or change its type in the plan.`,
   compile(property: Property) {
     const ok = testOf(property.type);
     const numeric = property.type === 'number' || property.type === 'integer';
@@ -57,7 +58,7 @@ export const wrongType = defineValueCheck({
       ok(v)
         ? undefined
         : {
-            property: property.name,
+            property: refOfProperty(property),
             expected: property.type,
             received: jsonTypeOf(v),
             numberInText: numeric && typeof v === 'string' && NUMBER.test(v),

@@ -2,6 +2,7 @@ import { entries, type Plan } from '../../plan/plan';
 import { userPropertiesOf } from '../../questions/coverage';
 import { liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { PathMap, refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly text: string;
@@ -15,9 +16,9 @@ export const comparedByUserProperty = defineRule({
   severity: 'caution',
   message: (p: Params) => `“${p.text}” compares groups by \`${p.name}\`, which is not registered: values begin when it is first set.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    const registered = new Map(liveUserProperties(plan).map(([, u]) => [u.name, u.registered]));
+    const registered = new PathMap(liveUserProperties(plan).map(([, u]) => [refOfProperty(u), u.registered] as const));
     for (const [id, q] of entries(plan, 'question'))
-      for (const name of q.formula ? userPropertiesOf(q.formula) : [])
-        if (registered.get(name) === false) yield { path: ['question', id, 'formula'], params: { text: q.text, name } };
+      for (const ref of q.formula ? userPropertiesOf(q.formula) : [])
+        if (registered.get(ref) === false) yield { path: ['question', id, 'formula'], params: { text: q.text, name: refText(ref) } };
   },
 });

@@ -4,6 +4,7 @@ import { isNumeric } from '../../plan/property-type';
 import { needsOf } from '../../questions/coverage';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { PathMap, refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -20,17 +21,19 @@ export const identifierAsNumber = defineRule({
   message: (p: Params) => `\`${p.name}\` is digits on which nothing is calculated; keep it as text.`,
   mend: () => 'Make it text',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    const calculated = new Set(
-      entries(plan, 'question').flatMap(([, q]) => needsOf(q).flatMap((n) => n.properties.flatMap((p) => (p.numeric ? [p.name] : [])))),
+    const calculated = new PathMap(
+      entries(plan, 'question').flatMap(([, q]) =>
+        needsOf(q).flatMap((n) => n.properties.flatMap((p) => (p.numeric ? [[p.name, true] as const] : []))),
+      ),
     );
     for (const [id, p] of liveProperties(plan)) {
-      if (!isNumeric(p.type) || p.type.startsWith('list') || calculated.has(p.name)) continue;
+      if (!isNumeric(p.type) || p.type.startsWith('list') || calculated.has(refOfProperty(p))) continue;
       const last = lowerWords(p.name).at(-1);
       // A number that is measured or counted has a unit.
       if (last === undefined || !LABELS.has(last) || (p.unit !== '' && last !== 'id')) continue;
       yield {
         path: ['property', id, 'type'],
-        params: { name: p.name },
+        params: { name: refText(refOfProperty(p)) },
         fix: [{ op: 'set', kind: 'property', id, field: 'type', before: p.type, after: 'string' }],
       };
     }

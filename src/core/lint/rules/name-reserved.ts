@@ -23,10 +23,10 @@ export const nameReserved = defineRule({
     const reserved = new Set(naming.reservedNames);
     const vague = new Set(naming.vagueNames);
     for (const [id, p] of liveProperties(plan)) {
-      // A vague name is asked for a better one anyway.
-      if (!reserved.has(p.name) || vague.has(p.name)) continue;
+      // A vague name is asked for a better one anyway; inside of an object nothing is mistaken for the envelope.
+      if (p.within?.length || !reserved.has(p.name) || vague.has(p.name)) continue;
       const wanted = p.describes === '' ? undefined : joinWords([...lowerWords(p.describes), ...lowerWords(p.name)], naming.propertyCase);
-      const proposal = wanted !== undefined && !indexOf(plan).propertyByName.has(wanted) ? wanted : undefined;
+      const proposal = wanted !== undefined && !indexOf(plan).propertyAt.has(wanted) ? wanted : undefined;
       yield {
         path: ['property', id, 'name'],
         params: { name: p.name, proposal },

@@ -29,9 +29,10 @@ export const nameSynonym = defineRule({
     const index = indexOf(plan);
     for (const [kind, list, style, taken] of [
       ['event', liveEvents(plan), naming.eventCase, index.eventByName],
-      ['property', liveProperties(plan), naming.propertyCase, index.propertyByName],
+      ['property', liveProperties(plan), naming.propertyCase, index.propertyAt],
     ] as const)
-      for (const [id, { name }] of list) {
+      for (const [id, body] of list) {
+        const { name } = body;
         const words = lowerWords(name);
         const at = words.findIndex((w) => synonyms.has(baseOf(w)));
         if (at < 0) continue;
@@ -44,7 +45,8 @@ export const nameSynonym = defineRule({
           return tenseOf(w) === 'past' ? pastOf(other) : tenseOf(w) === 'present' ? presentOf(other) : other;
         });
         const proposal = joinWords(wanted, style);
-        const free = !taken.has(proposal);
+        const within = 'within' in body ? (body.within ?? []) : [];
+        const free = within.length === 0 ? !taken.has(proposal) : !index.propertyAt.has([...within, proposal]);
         yield {
           path: [kind, id, 'name'],
           params: { name, word, agreed, proposal: free ? proposal : undefined },

@@ -1,4 +1,4 @@
-import { labelOf, settingsOf, type Kind, type Plan } from '../../plan/plan';
+import { settingsOf, type Kind, type Plan } from '../../plan/plan';
 import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -19,7 +19,7 @@ export const nameTooLong = defineRule({
     const all: [Kind, string, string][] = [
       ...liveEvents(plan).map(([id, e]): [Kind, string, string] => ['event', id, e.name]),
       ...liveProperties(plan).map(([id, p]): [Kind, string, string] => ['property', id, p.name]),
-      ...liveUserProperties(plan).map(([id, u]): [Kind, string, string] => ['userProperty', id, labelOf('userProperty', u)]),
+      ...liveUserProperties(plan).map(([id, u]): [Kind, string, string] => ['userProperty', id, u.name]),
     ];
     for (const [kind, id, name] of all) {
       if (name.length <= most) continue;

@@ -1,7 +1,7 @@
 import { meaningKey } from '../../naming/agreed-words';
 import { foldName, likeness, lettersOf, type Likeness } from '../../naming/likeness';
 import { lowerWords } from '../../naming/words';
-import { labelOf, settingsOf, type Id, type Kind, type NamingRules, type Plan } from '../../plan/plan';
+import { settingsOf, type Id, type Kind, type NamingRules, type Plan } from '../../plan/plan';
 import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -30,15 +30,17 @@ export interface Pair {
 /** What a name is compared by. */
 interface Keys {
   readonly name: string;
+  /** Where it stands: names in different objects are no rivals. */
+  readonly place: string;
   readonly fold: string;
   readonly sorted: string;
   readonly meaning: string;
   readonly letters: number;
 }
 
-const keysOf = (name: string, rules: NamingRules): Keys => {
+const keysOf = (name: string, place: string, rules: NamingRules): Keys => {
   const fold = foldName(name);
-  return { name, fold, sorted: [...lowerWords(name)].sort().join(' '), meaning: meaningKey(name, rules), letters: lettersOf(fold) };
+  return { name, place, fold, sorted: [...lowerWords(name)].sort().join(' '), meaning: meaningKey(name, rules), letters: lettersOf(fold) };
 };
 
 const differing = (a: number, b: number): number => {
@@ -50,6 +52,7 @@ const differing = (a: number, b: number): number => {
 
 /** How two names are alike. Most pairs are told apart by their keys; only the few left are compared letter by letter. */
 const alike = (a: Keys, b: Keys): How | undefined => {
+  if (a.place !== b.place) return undefined;
   if (a.fold === b.fold) return a.name.normalize('NFC') === b.name.normalize('NFC') ? 'same name' : 'same but for case';
   if (a.sorted === b.sorted) return 'swapped words';
   if (a.meaning === b.meaning) return 'same meaning';
@@ -68,9 +71,12 @@ const last = new Map<Kind, Known>();
 /** All pairs of names that are alike, in the order of the second, then of the first.
  *  An edit changes few names, so all pairs of the others are taken from the last answer.
  */
-const pairsOf = (kind: Kind, names: readonly string[], rules: NamingRules): readonly Pair[] => {
+const pairsOf = (kind: Kind, names: readonly string[], places: readonly string[], rules: NamingRules): readonly Pair[] => {
   const known = last.get(kind)?.rules === rules ? last.get(kind) : undefined;
-  const keys = names.map((n, i) => (known?.keys[i]?.name === n ? known.keys[i]! : keysOf(n, rules)));
+  const keys = names.map((n, i) => {
+    const before = known?.keys[i];
+    return before?.name === n && before.place === places[i] ? before : keysOf(n, places[i]!, rules);
+  });
   const isNew = keys.map((k, i) => k !== known?.keys[i]);
   if (known && known.keys.length === keys.length && !isNew.includes(true)) return known.pairs;
   const pairs = (known?.pairs ?? []).filter((p) => p.second < keys.length && !isNew[p.first] && !isNew[p.second]);
@@ -100,13 +106,18 @@ export const nearDuplicateNames = defineRule({
       ['property', liveProperties(plan)],
       ['userProperty', liveUserProperties(plan)],
     ] as const) {
-      const named: (readonly [Id, string])[] = [];
+      const named: (readonly [Id, string, string])[] = [];
       for (const [id, body] of list) {
-        const name = labelOf(kind, body);
-        if (lowerWords(name).length > 0) named.push([id, name]);
+        const { name } = body;
+        if (lowerWords(name).length > 0) named.push([id, name, 'within' in body && body.within?.length ? JSON.stringify(body.within) : '']);
       }
       const names = named.map(([, n]) => n);
-      for (const { first, second, how } of pairsOf(kind, names, naming))
+      for (const { first, second, how } of pairsOf(
+        kind,
+        names,
+        named.map(([, , place]) => place),
+        naming,
+      ))
         yield { path: [kind, named[second]![0], 'name'], params: { kind, name: names[second]!, other: names[first]!, likeness: how } };
     }
   },

@@ -1,8 +1,9 @@
 import { isNumeric } from '../../plan/property-type';
-import { entries, type Plan } from '../../plan/plan';
+import { entries, plannedAt, type Plan } from '../../plan/plan';
 import { eventNamed, plannedPropertiesOf } from '../../plan/plan-index';
 import { needsOf } from '../../questions/coverage';
 import { defineRule, type RuleHit } from '../rule';
+import { refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -24,13 +25,13 @@ export const numberAsText = defineRule({
         if (!event) continue;
         for (const n of need.properties) {
           if (!n.numeric) continue;
-          const planned = plannedPropertiesOf(plan, event[0]).find((p) => p.property.name === n.name);
+          const planned = plannedAt(plannedPropertiesOf(plan, event[0]), n.name);
           if (!planned || isNumeric(planned.property.type) || found.has(planned.id)) continue;
           found.add(planned.id);
           const { type } = planned.property;
           yield {
             path: ['property', planned.id, 'type'],
-            params: { name: n.name, question: q.text },
+            params: { name: refText(n.name), question: q.text },
             fix: [{ op: 'set', kind: 'property', id: planned.id, field: 'type', before: type, after: 'number' }],
           };
         }

@@ -2,6 +2,7 @@ import { patternRefused } from '../../plan/pattern';
 import { entries, type Plan } from '../../plan/plan';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -21,7 +22,7 @@ export const patternUnreadable = defineRule({
       if (refused !== undefined)
         yield {
           path: ['property', id, 'pattern'],
-          params: { name: p.name, refused },
+          params: { name: refText(refOfProperty(p)), refused },
           fix: [{ op: 'set', kind: 'property', id, field: 'pattern', before: p.pattern, after: '' }],
         };
     }

@@ -1,6 +1,7 @@
 import type { Plan } from '../../plan/plan';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -24,7 +25,7 @@ export const percentSign = defineRule({
       const set = (field: string, before: unknown, after: unknown) => ({ op: 'set', kind: 'property', id, field, before, after }) as const;
       yield {
         path: ['property', id, 'samples'],
-        params: { name: p.name, sample },
+        params: { name: refText(refOfProperty(p)), sample },
         fix: [
           set(
             'samples',

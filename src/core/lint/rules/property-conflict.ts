@@ -4,6 +4,7 @@ import type { Id, Plan, Property } from '../../plan/plan';
 import { carriersOf } from '../../plan/plan-index';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { PathMap, refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -32,11 +33,11 @@ export const propertyConflict = defineRule({
     `\`${p.name}\` has another ${p.differs === 'values' ? 'list of values' : p.differs} here (${p.here}) than on ${p.on} (${p.there}).${p.convertible ? ' The one can be converted to the other.' : ''}`,
   mend: (p: Params) => `Take the ${p.differs === 'values' ? 'values' : p.differs} of ${p.on}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
-    const first = new Map<string, [Id, Property]>();
+    const first = new PathMap<[Id, Property]>();
     for (const [id, p] of liveProperties(plan)) {
-      const other = first.get(p.name);
+      const other = first.get(refOfProperty(p));
       if (!other) {
-        first.set(p.name, [id, p]);
+        first.add(refOfProperty(p), [id, p]);
         continue;
       }
       const found = conflict(other[1], p);
@@ -45,7 +46,7 @@ export const propertyConflict = defineRule({
       const field = found.differs === 'values' ? 'allowed' : found.differs;
       yield {
         path: ['property', id, field],
-        params: { name: p.name, ...found, on: carrier === undefined ? 'its twin' : `\`${plan.event[carrier]!.name}\`` },
+        params: { name: refText(refOfProperty(p)), ...found, on: carrier === undefined ? 'its twin' : `\`${plan.event[carrier]!.name}\`` },
         fix: [{ op: 'set', kind: 'property', id, field, before: p[field], after: other[1][field] }],
       };
     }

@@ -1,6 +1,7 @@
 import type { Plan } from '../../plan/plan';
 import { propertiesForNoQuestion } from '../../questions/economy';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 export const propertyForNoQuestion = defineRule({
   id: 'property-for-no-question',
@@ -10,6 +11,6 @@ export const propertyForNoQuestion = defineRule({
   message: (p: { readonly name: string }) => `\`${p.name}\` is tracked for no question. Ask one, retire it, or write down why it is kept.`,
   *check(plan: Plan): Iterable<RuleHit<{ readonly name: string }>> {
     for (const { id, kept } of propertiesForNoQuestion(plan))
-      if (!kept) yield { path: ['property', id, 'keepReason'], params: { name: plan.property[id]!.name } };
+      if (!kept) yield { path: ['property', id, 'keepReason'], params: { name: refText(refOfProperty(plan.property[id]!)) } };
   },
 });

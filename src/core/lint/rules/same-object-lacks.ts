@@ -1,6 +1,7 @@
 import type { Plan } from '../../plan/plan';
 import { acceptSuggestions, suggestionsOf, type ObjectSuggestions } from '../../plan/suggestions';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -11,7 +12,11 @@ interface Params {
 const hitsOf = (plan: Plan, group: ObjectSuggestions): RuleHit<Params>[] =>
   [...group.lacking].map(([eventId, propertyIds]) => ({
     path: ['event', eventId, 'properties'],
-    params: { name: plan.event[eventId]!.name, object: group.object, properties: propertyIds.map((p) => plan.property[p]!.name) },
+    params: {
+      name: plan.event[eventId]!.name,
+      object: group.object,
+      properties: propertyIds.map((p) => refText(refOfProperty(plan.property[p]!))),
+    },
     fix: acceptSuggestions(plan, [[eventId, propertyIds]]),
   }));
 

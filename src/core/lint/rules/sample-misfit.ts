@@ -2,6 +2,7 @@ import { misfitOf, type Misfit } from '../../plan/sample';
 import type { Plan } from '../../plan/plan';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -31,7 +32,7 @@ export const sampleMisfit = defineRule({
         if (!misfit || (misfit === 'type' && sample.includes('%'))) continue;
         yield {
           path: ['property', id, 'samples'],
-          params: { name: p.name, sample, misfit },
+          params: { name: refText(refOfProperty(p)), sample, misfit },
           fix: [
             misfit === 'values'
               ? { op: 'set', kind: 'property', id, field: 'allowed', before: p.allowed, after: [...p.allowed, sample] }

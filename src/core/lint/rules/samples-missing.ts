@@ -1,6 +1,7 @@
 import type { Plan } from '../../plan/plan';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -22,7 +23,7 @@ export const samplesMissing = defineRule({
       const after = p.type === 'boolean' ? ['true', 'false'] : [...new Set([...p.samples, ...p.allowed])].slice(0, LEAST);
       yield {
         path: ['property', id, 'samples'],
-        params: { name: p.name, has: p.samples.length },
+        params: { name: refText(refOfProperty(p)), has: p.samples.length },
         ...(after.length >= LEAST
           ? { fix: [{ op: 'set', kind: 'property', id, field: 'samples', before: p.samples, after } as const] }
           : {}),

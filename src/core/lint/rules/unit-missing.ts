@@ -4,6 +4,7 @@ import { lowerWords } from '../../naming/words';
 import { UNITS, unitHint } from '../../plan/unit';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 type Params =
   | { readonly name: string; readonly problem: 'missing'; readonly proposal: string | undefined }
@@ -22,13 +23,14 @@ export const unitMissing = defineRule({
       if (!isNumeric(p.type)) continue;
       const path = ['property', id, 'unit'];
       if (p.unit !== '') {
-        if (!UNITS.has(p.unit)) yield { path, params: { name: p.name, problem: 'unknown', unit: p.unit, proposal: undefined } };
+        if (!UNITS.has(p.unit))
+          yield { path, params: { name: refText(refOfProperty(p)), problem: 'unknown', unit: p.unit, proposal: undefined } };
         continue;
       }
       const proposal = unitHint(lowerWords(p.name));
       yield {
         path,
-        params: { name: p.name, problem: 'missing', proposal },
+        params: { name: refText(refOfProperty(p)), problem: 'missing', proposal },
         ...(proposal ? { fix: [{ op: 'set', kind: 'property', id, field: 'unit', before: p.unit, after: proposal } as const] } : {}),
       };
     }

@@ -30,9 +30,10 @@ export const vaguePropertyName = defineRule({
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const vague = new Set(naming.vagueNames.map((n) => lowerWords(n).join(' ')));
-    const taken = indexOf(plan).propertyByName;
-    for (const [id, { name }] of liveProperties(plan)) {
-      if (!vague.has(lowerWords(name).join(' '))) continue;
+    const taken = indexOf(plan).propertyAt;
+    for (const [id, { name, within = [] }] of liveProperties(plan)) {
+      // An object says of what it is that it holds.
+      if (within.length > 0 || !vague.has(lowerWords(name).join(' '))) continue;
       const object = objectOf(plan, id);
       const wanted = object === undefined ? undefined : joinWords([...lowerWords(object), ...lowerWords(name)], naming.propertyCase);
       const proposal = wanted !== undefined && !taken.has(wanted) ? wanted : undefined;

@@ -2,6 +2,7 @@ import { keepsCase, toCase, type CaseStyle } from '../../naming/case-style';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -31,7 +32,7 @@ export const valueCase = defineRule({
         const styled = (v: string) => (p.allowed.includes(v) ? toCase(v, style) : v);
         yield {
           path: [kind, id, 'allowed'],
-          params: { name: p.name, value: off[0]!, more: off.length - 1, style },
+          params: { name: refText(refOfProperty(p)), value: off[0]!, more: off.length - 1, style },
           fix: [
             { op: 'set', kind, id, field: 'allowed', before: p.allowed, after: [...new Set(p.allowed.map((v) => toCase(v, style)))] },
             ...(p.samples.some((s) => styled(s) !== s)

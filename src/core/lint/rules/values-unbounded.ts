@@ -1,6 +1,7 @@
 import type { Plan } from '../../plan/plan';
 import { liveProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
+import { refOfProperty, refText } from '../../plan/property-path';
 
 interface Params {
   readonly name: string;
@@ -26,7 +27,7 @@ export const valuesUnbounded = defineRule({
           : promise
             ? `its description says “${promise[0]}”`
             : undefined;
-      if (because !== undefined) yield { path: ['property', id, 'allowed'], params: { name: p.name, because } };
+      if (because !== undefined) yield { path: ['property', id, 'allowed'], params: { name: refText(refOfProperty(p)), because } };
     }
   },
 });

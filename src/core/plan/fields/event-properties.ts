@@ -1,12 +1,14 @@
 /** The properties of an event as text: `tool_id, branch?, tool_category (drills | saws)`; a question mark makes optional. */
-import type { EventProperty, Id, Plan } from '../plan';
+import type { EventProperty, Id, Plan, Property } from '../plan';
 import { indexOf } from '../plan-index';
 import { joinList, splitList } from './list-text';
+import { refOfProperty, refText } from '../property-path';
 
 export const propertiesText = (plan: Plan, list: readonly EventProperty[]): string =>
   joinList(
     list.map((p) => {
-      const name = plan.property[p.propertyId]?.name ?? p.propertyId;
+      const planned = plan.property[p.propertyId];
+      const name = planned ? refText(refOfProperty(planned)) : p.propertyId;
       const only = p.allowed && p.allowed.length > 0 ? ` (${p.allowed.join(' | ')})` : '';
       return `${name}${p.required ? '' : '?'}${only}`;
     }),
@@ -27,12 +29,14 @@ const readings = (item: string): Reading[] => {
   return out;
 };
 
+const isShown = (p: Property | undefined, text: string): boolean => p !== undefined && refText(refOfProperty(p)) === text;
+
 /** The list that a text means. A name that the plan lacks is told; ids that stand already are kept where names are shared by twins. */
 export const propertiesFrom = (plan: Plan, text: string, before: readonly EventProperty[]): EventProperty[] | string => {
   const out: EventProperty[] = [];
   const idOf = (name: string): Id | undefined =>
-    before.find((p) => plan.property[p.propertyId]?.name === name && !out.some((o) => o.propertyId === p.propertyId))?.propertyId ??
-    indexOf(plan).propertyByName.get(name);
+    before.find((p) => isShown(plan.property[p.propertyId], name) && !out.some((o) => o.propertyId === p.propertyId))?.propertyId ??
+    indexOf(plan).propertyByText.get(name);
   for (const item of splitList(text)) {
     const all = readings(item);
     const reading = all.find((r) => idOf(r.name) !== undefined);

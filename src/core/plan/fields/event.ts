@@ -8,6 +8,8 @@ import { settingsOf } from '../plan';
 import { propertiesFrom, propertiesText } from './event-properties';
 import { fieldsOf, idsByName, readOnly, some, type Field } from './field';
 import { joinList, splitList } from './list-text';
+import { refNamed } from '../plan-index';
+import { refOfProperty, refText } from '../property-path';
 
 const f = fieldsOf('event');
 
@@ -107,7 +109,7 @@ export const eventFields: readonly Field[] = [
     options: (plan) =>
       entries(plan, 'property')
         .filter(([, p]) => !p.retired)
-        .map(([, p]) => p.name),
+        .map(([, p]) => refText(refOfProperty(p))),
     read: (plan, id) => propertiesText(plan, plan.event[id]?.properties ?? []),
     write: (plan, id, text) => {
       const list = propertiesFrom(plan, text, plan.event[id]?.properties ?? []);
@@ -154,13 +156,19 @@ export const eventFields: readonly Field[] = [
     editor: 'text',
     read: (plan, id) => {
       const c = plan.event[id]?.counterpart;
-      return c ? `${c.eventName} by ${c.keyProperty} within ${c.windowMs / SECOND} s` : '';
+      return c ? `${c.eventName} by ${refText(c.keyProperty)} within ${c.windowMs / SECOND} s` : '';
     },
     write: (plan, id, text) => {
       if (text.trim() === '') return some(setField(plan, 'event', id, 'counterpart', undefined));
       const m = /^(.+) by (.+) within (\d+(?:\.\d+)?) s$/.exec(text.trim());
       if (!m) return 'Write it as: Reservation Confirmed by request_id within 10 s';
-      return some(setField(plan, 'event', id, 'counterpart', { eventName: m[1]!, keyProperty: m[2]!, windowMs: Number(m[3]) * SECOND }));
+      return some(
+        setField(plan, 'event', id, 'counterpart', {
+          eventName: m[1]!,
+          keyProperty: refNamed(plan, m[2]!),
+          windowMs: Number(m[3]) * SECOND,
+        }),
+      );
     },
   },
   {
@@ -172,13 +180,18 @@ export const eventFields: readonly Field[] = [
     editor: 'text',
     read: (plan, id) => {
       const s = plan.event[id]?.series;
-      return s ? `${s.property}: ${joinList(s.values)}` : '';
+      return s ? `${refText(s.property)}: ${joinList(s.values)}` : '';
     },
     write: (plan, id, text) => {
       if (text.trim() === '') return some(setField(plan, 'event', id, 'series', undefined));
       const at = text.indexOf(':');
       if (at < 1) return 'Write it as: guide_percent: 25, 50, 75, 100';
-      return some(setField(plan, 'event', id, 'series', { property: text.slice(0, at).trim(), values: splitList(text.slice(at + 1)) }));
+      return some(
+        setField(plan, 'event', id, 'series', {
+          property: refNamed(plan, text.slice(0, at).trim()),
+          values: splitList(text.slice(at + 1)),
+        }),
+      );
     },
   },
   f.text('scope', { title: 'Only on pages under', width: 150, wire: true, hidden: true }),

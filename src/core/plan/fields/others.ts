@@ -5,6 +5,7 @@ import { entries, SOURCE_KINDS } from '../plan';
 import { propertiesFrom, propertiesText } from './event-properties';
 import { fieldsOf, readOnly, some, type Field } from './field';
 import { joinList, splitList } from './list-text';
+import { refOfProperty, refText } from '../property-path';
 
 const sets = fieldsOf('sharedSet');
 
@@ -16,7 +17,7 @@ export const sharedSetFields: readonly Field[] = [
     width: 420,
     wire: true,
     editor: 'list',
-    options: (plan) => entries(plan, 'property').map(([, p]) => p.name),
+    options: (plan) => entries(plan, 'property').map(([, p]) => refText(refOfProperty(p))),
     read: (plan, id) => propertiesText(plan, plan.sharedSet[id]?.properties ?? []),
     write: (plan, id, text) => {
       const list = propertiesFrom(plan, text, plan.sharedSet[id]?.properties ?? []);

@@ -2,8 +2,9 @@
 import { patternRefused } from '../pattern';
 import { entries, FORMATS, PERSONAL_DATA_CLASSES, PROPERTY_TYPES } from '../plan';
 import { carriersOf } from '../plan-index';
-import { renameProperty } from '../rename';
+import { moveProperty, renameProperty } from '../rename';
 import { UNITS } from '../unit';
+import { joinList, splitList } from './list-text';
 import { fieldsOf, readOnly, type Field } from './field';
 
 const f = fieldsOf('property');
@@ -20,6 +21,16 @@ export const propertyFields: readonly Field[] = [
       if (!plan.property[id]) return 'This property is not there any more.';
       return text.trim() === '' ? 'A property has a name.' : renameProperty(plan, id, text.trim(), how.keepsFormer(plan, 'property', id));
     },
+  },
+  {
+    key: 'within',
+    title: 'Inside of',
+    width: 130,
+    wire: true,
+    hidden: true,
+    editor: 'list',
+    read: (plan, id) => joinList(plan.property[id]?.within ?? []),
+    write: (plan, id, text) => moveProperty(plan, id, splitList(text)),
   },
   f.choice('type', PROPERTY_TYPES, 'a type', { title: 'Type', width: 96 }),
   f.choice('unit', [...UNITS.keys(), ''], 'a unit', { title: 'Unit', width: 98 }),

@@ -8,6 +8,7 @@ import type { FigureContext, FigureOf, RatePoint } from '../figure';
 import { DAY_MS, EMPTY_STEP, isArithmetic, isUnary, type Condition, type RateOfValue } from '../formula';
 import { addJudged, cuts, outsideOf, personCount, personsOfStretch, select, unattributedIn, userValuesIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
+import { isOpenRef } from '../../plan/property-path';
 
 /** For each message of a view an index; `truth`, one place further on, says whether it fulfils a condition: 1 or 0. */
 const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index: Int32Array; truth: Uint8Array } => {
@@ -86,7 +87,7 @@ export const rateOfValue: FormulaDefinition<'rate of a value'> = {
     of: 'messages',
     overDays: 28,
   }),
-  open: (f) => (f.condition.property.trim() === '' ? 'the property that is looked at is not chosen' : undefined),
+  open: (f) => (isOpenRef(f.condition.property) ? 'the property that is looked at is not chosen' : undefined),
   named: (f) =>
     f.condition.of === 'user property'
       ? []

@@ -6,6 +6,7 @@ import type { FigureContext, FigureOf, RankedValue } from '../figure';
 import { DAY_MS, EMPTY_STEP, type TopValues } from '../formula';
 import { outsideOf, personCount, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, numberPart, words } from '../sentence';
+import { isOpenRef, type PropertyRef } from '../../plan/property-path';
 
 const SHOWN = 25;
 
@@ -109,9 +110,9 @@ export const topValues: FormulaDefinition<'top values'> = {
   asks: 'Which values come most often, or have most persons or the greatest sum?',
   start: ([event = EMPTY_STEP]) => ({ type: 'top values', event, property: '', measure: 'messages', overDays: 28 }),
   open: (f) =>
-    f.property.trim() === ''
+    isOpenRef(f.property)
       ? 'the property to be ranked is not chosen'
-      : f.measure === 'sum' && !f.sumOf?.trim()
+      : f.measure === 'sum' && isOpenRef(f.sumOf ?? '')
         ? 'the property to be summed is not chosen'
         : undefined,
   named: (f) => [
@@ -119,7 +120,7 @@ export const topValues: FormulaDefinition<'top values'> = {
     ...(f.measure === 'sum' ? [{ eventName: f.event.eventName, name: f.sumOf ?? '', numeric: true }] : []),
   ],
   parts: (f) => {
-    const property = (label: string, value: string, numeric: boolean, set: (name: string) => TopValues) =>
+    const property = (label: string, value: PropertyRef, numeric: boolean, set: (ref: PropertyRef) => TopValues) =>
       ({ part: 'property', label, eventName: f.event.eventName, of: 'property', numeric, value, set }) as const;
     return [
       words('The values of '),

@@ -5,6 +5,7 @@ import type { FigureContext, FigureOf, NumberSummary, TotalPoint } from '../figu
 import { EMPTY_STEP, PERIODS, type TotalOfProperty } from '../formula';
 import { cuts, firstTime, outsideOf, select, unattributedIn, valuesIn } from '../select';
 import { choicePart, eventPart, words } from '../sentence';
+import { isOpenRef } from '../../plan/property-path';
 
 const NOTHING: NumberSummary = { n: 0, sum: undefined, mean: undefined, median: undefined, p95: undefined };
 
@@ -83,7 +84,7 @@ export const totalOfProperty: FormulaDefinition<'total of a property'> = {
   title: 'Total of a property',
   asks: 'How much is it, in sum, mean, median and p95, in each period?',
   start: ([event = EMPTY_STEP]) => ({ type: 'total of a property', event, property: '', period: 'week' }),
-  open: (f) => (f.property.trim() === '' ? 'the property to be added up is not chosen' : undefined),
+  open: (f) => (isOpenRef(f.property) ? 'the property to be added up is not chosen' : undefined),
   named: (f) => [{ eventName: f.event.eventName, name: f.property, numeric: true }],
   parts: (f) => [
     words('The total of '),
