@@ -58,7 +58,7 @@ export const benchLarge = async (): Promise<boolean> => {
   const logbook = () => {
     living.follow();
     const persons = living.persons();
-    return logbookOf(plan, table, persons, personOfIdentifier(table, persons, 'anonymous', 'a-7'));
+    return logbookOf(plan, persons, personOfIdentifier(persons, 'anonymous', 'a-7'));
   };
   const groups = findings();
   assert.equal(groups.length, NAMES * 4);

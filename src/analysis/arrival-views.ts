@@ -33,7 +33,7 @@ export const logbook = (url: URL): Promise<Response> =>
     if (like !== null) return json(identifiersLike(table, like.slice(0, MOST_TEXT)));
     const kind = url.searchParams.get('kind') ?? '';
     const value = url.searchParams.get('value') ?? '';
-    const person = personOfIdentifier(table, persons, kind, value);
+    const person = personOfIdentifier(persons, kind, value);
     if (table.findNode(kind, value) < 0)
       return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, MOST_TEXT)}”. Look for a part of it.`);
     if (person < 0)
@@ -42,22 +42,22 @@ export const logbook = (url: URL): Promise<Response> =>
         'nobody',
         `The ${kind} ID “${value.slice(0, MOST_TEXT)}” identifies nobody: it is a placeholder, blocked, or of a kind that is not planned.`,
       );
-    const book = logbookOf(plan, table, persons, person);
+    const book = logbookOf(plan, persons, person);
     return book ? json(book) : problem(404, 'no messages', 'This person has no messages of their own.');
   });
 
 /** `GET /api/user-properties`: every user property that came or is planned, as it stands. */
 export const userProperties = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = publishedScope(url);
-    return json(userPropertyReport(plan, table, persons));
+    const { plan, persons } = publishedScope(url);
+    return json(userPropertyReport(plan, persons));
   });
 
 /** `GET /api/at-message?seq=…`: the user properties of a message's person, as they were at it and as they are now. */
 export const atMessage = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { table, persons } = publishedScope(url);
-    const found = userPropertiesAt(table, persons, Number(url.searchParams.get('seq')));
+    const { persons } = publishedScope(url);
+    const found = userPropertiesAt(persons, Number(url.searchParams.get('seq')));
     return found ? json(found) : problem(404, 'no such message', 'There is no message with this number.');
   });
 
@@ -67,9 +67,9 @@ const given = (url: URL, name: string): string | undefined => url.searchParams.g
 export const volume = (url: URL): Promise<Response> =>
   answering(async () => {
     const versions = await listVersions(database());
-    const { plan, table, persons } = publishedScope(url);
+    const { plan, persons } = publishedScope(url);
     const of = { eventName: given(url, 'event'), sourceId: given(url, 'source') };
-    return json(volumeOf(plan, table, persons.personOfMessage, versions, Date.now(), of));
+    return json(volumeOf(plan, persons, versions, Date.now(), of));
   });
 
 /** `GET /api/reconciliation`: every client event with a counterpart beside what the server confirms. */

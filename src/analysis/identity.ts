@@ -19,15 +19,15 @@ import { chosenScope, draftScope, publishedScope } from './scope';
 /** `GET /api/identity`: persons under the version in force, or with `?rules=draft` under the draft. */
 export const identity = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = await chosenScope(url);
-    return json(identityReport(table, personRulesOf(plan), persons));
+    const { persons } = await chosenScope(url);
+    return json(identityReport(persons));
   });
 
 /** `GET /api/identity-health?base=…`: the figures of persons, under the version in force or the draft; `base` is the event that containment starts from. */
 export const health = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = await chosenScope(url);
-    return json(identityHealth(plan, table, persons, Date.now(), url.searchParams.get('base') ?? ''));
+    const { plan, persons } = await chosenScope(url);
+    return json(identityHealth(plan, persons, Date.now(), url.searchParams.get('base') ?? ''));
   });
 
 /** `GET /api/situations`: what each source is expected to send in each situation, and what it sends. */
@@ -44,7 +44,7 @@ export const person = (url: URL): Promise<Response> =>
     const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
     const node = table.findNode(kind, value);
     if (node < 0) return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, 300)}”.`);
-    return json(personGraph(table, persons, node));
+    return json(personGraph(persons, node));
   });
 
 /** `GET /api/person-case?kind=…&value=…`: what one person sent, as steps of a bench case with identifiers renamed, and how many persons
@@ -52,12 +52,12 @@ export const person = (url: URL): Promise<Response> =>
  */
 export const personCase = (url: URL): Promise<Response> =>
   answering(async () => {
-    const { plan, table, persons } = await chosenScope(url);
+    const { plan, persons } = await chosenScope(url);
     const { identity: rules } = settingsOf(plan);
     const [kind, value] = [url.searchParams.get('kind') ?? '', url.searchParams.get('value') ?? ''];
-    const own = personOfIdentifier(table, persons, kind, value);
+    const own = personOfIdentifier(persons, kind, value);
     if (own < 0) return problem(404, 'nobody', `The ${kind} ID “${value.slice(0, 300)}” stands for nobody.`);
-    const taken = stepsOf(table, persons, own);
+    const taken = stepsOf(persons, own);
     return json({ steps: taken, persons: rehearse(taken, taken.length, rules).persons.length });
   });
 

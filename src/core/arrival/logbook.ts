@@ -62,8 +62,8 @@ export interface Money {
 const MOST = 2000;
 
 /** The person that an identifier belongs to; −1 for none. */
-export const personOfIdentifier = (table: MessageTable, persons: Persons, kind: string, value: string): number => {
-  const node = table.findNode(kind, value);
+export const personOfIdentifier = (persons: Persons, kind: string, value: string): number => {
+  const node = persons.table.findNode(kind, value);
   return node < 0 ? -1 : persons.personOfNode[node]!;
 };
 
@@ -112,7 +112,8 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
 /** The logbook of a person; `undefined` without a message. Sessions are per source: the workspace's minutes without a message end one.
  *  A user property has the value that the latest message up to then set; none before the first.
  */
-export const logbookOf = (plan: Plan, table: MessageTable, persons: Persons, person: number, most = MOST): Logbook | undefined => {
+export const logbookOf = (plan: Plan, persons: Persons, person: number, most = MOST): Logbook | undefined => {
+  const { table } = persons;
   const rows: number[] = [];
   const of = persons.personOfMessage;
   for (let row = 0; row < of.length; row++) if (of[row] === person) rows.push(row);

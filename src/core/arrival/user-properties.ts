@@ -1,5 +1,5 @@
 /** User properties as they came, beside those that are planned and registered: how they stand, their values by source, their buckets. */
-import type { Persons } from '../identity/persons';
+import type { Attributed } from '../table/following-persons';
 import { foldName, likeness } from '../naming/likeness';
 import { entries, type Id, type Plan, type UserProperty } from '../plan/plan';
 import { swappedUserProperty } from '../plan/swapped';
@@ -50,7 +50,7 @@ const stateOf = (u: UserProperty | undefined, received: boolean, nearest: string
 };
 
 /** What one name was set to, by value and source; and what each person has now. */
-const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>, ref: PropertyRef) => {
+const countsOf = ({ table, personOfMessage }: Attributed, ref: PropertyRef) => {
   const p = table.userProperties.get(ref);
   const byValue = new Map<number, { messages: number; persons: number; bySource: Map<number, number> }>();
   const now = new Map<number, { at: number; value: number }>();
@@ -67,7 +67,7 @@ const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>
       if (!v) byValue.set(value, (v = { messages: 0, persons: 0, bySource: new Map() }));
       v.messages++;
       v.bySource.set(source, (v.bySource.get(source) ?? 0) + 1);
-      const person = persons.personOfMessage[row]!;
+      const person = personOfMessage[row]!;
       const at = table.time.get(row);
       if (person >= 0 && at >= (now.get(person)?.at ?? -Infinity)) now.set(person, { at, value });
     }
@@ -78,7 +78,8 @@ const countsOf = (table: MessageTable, persons: Pick<Persons, 'personOfMessage'>
 /** Every name that was received or is planned: what is received and not usable first, then what waits, then the rest by messages.
  *  Shape: a person's value now is the one that their latest message set. Retired names are listed while they are still sent.
  */
-export const userPropertyReport = (plan: Plan, table: MessageTable, persons: Pick<Persons, 'personOfMessage'>): UserPropertyReport[] => {
+export const userPropertyReport = (plan: Plan, people: Attributed): UserPropertyReport[] => {
+  const { table } = people;
   const planned = new PathMap(entries(plan, 'userProperty').map(([id, u]) => [refOfProperty(u), { id, u }] as const));
   const received = [...table.userProperties.keys()];
   const refs = [...received, ...[...planned].flatMap(([ref, { u }]) => (u.retired || table.userProperties.has(ref) ? [] : [ref]))];
@@ -86,7 +87,7 @@ export const userPropertyReport = (plan: Plan, table: MessageTable, persons: Pic
     const name = refText(ref);
     const entry = planned.get(ref);
     const u = entry?.u;
-    const c = countsOf(table, persons, ref);
+    const c = countsOf(people, ref);
     const others = (u ? received.filter((r) => !planned.has(r)) : [...planned.keys()]).filter((o) => !sameRef(o, ref)).map(refText);
     const nearest = c.messages === 0 || !u ? others.find((o) => alike(o, name)) : undefined;
     const values = [...c.byValue].sort((a, b) => b[1].messages - a[1].messages);
@@ -137,11 +138,7 @@ export interface ThenAndNow {
 /** The user properties of the person of a message, as they were at it and as they are now; they are never applied backwards.
  *  Shape: by name; empty for a message of nobody. `undefined` for a message that is not there.
  */
-export const userPropertiesAt = (
-  table: MessageTable,
-  { personOfMessage }: Pick<Persons, 'personOfMessage'>,
-  seq: number,
-): ThenAndNow[] | undefined => {
+export const userPropertiesAt = ({ table, personOfMessage }: Attributed, seq: number): ThenAndNow[] | undefined => {
   const row = rowOfSeq(table, seq);
   if (row < 0) return undefined;
   const person = personOfMessage[row] ?? -1;

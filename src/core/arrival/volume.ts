@@ -1,8 +1,8 @@
 /** Messages of each day beside what the days before let expect, with the releases and plan versions that fall into the days. */
 import type { Plan } from '../plan/plan';
 import { addByPeriod, cubeOf, earliestOf, slotsOf, slotsOfEvent, type Slots } from '../table/cube';
-import type { MessageTable } from '../table/message-table';
 import { following } from '../table/following';
+import type { Attributed } from '../table/following-persons';
 import { dailyVolume, volumeDays, volumeSettings, type JudgedDay } from './daily-volume';
 
 export interface VolumeDay {
@@ -65,8 +65,7 @@ const releases = following(
  */
 export const volumeOf = (
   plan: Plan,
-  table: MessageTable,
-  personOfMessage: Int32Array,
+  { table, personOfMessage }: Attributed,
   versions: readonly { readonly number: number; readonly at: number }[],
   now: number,
   of: { readonly eventName?: string | undefined; readonly sourceId?: string | undefined; readonly days?: number },

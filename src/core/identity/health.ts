@@ -1,7 +1,6 @@
 /** How well persons are known: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween, type Periods } from '../questions/calendar';
-import type { MessageTable } from '../table/message-table';
 import { activePeriods, type ActivePeriod } from './active-periods';
 import { containment, type Containment } from './containment';
 import { countingBases, personsByBasis, type BasisFigure, type CountingBasis } from './counting-basis';
@@ -73,9 +72,9 @@ export interface KnownWeek {
 /** Works the figures out over all messages; `base` is the event that makes the base of containment, empty for any message.
  *  Shape: lists hold a few examples each, the counts are whole.  Units: shares 0..1, times UTC epoch ms by the messages.
  */
-export const identityHealth = (plan: Plan, table: MessageTable, persons: Persons, now: number, base = ''): IdentityHealth => {
+export const identityHealth = (plan: Plan, persons: Persons, now: number, base = ''): IdentityHealth => {
   const settings = settingsOf(plan);
-  const { rules, personOfNode, count } = persons;
+  const { table, rules, personOfNode, count } = persons;
   const servers = entries(plan, 'source').flatMap(([id, source]) => (source.kind === 'server' ? [id] : []));
   const shared = new Set(persons.shared);
   const messagesOf = messagesOfNodes(table);

@@ -1,6 +1,5 @@
 /** A workspace's own cases for the bench: trying them under rules, and taking one from what a real person sent. */
 import type { CaseStep, IdentityCase, IdentityRules } from '../plan/plan';
-import type { MessageTable } from '../table/message-table';
 import type { Persons } from './persons';
 import { isPlaceholderId } from './placeholder';
 import { rehearse } from './rehearsal';
@@ -30,7 +29,7 @@ const MOST_STEPS = 40;
  *  Shape: at most 40 steps. Identifiers are renamed ("user 1"), so that no real one gets into the plan; placeholders stay as they are,
  *  since that is what they are about.
  */
-export const stepsOf = (table: MessageTable, { personOfMessage }: Persons, person: number): CaseStep[] => {
+export const stepsOf = ({ table, personOfMessage }: Persons, person: number): CaseStep[] => {
   const rows: number[] = [];
   for (let row = 0; row < table.length; row++) if (personOfMessage[row] === person) rows.push(row);
   rows.sort((a, b) => table.time.get(a) - table.time.get(b) || a - b);

@@ -1,5 +1,4 @@
 /** One person as a graph: the identifiers, and the link that joined each. */
-import type { MessageTable } from '../table/message-table';
 import { find, type Refusal } from './guards';
 import type { Persons } from './persons';
 
@@ -36,7 +35,8 @@ export interface PersonGraph {
 const MOST = 40;
 
 /** The person that a node belongs to, with what was refused at its edge: an identifier of somebody else that a message put beside. */
-export const personGraph = (table: MessageTable, persons: Persons, node: number): PersonGraph => {
+export const personGraph = (persons: Persons, node: number): PersonGraph => {
+  const { table } = persons;
   const person = persons.personOfNode[node]!;
   const refused = new Map(persons.refused.map((r) => [r.link, r.why]));
   const own =

@@ -1,10 +1,9 @@
 /** The identity report: what the recorded messages say about persons under the rules in force. */
-import type { MessageTable } from '../table/message-table';
 import { countingBases, type BasisFigure } from './counting-basis';
 import type { Persons } from './persons';
 import { membersOf } from './members';
 import { messagesOfNodes, unusableNodes } from './node-facts';
-import type { PersonRules, Unusable } from './person-rules';
+import type { Unusable } from './person-rules';
 
 export interface IdentityReport {
   readonly messages: number;
@@ -23,8 +22,9 @@ export interface IdentityReport {
 
 const SHOWN = 20;
 
-/** The report for a table and its persons. Lists hold at most 20 entries, the newest or the most frequent first; the counts are whole. */
-export const identityReport = (table: MessageTable, rules: PersonRules, persons: Persons): IdentityReport => {
+/** The report for persons and their messages. Lists hold at most 20 entries, the newest or the most frequent first; the counts are whole. */
+export const identityReport = (persons: Persons): IdentityReport => {
+  const { table, rules } = persons;
   const { members } = membersOf(persons);
   let orphans = 0;
   let userIds = 0;

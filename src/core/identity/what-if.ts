@@ -44,8 +44,8 @@ export interface WhatIf {
 const TOO_LARGE = 0.2;
 const LEAST_IDENTIFIERS = 20;
 
-const sideOf = (table: MessageTable, rules: PersonRules, persons: Persons): Side => {
-  const report = identityReport(table, rules, persons);
+const sideOf = (persons: Persons): Side => {
+  const report = identityReport(persons);
   const members = new Int32Array(persons.count);
   for (const p of persons.personOfNode) if (p >= 0) members[p]!++;
   const linked = report.bases.find((b) => b.basis === 'fully linked')!;
@@ -94,7 +94,7 @@ export function* whatIf(
     });
     yield { done: 2 + figures.length, of };
   }
-  const [sideBefore, sideAfter] = [sideOf(table, before, old), sideOf(table, after, next)];
+  const [sideBefore, sideAfter] = [sideOf(old), sideOf(next)];
   const usable = table.nodes.length;
   const warnings = [
     ...(usable >= LEAST_IDENTIFIERS && sideAfter.largest > usable * TOO_LARGE

@@ -13,6 +13,7 @@ import { applyEdits } from '../../../src/core/plan/edit';
 import { findEvent, propertiesOf } from '../../../src/core/plan/plan';
 import { seeded } from '../../../src/demo/random';
 import { create, deepFreeze, event, planWith, property, question } from '../../plans';
+import { attributedTo } from '../../../src/core/table/following-persons';
 import { tableOf } from '../../tables';
 
 const DAY = 1440;
@@ -57,8 +58,10 @@ describe('volume', () => {
   const volume = (rows: Row[], versions: { number: number; at: number }[] = []) =>
     volumeOf(
       plan,
-      tableOf(rows),
-      Int32Array.from(rows, (_, i) => i % 50),
+      attributedTo(
+        tableOf(rows),
+        Int32Array.from(rows, (_, i) => i % 50),
+      ),
       versions,
       now,
       { eventName: 'E' },

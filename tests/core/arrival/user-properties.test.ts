@@ -40,7 +40,7 @@ const table = tableOf(rows);
 const persons = resolvePersons(table, { ...RULES, links: [['anonymous', 'user']] });
 
 describe('how user properties stand', () => {
-  const reports = userPropertyReport(plan, table, persons);
+  const reports = userPropertyReport(plan, persons);
   const of = (name: string) => reports.find((r) => r.name === name);
 
   test('usable, sent and not usable, waiting or misspelt with the nearest name, for tests; a swapped call is known as such', () => {
@@ -72,7 +72,7 @@ describe('how user properties stand', () => {
 });
 
 test('a value set, then changed: none before the first, the first in between, the second later; now is always the last', () => {
-  const hallAt = (row: number) => userPropertiesAt(table, persons, table.seq.get(row))!.find((p) => p.name === 'hall')!;
+  const hallAt = (row: number) => userPropertiesAt(persons, table.seq.get(row))!.find((p) => p.name === 'hall')!;
   expect([0, 1, 2, 3, 4].map((row) => [hallAt(row).then, hallAt(row).now, hallAt(row).differs])).toEqual([
     [undefined, 'South', true],
     ['North', 'South', true],
@@ -80,7 +80,7 @@ test('a value set, then changed: none before the first, the first in between, th
     ['South', 'South', false],
     ['South', 'South', false],
   ]);
-  expect(userPropertiesAt(table, persons, 999)).toBeUndefined();
+  expect(userPropertiesAt(persons, 999)).toBeUndefined();
 });
 
 test('money of completed events by currency, in major units; a price that an event only shows is none', () => {
@@ -93,7 +93,7 @@ test('money of completed events by currency, in major units; a price that an eve
   ]);
   const p = resolvePersons(paid, RULES);
   // ISO 4217: the yen has no minor unit.
-  expect(logbookOf(plan, paid, p, personOfIdentifier(paid, p, 'user', 'm'))!.money).toEqual([
+  expect(logbookOf(plan, p, personOfIdentifier(p, 'user', 'm'))!.money).toEqual([
     { eventName: 'Paid', property: 'fee', currency: 'EUR', sum: 4, messages: 2 },
     { eventName: 'Paid', property: 'fee', currency: 'JPY', sum: 300, messages: 1 },
   ]);

@@ -66,9 +66,9 @@ describe('logbook', () => {
   const persons = resolvePersons(table, { ...RULES, links: [['anonymous', 'user']] });
 
   test('one person under all identifiers, in order of time, with what was set and what it was before', () => {
-    const person = personOfIdentifier(table, persons, 'anonymous', 'a-1');
-    expect(personOfIdentifier(table, persons, 'user', 'm-1')).toBe(person);
-    const book = logbookOf(plan, table, persons, person)!;
+    const person = personOfIdentifier(persons, 'anonymous', 'a-1');
+    expect(personOfIdentifier(persons, 'user', 'm-1')).toBe(person);
+    const book = logbookOf(plan, persons, person)!;
     expect(book).toMatchObject({ messages: 3, sessions: 2, inUseMs: 10 * MINUTE_MS, firstAt: 0, lastAt: 100 * MINUTE_MS });
     expect(book.entries.map((e) => [e.seq, e.begins, e.page, e.set])).toEqual([
       [1, true, '', [{ name: 'hall', value: 'North', before: undefined }]],
@@ -83,8 +83,8 @@ describe('logbook', () => {
     ]);
   });
   test('nobody has no logbook; a part of an identifier finds it, a beginning first', () => {
-    expect(personOfIdentifier(table, persons, 'user', 'm-9')).toBe(-1);
-    expect(logbookOf(plan, table, persons, 99)).toBeUndefined();
+    expect(personOfIdentifier(persons, 'user', 'm-9')).toBe(-1);
+    expect(logbookOf(plan, persons, 99)).toBeUndefined();
     expect(identifiersLike(table, 'M-').map((i) => i.value)).toEqual(['m-1', 'm-2']);
     expect(identifiersLike(table, '-1').map((i) => i.value)).toEqual(['a-1', 'm-1']);
     expect(identifiersLike(table, ' ')).toEqual([]);
@@ -105,7 +105,7 @@ describe('logbook', () => {
       fc.property(rows, (list) => {
         const t = tableOf(list);
         const p = resolvePersons(t, RULES);
-        const books = Array.from({ length: p.count }, (_, person) => logbookOf(plan, t, p, person)).filter((b) => b !== undefined);
+        const books = Array.from({ length: p.count }, (_, person) => logbookOf(plan, p, person)).filter((b) => b !== undefined);
         const seqs = books.flatMap((b) => b.entries.map((e) => e.seq));
         expect(seqs.sort((x, y) => x - y)).toEqual([...p.personOfMessage].flatMap((x, row) => (x < 0 ? [] : [row + 1])));
         for (const b of books) {

@@ -34,7 +34,7 @@ const rules = settingsOf(plan).identity;
 type Row = Parameters<typeof tableOf>[0][number];
 const health = (rows: readonly Row[], now = 3 * 1440) => {
   const table = tableOf(rows);
-  return identityHealth(plan, table, resolvePersons(table, rules), now * 60_000);
+  return identityHealth(plan, resolvePersons(table, rules), now * 60_000);
 };
 
 test('a person with more identifiers than anybody has is flagged; rules that join everybody are warned of before they are published', () => {
@@ -198,7 +198,7 @@ test('one person as a graph: what is theirs, and whom a refused link leads to', 
     { at: 3, ids: { user: 'null' } },
   ]);
   const persons = resolvePersons(table, rules);
-  const g = personGraph(table, persons, table.findNode('user', 'one'));
+  const g = personGraph(persons, table.findNode('user', 'one'));
   expect(g.identifiers.map((i) => [i.value, i.own, i.messages])).toEqual([
     ['one', true, 2],
     ['d', true, 2],
@@ -206,7 +206,7 @@ test('one person as a graph: what is theirs, and whom a refused link leads to', 
     ['two', false, 1],
   ]);
   expect(g.links.map((l) => l.refused).sort()).toEqual(['two user IDs', undefined, undefined]);
-  expect(personGraph(table, persons, table.findNode('user', 'null'))).toMatchObject({ nobody: 'placeholder or blocked', links: [] });
+  expect(personGraph(persons, table.findNode('user', 'null'))).toMatchObject({ nobody: 'placeholder or blocked', links: [] });
 });
 
 test('situations: what is expected is derived, and what is often missing is named', () => {
