@@ -1,5 +1,6 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
-import { findEvent, plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { blank } from '../plan/defaults';
+import { findEvent, plannedAt, propertiesOf, settingsOf, withOuters, type Plan, type Property, type PropertyType } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
 import { quantileOfCounts } from '../stats/quantile';
@@ -7,7 +8,7 @@ import { shownValue, typeWord, type MessageTable, type Scalar, type Value } from
 import { isUnder } from '../plan/page-path';
 import { personalDataIn } from './personal-data';
 import { isPlaceholder } from '../identity/placeholder';
-import { isInside, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
+import { isInside, named, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 export interface Counted<T> {
   readonly value: T;
@@ -177,7 +178,9 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     const page = table.page.get(row);
     if (page >= 0) pages.set(table.pages.values[page]!, (pages.get(table.pages.values[page]!) ?? 0) + 1);
   }
-  const plannedProperties = event ? propertiesOf(plan, event) : [];
+  const plannedProperties = event
+    ? withOuters(propertiesOf(plan, event), (ref) => blank('property', { ...named(ref), type: 'object' }))
+    : [];
   const refs = new PathMap(plannedProperties.map((p) => [refOfProperty(p.property), true] as const));
   for (const [ref, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) refs.add(ref, true);
   const automatic = automaticOf(plan, table, rows);
@@ -210,10 +213,12 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
         const type = typeOf(valueAt(i));
         types.set(type, (types.get(type) ?? 0) + n);
       }
-      const named = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] =>
-        ranked(m)
-          .slice(0, most)
-          .map((c) => ({ value: value(c.value), messages: c.messages }));
+      // Lists and objects are shown by their size alone, and those of one size are one.
+      const shownOf = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] => {
+        const counted = new Map<Scalar, number>();
+        for (const [i, n] of m) counted.set(value(i), (counted.get(value(i)) ?? 0) + n);
+        return ranked(counted).slice(0, most);
+      };
       const numbers = [...counts].filter(([i]) => typeof valueAt(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
       const at = (p: number): number =>
         quantileOfCounts(
@@ -221,7 +226,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
           numbers.map(([, n]) => n),
           p,
         )!;
-      const top = named(counts, MOST_LISTED);
+      const top = shownOf(counts, MOST_LISTED);
       const typeList = ranked(types);
       return {
         ref,
@@ -238,7 +243,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
           sourceId: table.sources.values[s]!,
           messages: [...own.values()].reduce((a, b) => a + b, 0),
           distinct: own.size,
-          top: named(own, TOP),
+          top: shownOf(own, TOP),
         })),
         inferred: inferredOf(typeList, top, counts.size),
       };

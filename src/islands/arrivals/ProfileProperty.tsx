@@ -1,5 +1,5 @@
 /** One property of a profile: as it came beside the plan, all sources together or source beside source. */
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import type { Counted, PropertyProfile } from '../../core/arrival/profile';
 import type { Scalar } from '../../core/table/message-table';
 import { count, decimal, percent, plural } from '../../ui/format';
@@ -49,7 +49,14 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
   return (
     <tr className="border-t border-rule align-top">
       <td className="py-1.5 pr-4">
-        <span className="block wire font-semibold break-words">{p.name}</span>
+        <span className="block wire font-semibold break-words">
+          {p.name.split(/(?<=\.)/).map((part, i) => (
+            <Fragment key={i}>
+              {i > 0 ? <wbr /> : null}
+              {part}
+            </Fragment>
+          ))}
+        </span>
         <span className={`text-sm ${p.planned ? 'text-ink-2' : 'text-caution'}`}>
           {p.planned
             ? `${p.planned.type}${p.planned.unit ? `, ${p.planned.unit}` : ''}${p.required ? ', required' : ''}`

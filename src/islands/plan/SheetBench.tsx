@@ -96,7 +96,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     }),
     [isPublished, seen],
   );
-  const fields = useMemo(() => shownFields(sheet, view), [sheet, view]);
+  const fields = useMemo(() => shownFields(plan, sheet, view), [plan, sheet, view]);
   const columns = useMemo(() => columnsOf(plan, sheet, fields), [plan, sheet, fields]);
   const { mark, found } = useMemo(() => marksOf(findings, sheet.kind ?? ''), [findings, sheet]);
   const deferred = useDeferredValue(view);

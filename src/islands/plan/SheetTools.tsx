@@ -5,10 +5,11 @@ import { useState } from 'react';
 import type { Sheet } from '../../core/plan/fields/index';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
+import { usePlan } from '../workplace/context';
 import { shownFields, type View } from './sheet-rows';
 
 export const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: View; onChange: (c: Partial<View>) => void }) => {
-  const shown = new Set(shownFields(sheet, view).map((f) => f.key));
+  const shown = new Set(shownFields(usePlan(), sheet, view).map((f) => f.key));
   return (
     <Popover.Root>
       <Popover.Trigger asChild>

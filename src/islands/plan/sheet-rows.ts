@@ -99,9 +99,9 @@ export const rowsOf = (plan: Plan, sheet: Sheet, fields: readonly Field[], view:
   return { ids: out, groups, of: all.length };
 };
 
-export const shownFields = (sheet: Sheet, view: View): readonly Field[] => {
+export const shownFields = (plan: Plan, sheet: Sheet, view: View): readonly Field[] => {
   const chosen = view.columns;
-  const shown = sheet.fields.filter((f, i) => i === 0 || (chosen ? chosen.includes(f.key) : !f.hidden));
+  const shown = sheet.fields.filter((f, i) => i === 0 || (chosen ? chosen.includes(f.key) : !f.hidden || (f.shownWhen?.(plan) ?? false)));
   return shown;
 };
 

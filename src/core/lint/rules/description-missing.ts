@@ -1,4 +1,4 @@
-import type { Kind, Plan } from '../../plan/plan';
+import { labelOf, type Kind, type Plan } from '../../plan/plan';
 import { liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
@@ -19,7 +19,7 @@ export const descriptionMissing = defineRule({
       ['property', liveProperties(plan)],
       ['userProperty', liveUserProperties(plan)],
     ] as const)
-      for (const [id, { name, description }] of list)
-        if (description.trim() === '') yield { path: [kind, id, 'description'], params: { kind, name } };
+      for (const [id, body] of list)
+        if (body.description.trim() === '') yield { path: [kind, id, 'description'], params: { kind, name: labelOf(kind, body) } };
   },
 });

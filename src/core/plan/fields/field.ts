@@ -28,6 +28,8 @@ export interface Field {
   readonly editor: Editor;
   /** Not shown unless it is chosen. */
   readonly hidden?: boolean;
+  /** A hidden one is shown all the same in a plan that has use for it. */
+  readonly shownWhen?: (plan: Plan) => boolean;
   readonly options?: (plan: Plan) => readonly string[];
   readonly read: (plan: Plan, id: Id) => string;
   /** `undefined`: the cell is only read. */

@@ -28,6 +28,7 @@ export const propertyFields: readonly Field[] = [
     width: 130,
     wire: true,
     hidden: true,
+    shownWhen: (plan) => entries(plan, 'property').some(([, p]) => p.within && p.within.length > 0),
     editor: 'list',
     read: (plan, id) => joinList(plan.property[id]?.within ?? []),
     write: (plan, id, text) => moveProperty(plan, id, splitList(text)),
