@@ -4,8 +4,10 @@ import { parseInstant } from '../core/plan/property-type';
 import { historyYearsOf } from '../core/plan/plan';
 import { answering, json, problem, readJson } from './answer';
 import { currentDraft } from './draft';
-import { knownKey, takeIn } from './intake';
-import { parseLine, type RawMessage } from './intake-body';
+import { ahead } from './ahead';
+import { BATCHES_AT_ONCE, knownKey, takeIn } from './intake';
+import { BadBody, Hold, isNdjson, parseLine, readLines, TooMuchHeld, type RawMessage } from './intake-body';
+import { TooBusy } from './writer';
 
 const MOST = 5000;
 const YEAR_MS = 365.25 * 86_400_000;
@@ -28,7 +30,7 @@ const dated = (line: RawMessage, now: number, years: number): RawMessage => {
   return { ...line, receivedAt: Math.min(at, now) };
 };
 
-/** `POST /api/backfill`: texts of messages, each a JSON object, as from the source of a write key, which goes along as it does to the intake. */
+/** `POST /api/backfill`: texts of messages, each a JSON object, or NDJSON of any length, as from the source of a write key, which goes along as it does to the intake. */
 export const backfill = (request: Request): Promise<Response> =>
   answering(async () => {
     const key = await knownKey(request.headers.get('authorization'));
@@ -38,17 +40,86 @@ export const backfill = (request: Request): Promise<Response> =>
         'wrong key',
         'A file is brought in with a write key of its source: “Authorization: Bearer …”. Make one at the Hand-off station.',
       );
-    const body = await readJson(request, z.object({ texts: z.array(z.string().max(2_000_000)).min(1).max(MOST) }));
-    if (!body.ok) return body.response;
     const now = Date.now();
     const years = historyYearsOf((await currentDraft()).plan);
+    if (isNdjson(request.headers)) return backfillLines(request, key.sourceId, now, years);
+    const body = await readJson(request, z.object({ texts: z.array(z.string().max(2_000_000)).min(1).max(MOST) }));
+    if (!body.ok) return body.response;
     const lines = body.value.texts.map((text) => dated(parseLine(text), now, years));
     const answers = await takeIn(lines, key.sourceId, now);
-    const count = (a: string): number => answers.filter((x) => x.answer === a).length;
-    return json({
-      accepted: count('accepted') + count('accepted with findings'),
-      withFindings: count('accepted with findings'),
-      duplicates: count('duplicate'),
-      refused: answers.flatMap((a) => (a.answer === 'refused' ? [{ index: a.index, detail: a.detail }] : [])),
-    });
+    return json(summed([answers]));
   });
+
+type Answers = Awaited<ReturnType<typeof takeIn>>;
+
+/** So many refusals are told one by one. */
+const MOST_TOLD = 10_000;
+
+const summed = (batches: readonly Answers[]) => {
+  const sum = new Backfilled();
+  for (const b of batches) sum.add(b);
+  return sum.said();
+};
+
+/** What became of the lines of a file. */
+class Backfilled {
+  private lines = 0;
+  private accepted = 0;
+  private withFindings = 0;
+  private duplicates = 0;
+  private refusedCount = 0;
+  private readonly refused: { readonly index: number; readonly detail: string }[] = [];
+
+  add(answers: Answers): void {
+    for (const a of answers) {
+      if (a.answer === 'duplicate') this.duplicates++;
+      else if (a.answer === 'refused') {
+        this.refusedCount++;
+        if (this.refused.length < MOST_TOLD) this.refused.push({ index: this.lines + a.index, detail: a.detail });
+      } else {
+        this.accepted++;
+        if (a.answer === 'accepted with findings') this.withFindings++;
+      }
+    }
+    this.lines += answers.length;
+  }
+
+  get taken(): number {
+    return this.lines;
+  }
+
+  said() {
+    const { accepted, withFindings, duplicates, refused, refusedCount } = this;
+    return { accepted, withFindings, duplicates, refused, ...(refusedCount > refused.length ? { refusedCount } : {}) };
+  }
+}
+
+/** A file of any length, one message a line, as it comes. */
+const backfillLines = async (request: Request, sourceId: string, now: number, years: number): Promise<Response> => {
+  const hold = new Hold();
+  const sum = new Backfilled();
+  try {
+    const batches = ahead(readLines(request, hold), BATCHES_AT_ONCE, async ({ lines, done }) => {
+      const answers = await takeIn(
+        lines.map((line) => dated(line, now, years)),
+        sourceId,
+        now,
+      );
+      done();
+      return answers;
+    });
+    for await (const answers of batches) sum.add(answers);
+    return json(sum.said());
+  } catch (e) {
+    const before = sum.taken === 0 ? '' : `The first ${sum.taken.toLocaleString('en-GB')} lines are taken in; sent again they count once. `;
+    if (e instanceof BadBody) return problem(e.status, e.title, before + e.message, { connection: 'close' });
+    if (e instanceof TooBusy || e instanceof TooMuchHeld)
+      return problem(503, 'busy', `${before}More messages wait than can be written just now; send the rest in a few seconds.`, {
+        'retry-after': '2',
+        connection: 'close',
+      });
+    throw e;
+  } finally {
+    hold.release();
+  }
+};

@@ -29,9 +29,9 @@ export class Hold {
     this.bytes += bytes;
   }
 
-  release(): void {
-    heldBytes -= this.bytes;
-    this.bytes = 0;
+  release(bytes = this.bytes): void {
+    heldBytes -= bytes;
+    this.bytes -= bytes;
   }
 }
 
@@ -248,11 +248,17 @@ const LINES = 1000;
 /** A batch is given out when it has so many bytes, however few its lines. */
 const BATCH_BYTES = 4_000_000;
 
+/** Some lines of a body; whoever is done with them says so, since they are held until then. */
+export interface Lines {
+  readonly lines: RawMessage[];
+  readonly done: () => void;
+}
+
 /** The lines of an NDJSON body in batches, as they come: what is in memory does not grow with the body. Empty lines are passed over.
  *  Errors: `BadBody` where the body breaks off or does not unpack; the batches before it were given out.
  *  Source: RFC 8259 for the lines; line by line by common practice.
  */
-export async function* readLines(request: Request, hold: Hold): AsyncGenerator<RawMessage[]> {
+export async function* readLines(request: Request, hold: Hold): AsyncGenerator<Lines> {
   const { stream, encoding } = unpacked(request);
   const reader = stream.getReader();
   try {
@@ -265,7 +271,7 @@ export async function* readLines(request: Request, hold: Hold): AsyncGenerator<R
   }
 }
 
-async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encoding: string, hold: Hold): AsyncGenerator<RawMessage[]> {
+async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encoding: string, hold: Hold): AsyncGenerator<Lines> {
   let parts: Uint8Array[] = [];
   let size = 0;
   let batch: RawMessage[] = [];
@@ -298,6 +304,13 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
     const trimmed = text.trim();
     if (trimmed !== '') batch.push(trimmed.length === bytes.length ? parsed(bytes, text) : parseLine(trimmed));
   };
+  const held = (): Lines => {
+    const [lines, bytes] = [batch, batchBytes];
+    hold.take(bytes);
+    batch = [];
+    batchBytes = 0;
+    return { lines, done: () => hold.release(bytes) };
+  };
   for (;;) {
     const { done, value } = await nextOf(reader);
     if (done) break;
@@ -318,16 +331,12 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
       end();
       from = at + 1;
       if (batch.length < LINES && batchBytes < BATCH_BYTES) continue;
-      hold.take(batchBytes);
-      yield batch;
-      hold.release();
-      batch = [];
-      batchBytes = 0;
+      yield held();
     }
     if (from < value.length) keep(value.slice(from));
   }
   end();
-  if (batch.length > 0) yield batch;
+  if (batch.length > 0) yield held();
 }
 
 /** A CloudEvent as a message; one that is none keeps what is wrong with it. */

@@ -17,6 +17,7 @@ import {
   TooMuchHeld,
   isNdjson,
   LIMITS,
+  type Lines,
   readBody,
   readLines,
   splitBody,
@@ -25,6 +26,7 @@ import {
   type RawMessage,
   type WholeBody,
 } from './intake-body';
+import { ahead } from './ahead';
 import { Tries } from './tries';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
@@ -70,7 +72,7 @@ export interface Sent {
   readonly headers: Headers;
   readonly parameters: URLSearchParams;
   readonly whole: (hold: Hold) => Promise<WholeBody>;
-  readonly lines: (hold: Hold) => AsyncGenerator<RawMessage[]>;
+  readonly lines: (hold: Hold) => AsyncGenerator<Lines>;
   /** Address of who sent it. */
   readonly from: string;
 }
@@ -203,6 +205,9 @@ class BrokenOff extends Error {
   }
 }
 
+/** While one batch of lines is on its way to the disk, the next is read and checked. */
+export const BATCHES_AT_ONCE = 3;
+
 /** Takes in lines as they come. The answers of the first are given one by one, of the others those that were not plainly accepted, up to
  *  as many again; `answersLeftOut` says how many were not.
  */
@@ -211,15 +216,19 @@ const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> =
   const answers: Answer[] = [];
   let taken = 0;
   try {
-    for await (const lines of sent.lines(hold)) {
+    const batches = ahead(sent.lines(hold), BATCHES_AT_ONCE, async ({ lines, done }) => {
       await spendOn(key, lines.length);
-      const batch = await takeIn(lines, key.sourceId, Date.now());
+      const answered = await takeIn(lines, key.sourceId, Date.now());
+      done();
+      return answered;
+    });
+    for await (const batch of batches) {
       const summary = summaryOf(batch);
       for (const k of Object.keys(total) as (keyof typeof total)[]) total[k] += summary[k];
       for (const a of batch)
         if (answers.length < LIMITS.messages || (a.answer !== 'accepted' && answers.length < 2 * LIMITS.messages))
           answers.push({ ...a, index: taken + a.index });
-      taken += lines.length;
+      taken += batch.length;
     }
   } catch (e) {
     throw taken === 0 ? e : new BrokenOff(e, taken);

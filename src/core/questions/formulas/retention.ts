@@ -17,6 +17,10 @@ export const columnDays = (day: number): number[] => {
   return [...new Set(Array.from({ length: n }, (_, i) => Math.round(((i + 1) * day) / n)))];
 };
 
+/** The day before the first one, and what is no day. */
+const BEFORE = -1;
+const NEVER = -2;
+
 /** First position within a stretch whose time is not before `at`. */
 const firstFrom = (time: Float64Array, from: number, to: number, at: number): number => {
   let lo = from;
@@ -40,21 +44,25 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
   const days = columnDays(f.day);
   const starts = select(c, f.start);
   const count = personCount(c);
-  // By time, so that the first message of a person is the earliest.
-  const firstAt = new Float64Array(count).fill(Infinity);
-  let unattributed = 0;
-  for (let i = 0; i < starts.person.length; i++) {
-    const p = starts.person[i]!;
-    if (p < 0) unattributed++;
-    else if (firstAt[p] === Infinity) firstAt[p] = starts.time[i]!;
-  }
   const { timeZone, weekStartsOn } = c.settings;
   const begin = Math.max(c.now - f.overDays * DAY_MS, c.now - MOST_DAYS * DAY_MS);
   const calendar = periodsBetween('day', begin, c.now, timeZone, weekStartsOn, MOST_DAYS + 2);
   const today = calendar.find(c.now);
   const cohortFrom = calendar.find(begin);
-  const startDay = new Int32Array(count).fill(-1);
-  for (let p = 0; p < count; p++) if (firstAt[p]! < Infinity) startDay[p] = calendar.find(firstAt[p]!);
+  // By time, so that the first message of a person is the earliest, and days come one after the other.
+  const startDay = new Int32Array(count).fill(NEVER);
+  let unattributed = 0;
+  let day = BEFORE;
+  for (let i = 0; i < starts.person.length; i++) {
+    const p = starts.person[i]!;
+    if (p < 0) {
+      unattributed++;
+      continue;
+    }
+    if (startDay[p] !== NEVER) continue;
+    while (starts.time[i]! >= (calendar.starts[day + 1] ?? Infinity)) day++;
+    startDay[p] = day;
+  }
   // Each person's returns by time: those on a day, or after it, are found without looking at the others.
   const view = stretchOf(c, f.returning, -Infinity, false)?.view ?? select(c, f.returning, -Infinity, false);
   const returns = byPerson(c, view);

@@ -18,14 +18,17 @@ const personsByValue = (given: Int32Array, person: Int32Array, values: number, c
   const everybody = new Bitset(capacity);
   const persons = new Float64Array(values);
   if (values * capacity <= MOST_BITS) {
+    // Which message is a person's first with a value is hard to guess: every bit is set without asking, and all are counted at the end.
     const sets = Array.from({ length: values }, () => new Bitset(capacity));
+    const words = sets.map((s) => s.words);
     for (let i = 0; i < given.length; i++) {
       const v = given[i]!;
       const p = person[i]!;
       if (v < 0 || p < 0) continue;
-      sets[v]!.add(p);
+      words[v]![p >>> 5]! |= 1 << (p & 31);
     }
     for (const [v, set] of sets.entries()) {
+      set.count();
       persons[v] = set.size;
       everybody.addAll(set);
     }
@@ -64,23 +67,25 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const summed = f.measure === 'sum' ? table.properties.get(f.sumOf ?? '') : undefined;
   const summedGiven = summed && valuesIn(c, own, f.sumOf ?? '');
   const numbers = Float64Array.from(summed?.values.values ?? [], (v) => (typeof v === 'number' ? v : 0));
-  const messages = new Float64Array(values.length);
   const sums = new Float64Array(values.length);
-  let absent = 0;
+  // One place further on: the first is for "absent".
+  const counts = new Int32Array(values.length + 1);
+  for (let i = 0; i < given.length; i++) counts[given[i]! + 1]!++;
+  const absent = counts[0]!;
+  const messages = counts.subarray(1);
   let nested = 0;
-  const ranks = Uint8Array.from(values, (v) => (isScalar(v) ? 1 : 0));
-  const scalars = given.map((v) => (v >= 0 && ranks[v] === 0 ? -1 : v));
-  for (let i = 0; i < rows.length; i++) {
-    const v = scalars[i]!;
-    if (v < 0) {
-      if (given[i]! < 0) absent++;
-      else nested++;
-      continue;
+  values.forEach((v, i) => {
+    if (isScalar(v)) return;
+    nested += messages[i]!;
+    messages[i] = 0;
+  });
+  const scalars = nested === 0 ? given : given.map((v) => (v >= 0 && isScalar(values[v]) ? v : -1));
+  if (summedGiven)
+    for (let i = 0; i < scalars.length; i++) {
+      const v = scalars[i]!;
+      const s = summedGiven[i]!;
+      if (v >= 0 && s >= 0) sums[v]! += numbers[s]!;
     }
-    messages[v]!++;
-    const s = summedGiven ? summedGiven[i]! : -1;
-    if (s >= 0) sums[v]! += numbers[s]!;
-  }
   const { persons, everybody } = personsByValue(scalars, person, values.length, personCount(c));
   const all = values.flatMap((_, value) =>
     messages[value] === 0 ? [] : [{ value, messages: messages[value]!, persons: persons[value]!, sum: sums[value]! }],
