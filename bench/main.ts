@@ -1,5 +1,6 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchAbsurd } from './absurd';
+import { benchBackfill } from './backfill';
 import { benchCheck } from './check';
 import { benchCrowd } from './crowd';
 import { benchFaults } from './faults';
@@ -14,6 +15,7 @@ import { benchLoad } from './load';
 import { benchMemory } from './memory';
 import { benchPersons } from './persons';
 import { benchPower } from './power';
+import { benchStreams } from './streams';
 import { benchViewed } from './viewed';
 import { benchViews } from './views';
 import { benchWorkers } from './workers';
@@ -29,6 +31,7 @@ const all: Record<string, () => Promise<boolean>> = {
   ledger: benchLedger,
   intake: benchIntake,
   live: benchLive,
+  streams: benchStreams,
   crowd: benchCrowd,
   viewed: benchViewed,
   workers: benchWorkers,
@@ -40,6 +43,7 @@ const long: Record<string, () => Promise<boolean>> = {
   faults: benchFaults,
   fuzz: benchFuzz,
   views: benchViews,
+  backfill: benchBackfill,
 };
 const wanted = process.argv.slice(2);
 let met = true;

@@ -110,11 +110,14 @@ const knownMonths = new WeakMap<Database, Set<string>>();
 const ensurePartitions = async (database: Database, client: pg.PoolClient, rows: readonly MessageRow[]): Promise<void> => {
   let known = knownMonths.get(database);
   if (!known) knownMonths.set(database, (known = new Set()));
-  let last = NaN;
+  // Of a history every row has a time of its own, and most lie in the month of the row before.
+  let [from, to] = [Infinity, -Infinity];
   for (const { receivedAt } of rows) {
-    if (receivedAt === last) continue;
-    last = receivedAt;
-    const month = new Date(receivedAt).toISOString().slice(0, 7);
+    if (receivedAt >= from && receivedAt < to) continue;
+    const day = new Date(receivedAt);
+    from = Date.UTC(day.getUTCFullYear(), day.getUTCMonth());
+    to = Date.UTC(day.getUTCFullYear(), day.getUTCMonth() + 1);
+    const month = day.toISOString().slice(0, 7);
     if (known.has(month)) continue;
     await client.query('select ensure_message_partition($1)', [`${month}-15T00:00:00Z`]);
     known.add(month);
