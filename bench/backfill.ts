@@ -4,7 +4,7 @@
  */
 import assert from 'node:assert/strict';
 import { once } from 'node:events';
-import { request as httpRequest } from 'node:http';
+import { request as httpRequest, type IncomingMessage } from 'node:http';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom } from 'pg-copy-streams';
@@ -52,7 +52,7 @@ export const benchBackfill = (): Promise<boolean> =>
       method: 'POST',
       headers: { authorization: `Bearer ${s.key}`, 'content-type': 'application/x-ndjson' },
     });
-    const answered = once(r, 'response') as Promise<[import('node:http').IncomingMessage]>;
+    const answered = once(r, 'response') as Promise<[IncomingMessage]>;
     await pipeline(Readable.from(chunks((i) => `${JSON.stringify(message(i))}\n`)), r);
     const [answer] = await answered;
     let text = '';

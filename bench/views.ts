@@ -1,11 +1,14 @@
 /** Views over HTTP on messages of the demo's generator: each right after one more message came, and how long the server answers nothing else meanwhile.
  *  Asserted: every view answers, and counts the message that came. Goals: 100 ms each at three million messages; no answer of /api/alive later than 50 ms.
- *  Then a new process, until it shows all that was there. Goal: findings within 8 s.
+ *  Then a new process, until it shows all that was there. Goal: findings within 8 s. Then what the columns of all messages hold. Goal: 120 bytes a message.
  *  Reference in the same run: a request for nothing.
  *  VIEWS sets the number of visitors; a visitor has nearly nine messages.
  */
 import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
+import { loadTable } from '../src/analysis/columns';
+import { MessageTable } from '../src/core/table/message-table';
+import { openDatabase } from '../src/db/database';
 import { median, quantile } from './evenly';
 import { goal } from './measure';
 import { conforming, post, served, type Served } from './served';
@@ -16,6 +19,7 @@ const LIMIT_MS = 100;
 const ALIVE_MS = 50;
 const READY_MS = 600_000;
 const NEW_PROCESS_MS = 8000;
+const BYTES = 120;
 
 const ASKED = ['findings', 'counts', 'identity', 'clearance', `drift?since=${Date.now() - 7 * 86_400_000}`, 'identity-health', 'matrix'];
 
@@ -97,4 +101,24 @@ export const measureViews = async (s: Served): Promise<boolean> => {
   return (await newProcess(s)) && met;
 };
 
-export const benchViews = (): Promise<boolean> => served(4800, measureViews, VISITORS);
+/** What the columns of a database hold in memory, once all is loaded. */
+export const measureColumns = async (url: string): Promise<boolean> => {
+  const held = (): number => {
+    for (let i = 0; i < 3; i++) globalThis.gc?.();
+    const { heapUsed, arrayBuffers } = process.memoryUsage();
+    return heapUsed + arrayBuffers;
+  };
+  assert(globalThis.gc, 'the collector is not at hand');
+  const database = openDatabase(url);
+  const before = held();
+  const table = new MessageTable();
+  await loadTable(database, table);
+  const bytes = (held() - before) / table.length;
+  await database.pool.end();
+  return goal(`${BYTES} bytes a message over what the columns hold, ${bytes.toFixed(1)}`, BYTES / bytes, 1);
+};
+
+export const benchViews = async (): Promise<boolean> => {
+  const met = await served(4800, measureViews, VISITORS);
+  return (await measureColumns(process.env['BENCH_DATABASE_URL']!)) && met;
+};

@@ -212,6 +212,60 @@ describe('files of messages', () => {
   });
 });
 
+describe('files of lines', () => {
+  const bringLines = (body: BodyInit, headers: Record<string, string> = {}): Promise<Response> =>
+    fetch(`${server.url}/api/backfill`, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${keys['shop']!}`, 'content-type': 'application/x-ndjson', ...headers },
+      body,
+      ...(body instanceof ReadableStream ? { duplex: 'half' } : {}),
+    } as RequestInit);
+
+  test('of any length: each line is answered for, those refused by their place, those that came before are not taken twice', async () => {
+    const at = (i: number): string => new Date(Date.now() - 86_400_000 - i * 1000).toISOString();
+    const messages = Array.from({ length: 7000 }, (_, i) => parcel({ time: at(i) }));
+    const lines = messages.map((m) => JSON.stringify(m));
+    lines[1500] = '{"id": "cut off';
+    lines[4200] = JSON.stringify(parcel({ time: '1850-01-01T00:00:00Z' }));
+    lines[6999] = lines[3]!;
+    const before = await stored();
+    const body = `${lines.join('\n')}\n\n`;
+    const answer = (await (await bringLines(body)).json()) as {
+      accepted: number;
+      duplicates: number;
+      refused: { index: number; detail: string }[];
+    };
+    expect([answer.accepted, answer.duplicates]).toEqual([6997, 1]);
+    expect(answer.refused.map((r) => r.index)).toEqual([1500, 4200]);
+    expect(answer.refused[1]!.detail).toContain('more than 10 years ago');
+    expect(await stored()).toBe(before + 6997);
+    // It counts as received when it happened: a history was not late.
+    const { rows } = await client.query<{ late: string }>(
+      `select count(*) as late from messages where message_id = any($1) and received_at <> occurred_at`,
+      [messages.map((m) => m.id)],
+    );
+    expect(Number(rows[0]!.late)).toBe(0);
+    const again = (await (await bringLines(body)).json()) as { accepted: number; duplicates: number };
+    expect([again.accepted, again.duplicates]).toEqual([0, 6998]);
+    expect(await stored()).toBe(before + 6997);
+  });
+
+  test('one that cannot be read on says how much was taken; a wrong key says so', async () => {
+    const lines = Array.from({ length: 3000 }, () => `${JSON.stringify(parcel())}\n`).join('');
+    const packed = gzipSync(Buffer.from(lines + Array.from({ length: 3000 }, () => `${JSON.stringify(parcel())}\n`).join('')));
+    const before = await stored();
+    const broken = await bringLines(new Uint8Array(packed.subarray(0, packed.length - 2000)), { 'content-encoding': 'gzip' });
+    expect(broken.status).toBe(400);
+    const told = /The first ([\d,]+) lines are taken in; sent again they count once\./.exec(
+      ((await broken.json()) as { detail: string }).detail,
+    );
+    expect(Number(told![1]!.replaceAll(',', ''))).toBe((await stored()) - before);
+    expect((await bringLines(lines, { authorization: 'Bearer spk_wrong' })).status).toBe(401);
+    expect((await bringLines('\n\n')).status).toBe(200);
+    await isUp();
+  });
+});
+
 describe('event streams', () => {
   const stream = (after: number): Promise<Socket> =>
     new Promise((ready) => {

@@ -129,7 +129,7 @@ export class RowList {
   length = 0;
   push(row: number): void {
     if (this.length === this.data.length) {
-      const next = new Int32Array(this.length * 2);
+      const next = new Int32Array(more(this.length));
       next.set(this.data);
       this.data = next;
     }

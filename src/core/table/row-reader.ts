@@ -243,7 +243,7 @@ export class RowReader {
         if (isNested(from.getUint8(begin))) {
           key.width = 0;
           if (keepNested) {
-            if ((key.column ??= columnOf(key.name)).get(row) >= 0) return -1;
+            if ((key.column ??= columnOf(key.name)).length > row) return -1;
             keepNested(row, key.name, JSON.parse(this.decode(begin, i)));
             kept = KEPT_ALREADY;
           } else kept = NOT_KEPT;
@@ -256,12 +256,13 @@ export class RowReader {
           }
         }
       }
-      // A name may come twice: then the last one counts, and the whole is read the long way.
+      // A name may come twice: then the last one counts, and the whole is read the long way. Rows are appended, so a column ends with the last one that has
+      // a value.
       if (kept > NOT_KEPT) {
         const column = (key.column ??= columnOf(key.name));
-        if (column.get(row) >= 0) return -1;
+        if (column.length > row) return -1;
         column.set(row, kept - 1);
-      } else if (kept === NOT_KEPT && key.column && key.column.get(row) >= 0) return -1;
+      } else if (kept === NOT_KEPT && key.column && key.column.length > row) return -1;
       const c = from.getUint8(i++);
       if (c === CLOSE) return i;
       if (c !== COMMA) return -1;

@@ -1,0 +1,65 @@
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { ahead } from '../../src/server/ahead';
+
+const tick = (n: number): Promise<void> => new Promise((next) => setTimeout(next, n));
+
+test('results come in the order of the pieces, never more at once than allowed, whatever each takes', async () => {
+  let together = 0;
+  await fc.assert(
+    fc.asyncProperty(fc.array(fc.nat(3), { maxLength: 12 }), fc.integer({ min: 1, max: 4 }), async (takes, most) => {
+      let [under, highest] = [0, 0];
+      async function* source(): AsyncGenerator<readonly [number, number]> {
+        for (const [i, t] of takes.entries()) {
+          await tick(0);
+          yield [i, t];
+        }
+      }
+      const got: number[] = [];
+      for await (const i of ahead(source(), most, async ([i, t]) => {
+        highest = Math.max(highest, ++under);
+        await tick(t);
+        under--;
+        return i;
+      }))
+        got.push(i);
+      expect(got).toEqual(takes.map((_, i) => i));
+      expect(highest).toBeLessThanOrEqual(most);
+      together = Math.max(together, highest);
+    }),
+    { seed: 4, numRuns: 60 },
+  );
+  // Some were really under way together.
+  expect(together).toBe(4);
+});
+
+test('a source that breaks off is told of after all that it gave', async () => {
+  async function* source(): AsyncGenerator<number> {
+    yield 1;
+    yield 2;
+    await tick(0);
+    throw new Error('broken off');
+  }
+  const got: number[] = [];
+  await expect(async () => {
+    for await (const n of ahead(source(), 3, (n) => tick(2).then(() => n))) got.push(n);
+  }).rejects.toThrow('broken off');
+  expect(got).toEqual([1, 2]);
+});
+
+test('a piece that fails is told of in its turn, nothing after it is given, and the source is let go', async () => {
+  let released = false;
+  async function* source(): AsyncGenerator<number> {
+    try {
+      for (let n = 1; ; n++) yield n;
+    } finally {
+      released = true;
+    }
+  }
+  const got: number[] = [];
+  await expect(async () => {
+    for await (const n of ahead(source(), 2, (n) => (n === 3 ? Promise.reject(new Error('no')) : tick(1).then(() => n)))) got.push(n);
+  }).rejects.toThrow('no');
+  expect(got).toEqual([1, 2]);
+  expect(released).toBe(true);
+});
