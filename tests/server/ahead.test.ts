@@ -30,7 +30,7 @@ test('results come in the order of the pieces, never more at once than allowed, 
     { seed: 4, numRuns: 60 },
   );
   // Some were really under way together.
-  expect(together).toBe(4);
+  expect(together).toBeGreaterThan(1);
 });
 
 test('a source that breaks off is told of after all that it gave', async () => {
