@@ -6,8 +6,8 @@
  */
 import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
-import { loadTable } from '../src/analysis/columns';
-import { MessageTable } from '../src/core/table/message-table';
+import { loadWhole } from '../src/analysis/columns';
+import { USUAL_USER_KIND } from '../src/core/table/message-table';
 import { openDatabase } from '../src/db/database';
 import { median, quantile } from './evenly';
 import { goal } from './measure';
@@ -111,8 +111,7 @@ export const measureColumns = async (url: string): Promise<boolean> => {
   assert(globalThis.gc, 'the collector is not at hand');
   const database = openDatabase(url);
   const before = held();
-  const table = new MessageTable();
-  await loadTable(database, table);
+  const table = await loadWhole(database, USUAL_USER_KIND);
   const bytes = (held() - before) / table.length;
   await database.pool.end();
   return goal(`${BYTES} bytes a message over what the columns hold, ${bytes.toFixed(1)}`, BYTES / bytes, 1);
