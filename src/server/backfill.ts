@@ -47,19 +47,15 @@ export const backfill = (request: Request): Promise<Response> =>
     if (!body.ok) return body.response;
     const lines = body.value.texts.map((text) => dated(parseLine(text), now, years));
     const answers = await takeIn(lines, key.sourceId, now);
-    return json(summed([answers]));
+    const sum = new Backfilled();
+    sum.add(answers);
+    return json(sum.said());
   });
 
 type Answers = Awaited<ReturnType<typeof takeIn>>;
 
 /** So many refusals are told one by one. */
 const MOST_TOLD = 10_000;
-
-const summed = (batches: readonly Answers[]) => {
-  const sum = new Backfilled();
-  for (const b of batches) sum.add(b);
-  return sum.said();
-};
 
 /** What became of the lines of a file. */
 class Backfilled {

@@ -3,36 +3,19 @@
  */
 import type { Severity } from '../findings/severity';
 import { isPlaceholder } from '../identity/placeholder';
-import { blank } from '../plan/defaults';
-import {
-  entries,
-  propertiesOf,
-  settingsOf,
-  withOuters,
-  type Plan,
-  type PlanEvent,
-  type PlannedProperty,
-  type Property,
-} from '../plan/plan';
+import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type PlannedProperty, type Property } from '../plan/plan';
 import { formerName } from './checks/former-name';
 import { propertyMissing } from './checks/property-missing';
 import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
 import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
-import {
-  identifierTest,
-  lookedInto,
-  pageTest,
-  unplannedTest,
-  unplannedValueTest,
-  userPropertyTest,
-  valueTests,
-  type SeverityOf,
-} from './message-tests';
+import { identifierTest, lookedInto, pageTest, unplannedTest, unplannedValueTest, valueTests, type SeverityOf } from './message-tests';
+import { userPropertyTest } from './user-property-tests';
 import { mayBePersonal } from './personal-data';
 import { isUuid } from '../plan/sample';
 import { isInstant } from '../plan/property-type';
-import { isInside, isObject, named, pathOf, refOf, refOfProperty } from '../plan/property-path';
+import { standingIn, withOuters } from '../plan/outers';
+import { isObject, pathOf, refOf, refOfProperty } from '../plan/property-path';
 
 /** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
 const NO_USUAL = 0;
@@ -172,11 +155,11 @@ const compileLevel = (planned: readonly PlannedProperty[], path: readonly string
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
   let mask = 0;
-  const own = planned.filter(({ property: { within = [] } }) => within.length === path.length && within.every((n, i) => n === path[i]));
+  const own = standingIn(planned, path);
   for (const p of own) {
     if (p.property.name === '') continue;
-    const isInner = planned.some(({ property: { within = [] } }) => isInside(within, [...path, p.property.name]));
-    const inner = isInner ? compileLevel(planned, [...path, p.property.name], severityOf) : undefined;
+    const at = [...path, p.property.name];
+    const inner = standingIn(planned, at).length > 0 ? compileLevel(planned, at, severityOf) : undefined;
     const bit = p.required && required.length < 30 ? 1 << required.length : 0;
     if (p.required) required.push(p.property.name);
     mask |= bit;
@@ -206,11 +189,7 @@ const compileLevel = (planned: readonly PlannedProperty[], path: readonly string
 };
 
 const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Level =>
-  compileLevel(
-    withOuters(propertiesOf(plan, event), (ref) => blank('property', { ...named(ref), type: 'object' })),
-    [],
-    severityOf,
-  );
+  compileLevel(withOuters(propertiesOf(plan, event)), [], severityOf);
 
 /** Compiles a plan to a checker.
  *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Former names of an event are known names, with a

@@ -1,4 +1,5 @@
 /** A message as it comes in, read by hand: this runs for every message, and says itself what is wrong with it. */
+import { isObject } from '../plan/property-path';
 import { parseInstant } from '../plan/property-type';
 import { CONSENTS, MARKS, type Consent, type Mark, type MessageKind } from '../table/message-table';
 
@@ -44,8 +45,6 @@ export const MOST = {
 
 const EMPTY: { readonly [k: string]: never } = Object.freeze({});
 const no = (reason: RefusalReason, detail: string): ReadResult => ({ ok: false, refused: { reason, detail } });
-
-const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
 
 /** Short texts are looked through here, which is faster than the call. */
 const hasNul = (s: string): boolean => {

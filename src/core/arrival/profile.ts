@@ -1,6 +1,5 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
-import { blank } from '../plan/defaults';
-import { findEvent, plannedAt, propertiesOf, settingsOf, withOuters, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { findEvent, plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import { DAY_MS } from '../questions/formula';
 import { quantileOfCounts } from '../stats/quantile';
@@ -8,7 +7,8 @@ import { shownValue, typeWord, type MessageTable, type Scalar, type Value } from
 import { isUnder } from '../plan/page-path';
 import { personalDataIn } from './personal-data';
 import { isPlaceholder } from '../identity/placeholder';
-import { isInside, named, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
+import { withOuters } from '../plan/outers';
+import { isInside, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 export interface Counted<T> {
   readonly value: T;
@@ -178,9 +178,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     const page = table.page.get(row);
     if (page >= 0) pages.set(table.pages.values[page]!, (pages.get(table.pages.values[page]!) ?? 0) + 1);
   }
-  const plannedProperties = event
-    ? withOuters(propertiesOf(plan, event), (ref) => blank('property', { ...named(ref), type: 'object' }))
-    : [];
+  const plannedProperties = event ? withOuters(propertiesOf(plan, event)) : [];
   const refs = new PathMap(plannedProperties.map((p) => [refOfProperty(p.property), true] as const));
   for (const [ref, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) refs.add(ref, true);
   const automatic = automaticOf(plan, table, rows);

@@ -1,18 +1,9 @@
 /** JSON Schema 2020-12 of an event's properties. */
 import { PLACEHOLDER_PATTERN } from '../identity/placeholder';
-import { blank } from '../plan/defaults';
-import {
-  propertiesOf,
-  withOuters,
-  type Format,
-  type Plan,
-  type PlanEvent,
-  type PlannedProperty,
-  type Property,
-  type PropertyType,
-} from '../plan/plan';
+import { propertiesOf, type Format, type Plan, type PlanEvent, type PlannedProperty, type Property, type PropertyType } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
-import { isInside, named, sameRef, type PropertyPath } from '../plan/property-path';
+import type { PropertyPath } from '../plan/property-path';
+import { standingIn, withOuters } from '../plan/outers';
 
 export type JsonSchema = { readonly [keyword: string]: unknown };
 
@@ -66,10 +57,7 @@ export const propertySchema = (p: Property): JsonSchema => {
  *  Source: JSON Schema Core 2020-12.
  */
 export const eventSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
-  const planned = withOuters(
-    propertiesOf(plan, event).filter((p) => p.property.name !== ''),
-    (ref) => blank('property', { ...named(ref), type: 'object' }),
-  );
+  const planned = withOuters(propertiesOf(plan, event).filter((p) => p.property.name !== ''));
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
     title: event.name,
@@ -81,10 +69,10 @@ export const eventSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
 
 /** What stands at one place, each object with what is planned inside of it. */
 const insideOf = (planned: readonly PlannedProperty[], path: PropertyPath): JsonSchema => {
-  const own = planned.filter((p) => sameRef(p.property.within ?? [], path));
+  const own = standingIn(planned, path);
   const schemaOf = (p: Property): JsonSchema => {
     const at = [...path, p.name];
-    const hasInner = p.type === 'object' && planned.some((x) => isInside(x.property.within ?? [], at));
+    const hasInner = p.type === 'object' && standingIn(planned, at).length > 0;
     return hasInner ? { ...propertySchema(p), ...insideOf(planned, at) } : propertySchema(p);
   };
   return {

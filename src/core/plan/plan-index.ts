@@ -65,7 +65,13 @@ export const eventNamed = (plan: Plan, name: string): [Id, PlanEvent] | undefine
 export const plannedPropertiesOf = (plan: Plan, eventId: Id): readonly PlannedProperty[] => indexOf(plan).propertiesOf.get(eventId) ?? [];
 
 /** The path that a text means: that of the planned property that is shown so, else the text as a name. */
-export const refNamed = (plan: Plan, text: string): PropertyRef => {
+export const refNamed = (plan: Plan, text: string, of: 'property' | 'user property' = 'property'): PropertyRef => {
+  if (of === 'user property')
+    return (
+      entries(plan, 'userProperty')
+        .map(([, u]) => refOfProperty(u))
+        .find((ref) => refText(ref) === text) ?? text
+    );
   const id = indexOf(plan).propertyByText.get(text);
   return id === undefined ? text : refOfProperty(plan.property[id]!);
 };

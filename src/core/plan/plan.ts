@@ -1,7 +1,7 @@
 /** The plan: the document that says what is tracked, by whom, and for which question.
  *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage.
  *  Long because the document is one shape: its kinds are read together. */
-import { PathMap, refOf, refOfProperty, refText, sameRef, type PropertyPath, type PropertyRef } from './property-path';
+import { refOfProperty, refText, sameRef, type PropertyPath, type PropertyRef } from './property-path';
 import type { Formula } from '../questions/formula';
 import type { CaseStyle } from '../naming/case-style';
 import type { RuleSettings } from '../findings/severity';
@@ -351,26 +351,6 @@ export const propertiesOf = (plan: Plan, event: PlanEvent): PlannedProperty[] =>
   for (const p of event.properties) add(p);
   for (const setId of event.sharedSets) for (const p of plan.sharedSet[setId]?.properties ?? []) add(p, setId);
   return out;
-};
-
-/** Planned properties with the objects that they stand in, also those that are not planned themselves: such a one must come where something
- *  inside of it must.
- */
-export const withOuters = (planned: readonly PlannedProperty[], object: (ref: PropertyRef) => Property): PlannedProperty[] => {
-  const at = new PathMap(planned.map((p) => [refOfProperty(p.property), p] as const));
-  const outers = new PathMap<{ required: boolean }>();
-  for (const p of planned) {
-    const within = p.property.within ?? [];
-    for (let depth = 1; depth <= within.length; depth++) {
-      const ref = refOf(within.slice(0, depth));
-      if (at.has(ref)) continue;
-      outers.add(ref, { required: false });
-      if (p.required) outers.get(ref)!.required = true;
-    }
-  }
-  return outers.size === 0
-    ? [...planned]
-    : [...planned, ...[...outers].map(([ref, { required }]) => ({ id: '', property: object(ref), required }))];
 };
 
 /** The planned property at a path. */

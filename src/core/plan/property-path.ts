@@ -105,7 +105,7 @@ export class PathMap<V> implements Iterable<readonly [PropertyRef, V]> {
   add(ref: PropertyRef, v: V): this {
     if (this.has(ref)) return this;
     this.put(pathOf(ref), 0, v);
-    this.list.push([typeof ref === 'string' ? ref : refOf(ref), v]);
+    this.list.push([refOf(pathOf(ref)), v]);
     return this;
   }
 

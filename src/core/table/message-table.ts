@@ -344,22 +344,21 @@ export class MessageTable {
 
   /** Index of a value in a column; −1 for what is not kept. */
   private static indexIn(column: ScalarColumn, v: unknown): number {
-    if (typeof v === 'string' || typeof v === 'number' || typeof v === 'boolean') return column.values.intern(v);
+    if (isScalarValue(v)) return column.values.intern(v);
     return typeof v === 'object' && v !== null ? MessageTable.internNested(column, nestedOf(v)) : -1;
   }
 
-  /** Keeps a value of a row, and what is inside of it; one that the row had at this path is forgotten. Whether there is a value now. */
-  keepValue(of: ValueColumns, row: number, name: string, v: unknown): boolean {
+  /** Keeps a value of a row, and what is inside of it; one that the row had at this path is forgotten. */
+  keepValue(of: ValueColumns, row: number, name: string, v: unknown): void {
     const known = this[of].get(name);
     if (known && known.inner.size > 0 && known.column.get(row) >= 0) forgetInner(known, row);
     if (!isKept(v)) {
       if (known) known.column.set(row, -1);
-      return false;
+      return;
     }
     const column = known ?? this.valueColumn(of, name);
     column.column.set(row, MessageTable.indexIn(column, v));
     if (isObject(v)) this.keepInner(of, [name], column, row, v);
-    return true;
   }
 
   private keepInner(

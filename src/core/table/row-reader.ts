@@ -1,4 +1,6 @@
-/** Stored messages into a table straight from their bytes: what was met before is known again without making text of it. */
+/** Stored messages into a table straight from their bytes: what was met before is known again without making text of it.
+ *  Long because the short way and the long one must say the same of a row.
+ */
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
@@ -128,9 +130,7 @@ export class RowReader {
       keys: new Keys(),
       intern: (name, v) => table.internScalar(of, name, v),
       columnOf: (name) => table.valueColumn(of, name).column,
-      keepNested: (row, name, v) => {
-        table.keepValue(of, row, name, v);
-      },
+      keepNested: (row, name, v) => table.keepValue(of, row, name, v),
     });
     const ids: Section = {
       bit: 1,

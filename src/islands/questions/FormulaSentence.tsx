@@ -3,14 +3,14 @@ import { Plus, X } from 'lucide-react';
 import { toast } from 'sonner';
 import { useEffect, useState } from 'react';
 import { entries, plannedAt, type Plan } from '../../core/plan/plan';
-import { eventNamed, plannedPropertiesOf } from '../../core/plan/plan-index';
+import { eventNamed, plannedPropertiesOf, refNamed } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
 import { isUnary, OPERATORS, type Condition, type ConditionValue, type Formula, type Step } from '../../core/questions/formula';
 import { partsOf } from '../../core/questions/formulas/index';
 import { valueInType, valueOfText } from '../../core/questions/typed-conditions';
 import type { Part } from '../../core/questions/sentence';
 import { Choice, type Option } from '../../ui/Choice';
-import { refOfProperty, refText, sameRef, type PropertyRef } from '../../core/plan/property-path';
+import { refOfProperty, refText, sameRef } from '../../core/plan/property-path';
 
 const SMALL = 'text-accent hover:bg-wash mx-0.5 inline-flex items-center gap-0.5 px-1 text-sm font-semibold align-middle';
 
@@ -39,18 +39,6 @@ const definitionOfProperty = (plan: Plan, eventName: string, c: Pick<Condition, 
   if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => sameRef(refOfProperty(u), c.property))?.[1];
   const event = eventNamed(plan, eventName);
   return event && plannedAt(plannedPropertiesOf(plan, event[0]), c.property)?.property;
-};
-
-/** The path that a text of the list, or one that was typed, means: a planned one where it is shown like this, else a name. */
-const chosenRef = (plan: Plan, eventName: string, of: 'property' | 'user property', text: string): PropertyRef => {
-  const event = eventNamed(plan, eventName);
-  const planned =
-    of === 'user property'
-      ? entries(plan, 'userProperty').map(([, u]) => u)
-      : event
-        ? plannedPropertiesOf(plan, event[0]).map((p) => p.property)
-        : [];
-  return planned.map(refOfProperty).find((ref) => refText(ref) === text) ?? text;
 };
 
 /** A condition's value as the property's type has it: numbers as numbers, true and false as such, all else as text. */
@@ -98,7 +86,7 @@ const ConditionSlot = ({
     const ofPerson = !ofEvent && propertyOptions(plan, eventName, 'user property').some((o) => o.value === name);
     return {
       ...rest,
-      property: chosenRef(plan, eventName, ofPerson ? 'user property' : 'property', name),
+      property: refNamed(plan, name, ofPerson ? 'user property' : 'property'),
       ...(ofPerson ? { of: 'user property' } : {}),
     };
   };
@@ -236,7 +224,7 @@ const Slot = ({ plan, part, onChange }: { plan: Plan; part: Part; onChange: Prop
           placeholder={part.of === 'property' ? OWN : PERSONS}
           options={propertyOptions(plan, part.eventName, part.of, part.numeric)}
           free={(t) => `Use “${t}”, to be added to the plan`}
-          onChoose={(name) => onChange(part.set(chosenRef(plan, part.eventName, part.of, name)), part.label)}
+          onChoose={(name) => onChange(part.set(refNamed(plan, name, part.of)), part.label)}
         />
       );
     case 'condition':
