@@ -14,10 +14,11 @@ import { postSteps, type Progress } from '../workplace/api';
 import { usePlan } from '../workplace/context';
 import { FigureView } from './FigureView';
 import { headline, headlineNote } from './figure-text';
+import { refText } from '../../core/plan/property-path';
 
 const periodOf = (f: Formula) => ('period' in f ? f.period : undefined);
 const measureOf = (f: Formula): string =>
-  f.type === 'top values' ? (f.measure === 'sum' ? `sum of ${f.sumOf ?? ''}` : f.measure) : 'amount';
+  f.type === 'top values' ? (f.measure === 'sum' ? `sum of ${refText(f.sumOf ?? '')}` : f.measure) : 'amount';
 
 const isShare = (f: Formula): boolean =>
   f.type === 'conversion' || f.type === 'retention' || f.type === 'share who also did' || f.type === 'rate of a value';
@@ -27,7 +28,7 @@ const Groups = ({ answer, formula }: { answer: FigureAnswer; formula: Formula })
   const share = isShare(formula);
   return (
     <section aria-label="By group" className="mt-5">
-      <h3 className="mb-1 font-semibold">By {formula.groupBy?.name}</h3>
+      <h3 className="mb-1 font-semibold">By {refText(formula.groupBy?.name ?? '')}</h3>
       <table className="w-full border-collapse">
         <thead>
           <tr className="text-left text-sm text-ink-2">
