@@ -16,9 +16,10 @@ module.exports = {
     only('server', 'server', 'core', 'db'),
     only('analysis', 'analysis', 'core', 'db', 'server'),
     only('ui', 'ui', 'core'),
-    only('islands', 'islands', 'core', 'ui', 'workers'),
-    only('workers', 'workers', 'core'),
-    only('stand-ins', 'stand-ins', 'core', 'ui'),
+    only('client', 'client', 'core'),
+    only('islands', 'islands', 'core', 'ui', 'workers', 'client'),
+    only('workers', 'workers', 'core', 'client'),
+    only('stand-ins', 'stand-ins', 'core', 'ui', 'client'),
     only('demo', 'demo', 'core', 'db', 'server'),
     only('pages', 'pages', 'core', 'server', 'islands', 'ui', 'stand-ins'),
     {

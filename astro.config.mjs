@@ -1,6 +1,7 @@
 import node from '@astrojs/node';
 import react from '@astrojs/react';
 import tailwindcss from '@tailwindcss/vite';
+import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'astro/config';
 import { build } from 'vite';
 
@@ -24,6 +25,16 @@ const analysis = {
   },
 };
 
+/** On the page's own thread the matcher of patterns comes after the first view; web workers and the server have it from the start. */
+const patternsLater = {
+  name: 'patterns-later',
+  enforce: 'pre',
+  resolveId(source, importer, { ssr } = {}) {
+    if (source !== 're2js' || ssr || importer?.endsWith('re2js-later.ts')) return null;
+    return fileURLToPath(new URL('./src/client/re2js-later.ts', import.meta.url));
+  },
+};
+
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
@@ -31,5 +42,5 @@ export default defineConfig({
   devToolbar: { enabled: false },
   // The origin is checked in src/middleware.ts, which knows the host at run time.
   security: { checkOrigin: false },
-  vite: { plugins: [tailwindcss()], worker: { format: 'es' } },
+  vite: { plugins: [tailwindcss(), patternsLater], worker: { format: 'es' } },
 });

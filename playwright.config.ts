@@ -22,6 +22,7 @@ export default defineConfig({
   use: {
     baseURL: process.env['BASE_URL'] ?? 'http://127.0.0.1:4610',
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 30_000,
     trace: 'off',
     launchOptions,
   },

@@ -1,8 +1,9 @@
 // The entry of the built application: starts Astro's server, drains it on SIGTERM and SIGINT.
 import { get } from 'node:http';
+import compression from 'compression';
 
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
-globalThis.signalPostThread = new URL('./dist/analysis/thread.mjs', import.meta.url);
+process.env.SIGNAL_POST_THREAD = new URL('./dist/analysis/thread.mjs', import.meta.url).href;
 const { startServer } = await import('./dist/server/entry.mjs');
 const { server } = startServer();
 // Streams of lines have no end; whoever sends slowly is looked after where bodies are read.
@@ -19,15 +20,25 @@ server.server.on('error', (e) => {
 server.server.on('listening', () => {
   const { address, family, port } = server.server.address();
   const host = { '0.0.0.0': '127.0.0.1', '::': '[::1]' }[address] ?? (family === 'IPv6' ? `[${address}]` : address);
-  globalThis.signalPostAddress = `http://${host}:${port}`;
-  get(`${globalThis.signalPostAddress}/api/alive`, (answer) => answer.resume()).on('error', () => undefined);
+  const own = `http://${host}:${port}`;
+  process.env.SIGNAL_POST_ADDRESS ??= own;
+  get(`${own}/api/alive`, (answer) => answer.resume()).on('error', () => undefined);
+});
+// Files and answers are packed; streams are not, since each of their pieces is to go out at once, and the intake's answers are short.
+const pack = compression({
+  threshold: 1024,
+  level: 5,
+  filter: (request, response) =>
+    !/event-stream|x-ndjson/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
 });
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');
 server.server.removeAllListeners('request');
 server.server.on('request', (request, response) => {
-  if (globalThis.signalPostIntake?.(request, response) || globalThis.signalPostLive?.(request, response)) return;
-  for (const other of others) other.call(server.server, request, response);
+  if (globalThis.signalPost?.takes(request, response)) return;
+  pack(request, response, () => {
+    for (const other of others) other.call(server.server, request, response);
+  });
 });
 
 let stopping = false;
@@ -37,13 +48,12 @@ const stop = () => {
   const force = setTimeout(() => server.server.closeAllConnections(), 3000);
   server.server.close(async () => {
     clearTimeout(force);
-    await Promise.all([globalThis.signalPostAnalysis?.stop(), globalThis.signalPostLeave?.()]);
-    await globalThis.signalPostDatabase?.pool.end().catch(() => undefined);
+    await globalThis.signalPost?.stop();
     process.exit(0);
   });
   server.server.closeIdleConnections();
   // Event streams never end by themselves.
-  globalThis.signalPostStreams?.forEach((end) => end());
+  globalThis.signalPost?.endStreams();
 };
 process.on('SIGTERM', stop);
 process.on('SIGINT', stop);

@@ -58,7 +58,7 @@ export const benchBackfill = (): Promise<boolean> =>
     let text = '';
     for await (const part of answer.setEncoding('utf8') as AsyncIterable<string>) text += part;
     const ours = performance.now() - from;
-    assert.deepEqual(JSON.parse(text), { accepted: MESSAGES, withFindings: 0, duplicates: 0, refused: [] });
+    assert.deepEqual(JSON.parse(text), { accepted: MESSAGES, withFindings: 0, duplicates: 0, rejected: [] });
     const { rows } = await client.query<{ n: string; first: Date; same: boolean }>(
       `select count(*) as n, min(occurred_at) as first, bool_and(received_at = occurred_at) as same from messages where message_id like 'history-%'`,
     );

@@ -8,10 +8,11 @@ import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { figureOf } from '../src/core/questions/compute-figure';
 import type { Figure, FigureContext } from '../src/core/questions/figure';
-import { DAY_MS, type Formula, type Step } from '../src/core/questions/formula';
+import { type Formula, type Step } from '../src/core/questions/formula';
 import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
+import { DAY_MS } from '../src/core/time';
 import { goal, measure } from './measure';
 
 const MESSAGES = 2_000_000;

@@ -63,10 +63,10 @@ export const benchLarge = async (): Promise<boolean> => {
   const groups = findings();
   assert.equal(groups.length, NAMES * 4);
   assert.equal(
-    groups.reduce((n, g) => n + g.of, 0),
+    groups.reduce((n, g) => n + g.outOf, 0),
     MESSAGES,
   );
-  for (const g of groups) assert.equal(g.of, perName.get(`${g.eventName} ${g.sourceId}`));
+  for (const g of groups) assert.equal(g.outOf, perName.get(`${g.eventName} ${g.sourceId}`));
   assert.equal(logbook()?.messages, ofOne);
   let next = MESSAGES;
   let sum = 0;

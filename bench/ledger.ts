@@ -16,7 +16,7 @@ const FINDING_LIMIT_MS = 100;
 const scrollFrames = (page: Page, selector: string): Promise<number[]> =>
   page.evaluate(
     async ([s, steps]) => {
-      const el = document.querySelector<HTMLElement>(s as string)!;
+      const el = document.querySelector<HTMLElement>(s)!;
       const times: number[] = [];
       let last = performance.now();
       for (let i = 0; i <= (steps as number); i++) {

@@ -10,7 +10,7 @@ import { conforming, served } from './served';
 const MINUTES = Number(process.env['BENCH_MINUTES'] ?? 10);
 const A_SECOND = 1000;
 const LINES = 50;
-const MOST_GROWTH = 1.5;
+const MAX_GROWTH = 1.5;
 
 const rssMb = (pid: number): number => Number(/VmRSS:\s+(\d+)/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1024;
 const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
@@ -54,5 +54,5 @@ export const benchMemory = (): Promise<boolean> =>
     assert.equal(accepted, sent);
     const [second, last] = [perMinute[Math.min(1, perMinute.length - 1)]!, perMinute.at(-1)!];
     console.log(`${accepted.toLocaleString('en-GB')} messages; memory by minute, MB: ${perMinute.map((x) => x.toFixed(0)).join(', ')}`);
-    return goal(`${MOST_GROWTH} over the growth of memory since the second minute`, MOST_GROWTH / (last / second), 1);
+    return goal(`${MAX_GROWTH} over the growth of memory since the second minute`, MAX_GROWTH / (last / second), 1);
   });

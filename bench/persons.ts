@@ -17,7 +17,7 @@ const ROUNDS = 3;
 const NEW_LINKS = 2000;
 const LINK_GOAL_MS = 1;
 
-/** Links that come one by one to persons who are known, against working all persons out anew for each. */
+/** Links that come one by one to persons who are known, against working all people out anew for each. */
 const newLinks = (table: MessageTable, anew: number): boolean => {
   const rules = DEFAULT_SETTINGS.identity;
   const living = new LivingPersons(table, rules);

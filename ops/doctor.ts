@@ -1,4 +1,4 @@
-/** What is missing, and how to mend it. */
+/** What is missing, and how to fix it. */
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import { installLine, missingPackages } from './packages';
@@ -8,9 +8,9 @@ import { ROOT, say } from './shell';
 /** Prints one line for each thing looked at; whether all is well. */
 export const doctor = async (): Promise<boolean> => {
   let well = true;
-  const line = (ok: boolean, what: string, mend: string): void => {
+  const line = (ok: boolean, what: string, fix: string): void => {
     well &&= ok;
-    say(`${ok ? 'well   ' : 'missing'}  ${what}${ok ? '' : `\n         mend: ${mend}`}`);
+    say(`${ok ? 'well   ' : 'missing'}  ${what}${ok ? '' : `\n         fix: ${fix}`}`);
   };
   const [major = 0, minor = 0] = process.versions.node.split('.').map(Number);
   line(major > 20 || (major === 20 && minor >= 19), `Node.js ${process.versions.node}`, 'install Node.js 20.19 or newer');

@@ -21,7 +21,7 @@ const USAGE = `Usage: ./signal-post COMMAND
   bench        the benchmarks (bench/)
   screenshots  the pictures in docs/screenshots, from the demo
   stop         stop what runs
-  doctor       what is missing and how to mend it
+  doctor       what is missing and how to fix it
   reset        delete the private database, demo included
 
 DATABASE_URL=postgres://… uses that database instead of a private one.`;

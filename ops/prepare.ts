@@ -5,6 +5,7 @@ import { ensureWorkspace } from '../src/db/workspace-store';
 import { blank } from '../src/core/plan/defaults';
 import { loadDemo, type DemoOptions } from '../src/demo/load';
 import { database } from '../src/server/context';
+import { runtime } from '../src/server/runtime';
 import { say } from './shell';
 
 const withDatabase = async <T>(url: string, work: () => Promise<T>): Promise<T> => {
@@ -12,8 +13,7 @@ const withDatabase = async <T>(url: string, work: () => Promise<T>): Promise<T> 
   try {
     return await work();
   } finally {
-    await globalThis.signalPostDatabase?.pool.end();
-    globalThis.signalPostDatabase = undefined;
+    await runtime.stop();
   }
 };
 

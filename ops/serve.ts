@@ -61,7 +61,7 @@ export const startServer = async (databaseUrl: string, port: number, options: { 
     env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, SIGNAL_POST_TIED: '1' },
   });
   for (let i = 0; i < 150; i++) {
-    if (child.exitCode !== null) throw new Trouble(`The server ended by itself with code ${child.exitCode}.`);
+    if (child.exitCode !== null) throw new Trouble(`The server ended with code ${child.exitCode}.`);
     if (await answers(port, 'alive')) {
       for (const until = Date.now() + LOADING_MS; Date.now() < until && !(await answers(port, 'health'));) await pause(100);
       return child;
@@ -105,7 +105,7 @@ export const supervised = async (
         running.exitCode !== null || running.signalCode !== null ? done() : running.once('exit', () => done()),
       );
       if ((await Promise.race([ended.then(() => 'ended' as const), aborted])) === 'stop') return;
-      how = `ended by itself (${running.signalCode ?? `code ${running.exitCode}`})`;
+      how = `ended (${running.signalCode ?? `code ${running.exitCode}`})`;
     }
     if (Date.now() - since > WELL_AFTER_MS) wait = FIRST_PAUSE_MS;
     tell(`The server ${how}; it is started again in ${wait / 1000} s.`);

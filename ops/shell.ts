@@ -10,7 +10,7 @@ export const RUN_DIR = process.env['SIGNAL_POST_RUN_DIR'] ?? join(ROOT, '.run');
 
 export const say = (text: string): void => console.log(text);
 
-/** A failure that the user can mend; shown without a stack. */
+/** A failure that the user can fix; shown without a stack. */
 export class Trouble extends Error {}
 
 export const isRoot = (): boolean => process.getuid?.() === 0;
@@ -24,6 +24,17 @@ export const run = (command: string, args: readonly string[], options: { cwd?: s
   const r = spawnSync(command, args, { cwd: ROOT, encoding: 'utf8', maxBuffer: 1 << 28, ...options });
   return { ok: r.status === 0, out: `${r.stdout ?? ''}${r.stderr ?? ''}${r.error ? r.error.message : ''}` };
 };
+
+/** Runs beside other work; its output is kept. */
+export const runBeside = (command: string, args: readonly string[]): Promise<Ran> =>
+  new Promise((done) => {
+    const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+    const out: Buffer[] = [];
+    child.stdout.on('data', (part: Buffer) => out.push(part));
+    child.stderr.on('data', (part: Buffer) => out.push(part));
+    child.on('error', (e) => done({ ok: false, out: e.message }));
+    child.on('close', (code) => done({ ok: code === 0, out: Buffer.concat(out).toString('utf8') }));
+  });
 
 /** Runs with its output shown; whether it succeeded. */
 export const show = (command: string, args: readonly string[], env: NodeJS.ProcessEnv = process.env): Promise<boolean> =>

@@ -4,9 +4,9 @@ import { join } from 'node:path';
 import { ensureBuild } from './build';
 import { ensurePackages } from './packages';
 import { freshDatabase, startCluster, stopCluster, type Cluster } from './postgres';
-import { prepareDemo } from './prepare';
+import { prepareDemo, prepareEmpty } from './prepare';
 import { addressOf, startServer, stopServer } from './serve';
-import { freePort, run, RUN_DIR, say, show } from './shell';
+import { freePort, RUN_DIR, runBeside, say, show } from './shell';
 
 interface Tally {
   passed: number;
@@ -33,10 +33,10 @@ const bin = (path: string, ...args: string[]): [string, string[]] => [process.ex
 /** A step that passes or fails as a whole; its output is shown only when it fails. */
 const whole =
   ([command, args]: [string, string[]]) =>
-  (): Promise<Tally> => {
-    const r = run(command, args);
+  async (): Promise<Tally> => {
+    const r = await runBeside(command, args);
     if (!r.ok) say(r.out.slice(-8000));
-    return Promise.resolve({ passed: r.ok ? 1 : 0, failed: r.ok ? 0 : 1 });
+    return { passed: r.ok ? 1 : 0, failed: r.ok ? 0 : 1 };
   };
 
 const report = (name: string): string => join(RUN_DIR, `report-${name}.json`);
@@ -87,8 +87,12 @@ const browser = async (): Promise<Tally> => {
   ensurePackages('chromium');
   const url = await freshDatabase(await testCluster(), 'signal_post_browser');
   await prepareDemo(url, { visitors: TEST_VISITORS });
+  const emptyUrl = await freshDatabase(await testCluster(), 'signal_post_browser_empty');
+  await prepareEmpty(emptyUrl);
   const port = await freePort(4650);
   const server = await startServer(url, port, { quiet: true });
+  const emptyPort = await freePort(port + 1);
+  const emptyServer = await startServer(emptyUrl, emptyPort, { quiet: true });
   try {
     const [command, args] = bin('@playwright/test/cli.js', 'test');
     interface Suite {
@@ -109,11 +113,13 @@ const browser = async (): Promise<Tally> => {
     return await counted('browser', read, command, args, {
       ...process.env,
       BASE_URL: addressOf(port),
+      EMPTY_URL: addressOf(emptyPort),
       BROWSER_DATABASE_URL: url,
       PLAYWRIGHT_JSON_OUTPUT_NAME: report('browser'),
     });
   } finally {
     await stopServer(server);
+    await stopServer(emptyServer);
   }
 };
 
@@ -122,16 +128,25 @@ const build = (): Promise<Tally> => {
   return Promise.resolve({ passed: 1, failed: 0 });
 };
 
-const steps: readonly [string, () => Promise<Tally>][] = [
-  ['format', whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'))],
-  ['lint', whole(bin('eslint/bin/eslint.js', '--max-warnings', '0', '.'))],
-  ['sync', whole(bin('astro/astro.js', 'sync'))],
-  ['types', whole(bin('@astrojs/check/bin/astro-check.js'))],
-  ['core-types', whole(bin('typescript/bin/tsc', '-p', 'tsconfig.core.json'))],
-  ['rules', whole(bin('dependency-cruiser/bin/dependency-cruise.mjs', '--output-type', 'err', 'src'))],
-  ['build', build],
-  ['unit', vitest],
-  ['browser', browser],
+type Step = readonly [name: string, work: () => Promise<Tally>];
+
+/** One after the other; where there are several lanes, they run beside each other. */
+const stages: readonly (readonly (readonly Step[])[])[] = [
+  // Types that the framework makes, which all that look at types need.
+  [[['sync', whole(bin('astro/astro.js', 'sync'))]]],
+  [
+    [['lint', whole(bin('eslint/bin/eslint.js', '--max-warnings', '0', '.'))]],
+    [
+      ['format', whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.'))],
+      ['types', whole(bin('@astrojs/check/bin/astro-check.js'))],
+      ['core-types', whole(bin('typescript/bin/tsc', '-p', 'tsconfig.core.json'))],
+      ['unused', whole(bin('knip/bin/knip.js', '--exclude', 'types'))],
+      ['rules', whole(bin('dependency-cruiser/bin/dependency-cruise.mjs', '--output-type', 'err', 'src'))],
+    ],
+  ],
+  [[['build', build]]],
+  [[['unit', vitest]]],
+  [[['browser', browser]]],
 ];
 
 /** Runs the steps, or those named after `--only`; whether all passed. */
@@ -141,12 +156,12 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
   const total: Tally = { passed: 0, failed: 0 };
   const failures: string[] = [];
   const why: string[] = [];
-  for (const [name, step] of steps) {
-    if (only && !only.has(name)) continue;
+  const take = async ([name, work]: Step): Promise<void> => {
+    if (only && !only.has(name)) return;
     const began = Date.now();
     let tally: Tally;
     try {
-      tally = await step();
+      tally = await work();
     } catch (e) {
       say(e instanceof Error ? e.message : String(e));
       tally = { passed: 0, failed: 1 };
@@ -158,7 +173,15 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
     say(
       `${tally.failed > 0 ? 'FAILED' : 'passed'}  ${name} (${tally.passed} passed, ${tally.failed} failed) in ${Math.round((Date.now() - began) / 1000)} s`,
     );
-    if (name === 'build' && tally.failed > 0) break;
+  };
+  for (const lanes of stages) {
+    await Promise.all(
+      lanes.map(async (lane) => {
+        for (const step of lane) await take(step);
+      }),
+    );
+    // Without a build there is nothing to run the others on.
+    if (failures.includes('build')) break;
   }
   if (cluster) stopCluster('postgres-test');
   for (const w of why) say(w);

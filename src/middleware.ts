@@ -1,37 +1,28 @@
 /** What every request passes first: the name that it was sent to, the page that it came from, an ID for the log; and what every answer goes out with. */
 import { randomUUID } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
-import { problem } from './server/answer';
+import { notHere, problem } from './server/answer';
 import { DATA_POLICY, EVERYWHERE, isForeign, isOwnHost, pagePolicy } from './server/doors';
 import { answerHere, theAnalysis } from './server/analysis';
 import './server/intake-direct';
 import './server/live-direct';
 import { asRequest, log, logError } from './server/log';
 import { join } from './server/processes';
+import { runtime } from './server/runtime';
 import { ownRoles, type Role } from './server/roles';
 
 // It begins with the server, not with the first who asks.
 theAnalysis();
-if (globalThis.signalPostAddress !== undefined) join();
+if (runtime.address !== '') join();
 if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
-const METHODS = ['GET', 'POST', 'PUT', 'PATCH', 'DELETE', 'OPTIONS'];
 /** Any name may be used for it, and any page: a key is what it goes by. */
 const OPEN = '/intake';
-const endpoints = import.meta.glob<Record<string, unknown>>(['./pages/api/**/*.ts', './pages/intake.ts']);
 
 /** What a process has to do to answer this; every one says how it is. */
 const needed = (path: string): Role | undefined =>
   path === OPEN ? 'intake' : path === '/api/alive' || path === '/api/health' ? undefined : 'web';
-
-/** The methods of an endpoint that has not the one that was asked for; `undefined` where there is no endpoint. */
-const methodsOf = async (path: string): Promise<readonly string[] | undefined> => {
-  const file = `./pages${path.replace(/\/$/, '')}.ts`;
-  if (!Object.hasOwn(endpoints, file)) return undefined;
-  const module = await endpoints[file]!();
-  return METHODS.filter((m) => m in module);
-};
 
 const guarded = async (request: Request, url: URL, next: () => Promise<Response>): Promise<Response> => {
   const host = request.headers.get('host') ?? url.host;
@@ -53,14 +44,9 @@ const guarded = async (request: Request, url: URL, next: () => Promise<Response>
       `This process has the ${ownRoles.size === 1 ? 'role' : 'roles'} ${[...ownRoles].join(', ')}; ask one with the role “${role}”.`,
     );
   // Pictures are not made smaller by request: anybody could keep the server busy with it.
-  if (url.pathname.startsWith('/_image')) return problem(404, 'not here', 'There is nothing under this address.');
-  const path = url.pathname;
-  if (path.startsWith('/api/') || path === OPEN) {
-    const methods = await methodsOf(path);
-    if (methods && !methods.includes(request.method) && !(request.method === 'HEAD' && methods.includes('GET')))
-      return problem(405, 'wrong method', `${path} takes ${methods.join(', ')}.`, { allow: methods.join(', ') });
-    if (!methods && !/^\/api\/schema\//.test(path)) return problem(404, 'not here', 'There is nothing under this address.');
-  }
+  if (url.pathname.startsWith('/_image')) return notHere();
+  if (url.pathname === OPEN && !['POST', 'OPTIONS'].includes(request.method))
+    return problem(405, 'wrong method', `${OPEN} takes POST, OPTIONS.`, { allow: 'POST, OPTIONS' });
   return next();
 };
 

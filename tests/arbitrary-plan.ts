@@ -46,9 +46,9 @@ const items = fc.uniqueArray(item, { maxLength: 3 });
 const parametersOf = (parameters: Parameters): fc.Arbitrary<Record<string, number>> =>
   fc.record(
     Object.fromEntries(
-      Object.entries(parameters).map(([key, { least, most, whole }]) => [
+      Object.entries(parameters).map(([key, { min, max, whole }]) => [
         key,
-        whole ? fc.integer({ min: least, max: most }) : fc.double({ min: least, max: most, noNaN: true }).map((n) => (n === 0 ? 0 : n)),
+        whole ? fc.integer({ min: min, max: max }) : fc.double({ min: min, max: max, noNaN: true }).map((n) => (n === 0 ? 0 : n)),
       ]),
     ),
     { requiredKeys: [] },

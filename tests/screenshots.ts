@@ -1,7 +1,11 @@
 /** One picture of each main view, from the demo. */
 import { expect, test, type Page } from '@playwright/test';
 
-const shot = (page: Page, name: string) => page.screenshot({ path: `docs/screenshots/${name}.png` });
+/** A picture of a view that is ready. */
+const shot = async (page: Page, name: string): Promise<void> => {
+  await expect(page.getByText(/^loading/i)).toHaveCount(0);
+  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+};
 
 test('pictures of the stations', async ({ page }) => {
   await page.goto('/questions/joining');
@@ -16,7 +20,7 @@ test('pictures of the stations', async ({ page }) => {
   await page.waitForTimeout(400);
   await shot(page, '2-plan');
   await page.goto('/plan/suggestions');
-  await expect(page.getByRole('heading', { name: 'Same object, same properties' })).toBeVisible();
+  await expect(page.getByRole('heading', { name: 'Shared properties' })).toBeVisible();
   await shot(page, '2-suggestions');
   await page.goto('/plan/versions');
   await expect(page.getByText('additive').first()).toBeVisible();
@@ -25,7 +29,7 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText(/in the last seven days/).first()).toBeVisible();
   await shot(page, '2-reading');
   await page.goto('/identity');
-  await expect(page.getByText('counted three ways').first()).toBeVisible();
+  await expect(page.getByText('under each counting basis').first()).toBeVisible();
   await shot(page, '3-identity');
   await page.goto('/identity/health');
   await expect(page.getByRole('heading', { name: 'Shapes of identifiers' })).toBeVisible();
@@ -44,14 +48,14 @@ test('pictures of the stations', async ({ page }) => {
   await page.goto('/arrivals/user:tools_borrowed');
   await expect(page.getByRole('region', { name: 'Buckets' })).toBeVisible();
   await shot(page, '5-user-properties');
-  await page.goto('/arrivals/volume:Late%20Fee%20Charged:payments');
+  await page.goto('/arrivals?item=volume%3ALate+Fee+Charged%3Apayments');
   await expect(page.locator('.apexcharts-svg')).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '5-volume');
   await page.goto('/arrivals/counts');
   await expect(page.getByText('The parts add up.')).toBeVisible();
   await shot(page, '5-counts');
-  await page.goto('/arrivals/profile:Reservation%20Requested');
+  await page.goto('/arrivals?item=profile%3AReservation+Requested');
   await expect(page.getByRole('heading', { name: 'Where it fires' })).toBeVisible();
   await shot(page, '5-profile');
   await page.goto('/arrivals/pairs');

@@ -24,7 +24,7 @@ export interface Done<T> {
 }
 
 /** Runs a computation step by step. All else that waits has its turn in between; after a step that somebody waited through, there is a pause of as many times
- *  what it took as keeps to the share, or until nobody waits any more, or `isWanted` says that it is this that somebody waits for.
+ *  what it took as keeps to the share, or until nobody waits, or `isWanted` says that it is this that somebody waits for.
  */
 export const inBackground = async <T>(steps: Generator<void, T>, isWanted: () => boolean = () => false): Promise<Done<T>> => {
   let ms = 0;

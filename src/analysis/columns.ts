@@ -1,4 +1,4 @@
-/** Messages as columns, held in memory: loaded once, brought up to date as messages come, made anew when another version judges them.
+/** Messages as columns, held in memory: loaded once, kept up to date as messages come, made anew when another version judges them.
  *  Whoever computes holds one state of them. While a state is held nothing is added to it, however long the computation takes and whatever it waits for.
  */
 import { AsyncLocalStorage } from 'node:async_hooks';
@@ -6,14 +6,14 @@ import { LivingPersons } from '../core/identity/living-persons';
 import type { Persons } from '../core/identity/persons';
 import type { PersonRules } from '../core/identity/person-rules';
 import { canonicalJson } from '../core/plan/content-hash';
-import { MessageTable, USUAL_USER_KIND, type Verdict } from '../core/table/message-table';
+import { MessageTable, USUAL_USER_KIND, verdictOf, type Verdict } from '../core/table/message-table';
 import { userKindOf } from '../core/table/projection';
 import { RowReader } from '../core/table/row-reader';
 import { readSegment, SEGMENT_FORMAT } from '../core/table/segment';
 import { isUnavailable, type Database } from '../db/database';
 import { aboutHowMany, sharedIds, verdictsUpTo } from '../db/message-store';
 import { streamMessages } from '../db/message-stream';
-import type { PublishedPlan } from '../db/plan-store';
+import type { PublishedPlan } from '../core/plan/version';
 import { openRechecks } from '../db/recheck-store';
 import { dropSegments, readSegments } from '../db/segment-store';
 import type { Standing } from '../server/analysis-talk';
@@ -60,7 +60,7 @@ const loadVerdicts = async (from: Database, table: MessageTable): Promise<void> 
   const judged: { readonly row: number; readonly verdicts: readonly Verdict[] }[] = [];
   for (const { findings, seqs } of found) {
     // One for all messages on which the same was found.
-    const verdicts = findings.map(({ code, severity, path, params }) => ({ code, severity, path, params }));
+    const verdicts = findings.map(verdictOf);
     let row = 0;
     for (const seq of seqs) {
       row = table.rowOf(seq, row);
@@ -136,14 +136,14 @@ const turns = new Turns<State>({
 });
 
 /** How far the columns are. */
-export const standing = (): Standing => (turns.current ? { ready: true } : { ready: false, rows: loading?.length ?? 0, of: expected });
+export const standing = (): Standing => (turns.current ? { ready: true } : { ready: false, rows: loading?.length ?? 0, total: expected });
 
 /** Whether something is to be added that waits for the state to be released. */
 export const isWaitedFor = (): boolean => turns.isWaitedFor;
 
 const states = new AsyncLocalStorage<State>();
 
-/** Does something on one state of everything. `release` is to be called when nothing is computed on it any more. */
+/** Does something on one state of everything. `release` is to be called when nothing is computed on it. */
 export const holding = async <T>(work: (release: () => void) => Promise<T>): Promise<T> => {
   const { state, release } = await turns.hold();
   try {
@@ -176,7 +176,7 @@ interface HeldPersons {
   value: Persons;
 }
 /** Of the rules and tables asked for lately: the draft's and the published ones, and those of another traffic. */
-const MOST_RULES = 4;
+const MAX_RULES = 4;
 let persons: HeldPersons[] = [];
 
 /** The persons in a table that is held, under these rules. What came since they were last asked for changes only what it touches. */
@@ -190,6 +190,6 @@ export const currentPersons = (table: MessageTable, rules: PersonRules): Persons
   const living = new LivingPersons(table, rules);
   living.follow();
   const value = living.persons();
-  persons = [{ of: table, rules: key, living, value }, ...persons].slice(0, MOST_RULES);
+  persons = [{ of: table, rules: key, living, value }, ...persons].slice(0, MAX_RULES);
   return value;
 };

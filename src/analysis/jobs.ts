@@ -1,6 +1,7 @@
 /** Work in the background, queued in PostgreSQL: whichever process is free takes it, and one that dies leaves it to the others. */
 import PgBoss from 'pg-boss';
 import { alone } from '../db/checkout';
+import { LOCKS } from '../db/locks';
 import { database } from '../server/context';
 import { log } from '../server/log';
 
@@ -11,8 +12,6 @@ const GIVEN_UP_S = 120;
 const LOOK_EVERY_S = 1;
 const KEPT_S = 3600;
 const STOP_MS = 2000;
-/** Key of the advisory lock under which queues are made. */
-const QUEUES_LOCK = 7_351_005;
 
 export interface Job {
   /** Asks for the work to be done, at once or after some seconds; where it waits already, that is enough. */
@@ -38,11 +37,11 @@ const start = async (): Promise<PgBoss> => {
     deleteAfterHours: 24,
     maintenanceIntervalSeconds: 60,
   });
-  // A lost database is told by whatever needs it; the queue goes on by itself when it is back.
+  // A lost database is told by whatever needs it; the queue goes on on its own when it is back.
   b.on('error', (e) => log.warn({ err: e }, 'background work'));
   try {
     // Two processes that make the queues at the same time end in each other's way.
-    await alone(database(), QUEUES_LOCK, async () => {
+    await alone(database(), LOCKS.queues, async () => {
       await b.start();
       for (const { name } of defined) await b.createQueue(name, { name, policy: POLICY, expireInSeconds: GIVEN_UP_S, retryLimit: 3 });
     });
@@ -60,7 +59,7 @@ const running = (): Promise<PgBoss> =>
     throw e;
   }));
 
-/** A kind of work, done by every process that works. `every` is a cron line (five fields, UTC) on which it is asked for by itself.
+/** A kind of work, done by every process that works. `every` is a cron line (five fields, UTC) on which it is asked for on its own.
  *  Errors: `ask` throws what the database says. Work that throws is logged and tried again by the queue.
  */
 export const defineJob = (name: string, work: () => Promise<void>, every?: string): Job => {

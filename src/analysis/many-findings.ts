@@ -5,7 +5,7 @@ import { manyGroups } from '../core/arrival/finding-group';
 import { entries, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
-import type { PublishedPlan } from '../db/plan-store';
+import type { PublishedPlan } from '../core/plan/version';
 import { inBackground } from './background';
 import { heldState, isWaitedFor, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
@@ -13,7 +13,7 @@ import { inBetween } from '../server/answer';
 import { database } from '../server/context';
 import { defineJob } from './jobs';
 
-/** Messages that come one after the other are looked at together: so long at least, and so many times as long as the last look took, so that
+/** Messages that come one after the other are looked at together: this long at least, and so many times as long as the last look took, so that
  *  looking leaves most of the time to what comes in.
  */
 const TOGETHER_S = 2;
@@ -21,7 +21,7 @@ const PAUSE_FACTOR = 9;
 const FIRST_LOOK_MS = 60_000;
 const POLL_MS = 100;
 
-/** What is waited for so long at most is looked for again as soon as the wait is over; longer waits are left to the regular look. */
+/** What is waited for this long at most is looked for again as soon as the wait is over; longer waits are left to the regular look. */
 const SOON_MS = 60_000;
 
 /** The longest wait, among the short ones, that a message of this plan may begin: for its confirmation. */
@@ -66,7 +66,7 @@ const look = (): Promise<void> => {
 };
 
 const job = defineJob('checks-over-many', look, '*/10 * * * *');
-/** A queue of its own, so that what waits for its moment does not stand in the way of what came just now. */
+/** A queue of its own, so that what waits for its moment does not be in the way of what came just now. */
 const again = defineJob('checks-over-many-again', look);
 
 let asked: number | undefined;
@@ -94,7 +94,7 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
         if (found.upTo < lastSeq) messagesCame();
         return found;
       }
-      // Where the queue is not there yet, it is asked again; the look may come by itself meanwhile.
+      // Where the queue is not there yet, it is asked again; the look may come on its own meanwhile.
       isAsked ||= await job.ask().then(
         () => true,
         () => false,

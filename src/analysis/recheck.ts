@@ -4,8 +4,6 @@ import { messagesAfter } from '../db/message-store';
 import { openRechecks, storeRecheckPage, type Recheck } from '../db/recheck-store';
 import type { JudgedMessage } from '../core/arrival/judged-message';
 import { database } from '../server/context';
-import { storeCurrentIdentity } from './identity';
-import { onOneState } from './columns';
 import { defineJob } from './jobs';
 import { compiledVersion } from '../server/published';
 
@@ -28,16 +26,14 @@ const recheckPage = async (r: Recheck): Promise<boolean> => {
 /** One page a job, the newest version first, so that a process that dies in the middle loses a page at most. */
 const work = async (): Promise<void> => {
   const next = (await openRechecks(database())).at(-1);
-  if (next) {
-    await recheckPage(next);
-    return job.ask();
-  }
-  await onOneState(storeCurrentIdentity);
+  if (!next) return;
+  await recheckPage(next);
+  await job.ask();
 };
 
 const job = defineJob('recheck', work);
 
-/** Asks for what is to be rechecked to be carried out, in whichever process; the identity tables follow. */
+/** Asks for what is to be rechecked to be carried out, in whichever process. */
 export const recheckWhatIsOpen = async (): Promise<void> => {
   if ((await openRechecks(database())).length > 0) await job.ask();
 };

@@ -23,9 +23,9 @@ interface Entry {
 const STANDS_MS = 5000;
 /** What took less is worked out again as soon as anything came. */
 const SLOW_MS = 300;
-const MOST_BYTES = 50_000_000;
+const MAX_BYTES = 50_000_000;
 
-/** Shape: what is the same in `of` and `upTo` has the same answer, for a while. Where only news came since, an answer that took long stands for as long as it
+/** Shape: what is the same in `of` and `upTo` has the same answer, for a while. Where only news came since, an answer that took long means as long as it
  *  took, so that whoever asks without end has half of the time at most. An answer that failed is not kept.
  */
 export class Remembered {
@@ -39,7 +39,7 @@ export class Remembered {
     if (known) {
       const age = this.now() - known.at - (known.took ?? 0);
       const isOfTheSame = known.of.length === of.length && known.of.every((x, i) => x === of[i]);
-      // What is under way for the same is waited for; what was worked out stands a while.
+      // What is under way for the same is waited for; what was worked out is kept for a while.
       if (isOfTheSame && known.upTo === upTo && (known.took === undefined || age < STANDS_MS)) return known.answer;
       if (isOfTheSame && (known.took ?? 0) >= SLOW_MS && age < Math.min(known.took!, STANDS_MS)) return known.answer;
     }
@@ -54,7 +54,7 @@ export class Remembered {
         entry.bytes = bytes.length;
         this.bytes += bytes.length;
         for (const oldest of this.entries.keys()) {
-          if (this.bytes <= MOST_BYTES) break;
+          if (this.bytes <= MAX_BYTES) break;
           this.forget(oldest);
         }
       },

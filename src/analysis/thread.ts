@@ -2,7 +2,7 @@
 import { constants, setPriority } from 'node:os';
 import { parentPort, workerData } from 'node:worker_threads';
 import type { Asked, FromThread, ToThread } from '../server/analysis-talk';
-import { problem } from '../server/answer';
+import { notHere } from '../server/answer';
 import { database } from '../server/context';
 import { listen } from '../server/listener';
 import { asRequest, log, logError } from '../server/log';
@@ -34,7 +34,7 @@ const answer = async ({ id, method, path, body }: Asked): Promise<void> => {
     const url = new URL(path, 'http://thread');
     const view = VIEWS.get(`${method} ${url.pathname}`);
     const request = new Request(url, { method, signal: abort.signal, ...(body === undefined ? {} : { body }) });
-    const response = view ? await view(request) : problem(404, 'not here', 'There is nothing under this address.');
+    const response = view ? await view(request) : notHere();
     if (abort.signal.aborted) return void response.body?.cancel().catch(() => undefined);
     say({ id, status: response.status, headers: [...response.headers] });
     const reader = response.body?.getReader();

@@ -6,7 +6,7 @@ export interface TurnsOf<S> {
   readonly patience?: Patience;
 }
 
-/** So long whoever comes waits for the newest state, in ms, before it gets the one before. */
+/** This long whoever comes waits for the newest state, in ms, before it gets the one before. */
 export interface Patience {
   /** While others hold that. */
   readonly held: number;
@@ -25,7 +25,7 @@ const PATIENCE: Patience = { held: 1500, free: 5000 };
 export class Turns<S> {
   current: S | undefined;
   private readonly holders = new Map<S, number>();
-  /** Something is to be added as soon as nobody holds the state any more: whoever can, should hurry. */
+  /** Something is to be added as soon as nobody holds the state: whoever can, should hurry. */
   isWaitedFor = false;
   private bringing: Promise<void> | undefined;
   private next: Promise<void> | undefined;

@@ -1,22 +1,18 @@
-/** What the thread answers, by method and path. */
+/** What the thread answers. */
 import { soFar } from '../db/said-store';
 import { answering } from '../server/answer';
 import { database } from '../server/context';
-import { arrived, seen, traffic } from './arrived';
-import { atMessage, counts, drift, logbook, matrix, pairs, profile, userProperties, volume } from './arrival-views';
+import type { Served } from '../server/serve';
+import { ARRIVAL_VIEWS } from './arrival-views';
+import { ARRIVED } from './arrived';
+import { CLEARANCE } from './clearance';
 import { heldState, holding } from './columns';
-import { clearances, figure } from './clearance';
-import { findingMessages, findings, retests, triage } from './findings';
+import { FIGURE } from './figure';
+import { FINDINGS } from './findings';
+import { IDENTITY_VIEWS } from './identity';
 import { Remembered } from './remembered';
-import { health, identity, materialise, person, personCase, situationTable, tryRules } from './identity';
 
-type View = (request: Request) => Promise<Response>;
-
-/** A view that reads nothing but its address. */
-const at =
-  (work: (url: URL) => Promise<Response>): View =>
-  (request) =>
-    work(new URL(request.url));
+type View = Served['handle'];
 
 const LINES = 'application/x-ndjson';
 
@@ -71,32 +67,9 @@ const onState =
       }),
     );
 
-const ALL: readonly (readonly [string, View])[] = [
-  ['GET /api/arrived', at(arrived)],
-  ['GET /api/at-message', at(atMessage)],
-  ['GET /api/clearance', at(clearances)],
-  ['GET /api/counts', at(counts)],
-  ['GET /api/drift', at(drift)],
-  ['POST /api/figure', figure],
-  ['GET /api/finding-messages', at(findingMessages)],
-  ['GET /api/findings', at(findings)],
-  ['POST /api/findings', triage],
-  ['GET /api/identity', at(identity)],
-  ['POST /api/identity', materialise],
-  ['GET /api/identity-health', at(health)],
-  ['GET /api/logbook', at(logbook)],
-  ['GET /api/matrix', at(matrix)],
-  ['GET /api/person', at(person)],
-  ['GET /api/person-case', at(personCase)],
-  ['GET /api/profile', at(profile)],
-  ['GET /api/reconciliation', at(pairs)],
-  ['GET /api/retests', at(retests)],
-  ['GET /api/seen', at(seen)],
-  ['GET /api/situations', at(situationTable)],
-  ['GET /api/traffic', traffic],
-  ['GET /api/user-properties', at(userProperties)],
-  ['GET /api/volume', at(volume)],
-  ['POST /api/what-if', tryRules],
-];
+/** What the thread answers; views of one state, each under the contract that it keeps. */
+export const ANALYSED: readonly Served[] = [ARRIVAL_VIEWS, ARRIVED, CLEARANCE, FIGURE, FINDINGS, IDENTITY_VIEWS].flat();
 
-export const VIEWS: ReadonlyMap<string, View> = new Map(ALL.map(([address, view]) => [address, onState(view)]));
+export const VIEWS: ReadonlyMap<string, View> = new Map(
+  ANALYSED.map(({ endpoint, handle }) => [`${endpoint.method} ${endpoint.path}`, onState(handle)]),
+);

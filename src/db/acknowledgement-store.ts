@@ -1,4 +1,4 @@
-/** What people said about findings: acknowledged, why, until when, who mends it. */
+/** What people said about findings: acknowledged, why, until when, who fixes it. */
 import type { Acknowledgement } from '../core/arrival/triage';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';

@@ -20,14 +20,14 @@ export class BinaryWriter {
     this.view = new DataView(larger.buffer, larger.byteOffset, larger.byteLength);
   }
 
-  /** A number of 16 bits as it stands, such as the count of fields. */
+  /** A number of 16 bits as it is, such as the count of fields. */
   int16(n: number): void {
     this.room(2);
     this.view.setInt16(this.length, n);
     this.length += 2;
   }
 
-  /** A number of 32 bits as it stands, such as a length. */
+  /** A number of 32 bits as it is, such as a length. */
   int32(n: number): void {
     this.room(4);
     this.view.setInt32(this.length, n);
@@ -103,7 +103,7 @@ export class BinaryWriter {
     this.put64(at, n);
   }
 
-  /** The bytes from one place up to another; they stand where they were written, so write nothing while they are in use. */
+  /** The bytes from one place up to another; they are where they were written, so write nothing while they are in use. */
   slice(from = 0, to = this.length): Buffer {
     return this.bytes.subarray(from, to);
   }

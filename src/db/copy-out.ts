@@ -4,11 +4,11 @@ import type pg from 'pg';
 import { readInPlace } from './quick-socket';
 
 /** Takes a row: its bytes, which are there only now, at least three before the last of all; and where its first field begins. Before each field
- *  stands its length as four bytes, −1 for null.
+ *  is its length as four bytes, −1 for null.
  */
 export type TakeFields = (bytes: Buffer, view: DataView, at: number) => void;
 
-/** Bytes that stand behind every row, so that four can be read at once anywhere. */
+/** Bytes that are behind every row, so that four can be read at once anywhere. */
 const PADDING = 4;
 const SIGNATURE = 'PGCOPY\n';
 /** Of a message of the protocol: its letter, and its length, which counts itself. */

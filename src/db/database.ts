@@ -10,7 +10,7 @@ export interface Database {
   readonly url: string;
 }
 
-/** Opens a pool. A lost connection is reported on stderr and mended by the next query; it never ends the process. */
+/** Opens a pool. A lost connection is reported on stderr and fixed by the next query; it never ends the process. */
 export const openDatabase = (url: string): Database => {
   const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true, stream: quickSocket });
   pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));

@@ -1,6 +1,6 @@
-/** What the intake could not read, as it came: to be searched, mended and sent again. */
+/** What the intake could not read, as it came: to be searched, fixed and sent again. */
 import { sql } from 'kysely';
-import type { DeadLetter, RefusedBytes } from '../core/arrival/dead-letter';
+import type { DeadLetter, RejectedBytes } from '../core/arrival/dead-letter';
 import { storable } from '../core/arrival/judged-message';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
@@ -8,9 +8,9 @@ import { THE_WORKSPACE } from './workspace-store';
 /** Of each source so many are kept, the newest, and of each reason among them so many at least: one sender who is wrong all the time evicts nobody
  *  else's. Of each so many bytes.
  */
-const MOST = 5000;
-const MOST_OF_A_REASON = 500;
-const MOST_BYTES = 64_000;
+const MAX = 5000;
+const MAX_OF_A_REASON = 500;
+const MAX_BYTES = 64_000;
 /** What is too much is thrown away after so many more of a source, since that looks through all of them. */
 const TOGETHER = 500;
 const since = new WeakMap<Database, Map<string, number>>();
@@ -18,19 +18,19 @@ const since = new WeakMap<Database, Map<string, number>>();
 /** Whether it is time to throw away; a process that just began does so first. */
 const isTime = (database: Database, sourceId: string, more: number): boolean => {
   let bySource = since.get(database);
-  if (!bySource) since.set(database, (bySource = new Map()));
+  if (!bySource) since.set(database, (bySource = new Map<string, number>()));
   const n = (bySource.get(sourceId) ?? TOGETHER) + more;
   bySource.set(sourceId, n >= TOGETHER ? 0 : n);
   return n >= TOGETHER;
 };
 
-/** Keeps what was refused. */
-export const keepDeadLetters = async (database: Database, sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
-  if (refused.length === 0) return;
+/** Keeps what was rejected. */
+export const keepDeadLetters = async (database: Database, sourceId: string, rejected: readonly RejectedBytes[]): Promise<void> => {
+  if (rejected.length === 0) return;
   const { pool } = database;
   // No more than would be kept.
-  const newest = refused.slice(-MOST);
-  const bytes = newest.map((r) => Buffer.from(r.bytes.buffer, r.bytes.byteOffset, Math.min(r.bytes.byteLength, MOST_BYTES)));
+  const newest = rejected.slice(-MAX);
+  const bytes = newest.map((r) => Buffer.from(r.bytes.buffer, r.bytes.byteOffset, Math.min(r.bytes.byteLength, MAX_BYTES)));
   await pool.query(
     `insert into dead_letters (workspace_id, source_id, reason, detail, bytes, size)
      select $1, $2, reason, detail, bytes, size from unnest($3::text[], $4::text[], $5::bytea[], $6::bigint[]) as t(reason, detail, bytes, size)`,
@@ -44,13 +44,13 @@ export const keepDeadLetters = async (database: Database, sourceId: string, refu
       newest.map((r) => r.bytes.byteLength),
     ],
   );
-  if (!isTime(database, sourceId, refused.length)) return;
+  if (!isTime(database, sourceId, rejected.length)) return;
   await pool.query(
     `delete from dead_letters d using (
        select id, row_number() over (order by id desc) as of_source, row_number() over (partition by reason order by id desc) as of_reason
        from dead_letters where workspace_id = $1 and source_id = $2) n
      where d.id = n.id and n.of_source > $3 and n.of_reason > $4`,
-    [THE_WORKSPACE, sourceId, MOST, MOST_OF_A_REASON],
+    [THE_WORKSPACE, sourceId, MAX, MAX_OF_A_REASON],
   );
 };
 

@@ -22,7 +22,7 @@ export const manyFound = async ({ db }: Database, planVersion: number): Promise<
     .where('workspace_id', '=', THE_WORKSPACE)
     .where('plan_version', '=', planVersion)
     .executeTakeFirst();
-  return r?.groups.every((g) => 'params' in g) ? { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups } : undefined;
+  return r?.groups.every((g) => 'outOf' in g) ? { upTo: Number(r.up_to), at: r.found_at.getTime(), groups: r.groups } : undefined;
 };
 
 /** Says that the checks over many found something else than before. */

@@ -1,19 +1,9 @@
 /** Write keys: made, looked up, limited, replaced and ended. */
 import { createHash, randomBytes } from 'node:crypto';
 import { sql } from 'kysely';
+import type { WriteKey } from '../core/api/keys';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
-
-export interface WriteKey {
-  readonly id: number;
-  readonly label: string;
-  /** UTC epoch ms. */
-  readonly createdAt: number;
-  readonly expiresAt: number | undefined;
-  readonly lastUsedAt: number | undefined;
-  /** Messages a minute; `undefined` for no limit. */
-  readonly perMinute: number | undefined;
-}
 
 export interface KnownKey {
   readonly id: number;
@@ -51,7 +41,7 @@ export const createWriteKey = async (
   return key;
 };
 
-/** What a write key stands for; `undefined` when it is wrong, revoked or has run out. Notes, once a minute, that it was used. */
+/** What a write key means; `undefined` when it is wrong, revoked or has run out. Notes, once a minute, that it was used. */
 export const findKey = async ({ pool }: Database, key: string): Promise<KnownKey | undefined> => {
   const { rows } = await pool.query<{ id: string; source_id: string; per_minute: number | null }>(
     `with found as (
@@ -70,13 +60,23 @@ export const findKey = async ({ pool }: Database, key: string): Promise<KnownKey
 /** Takes so many messages off a key's limit for a minute; whether they fit. One counter for all processes. The first batch of a minute
  *  always fits, since one that is larger than the limit would never be taken otherwise.
  */
-export const spend = async ({ pool }: Database, keyId: number, minute: number, messages: number, perMinute: number): Promise<boolean> => {
+export const spend = async (
+  { pool, db }: Database,
+  keyId: number,
+  minute: number,
+  messages: number,
+  perMinute: number,
+): Promise<boolean> => {
   const { rows } = await pool.query<{ messages: string }>(
     `insert into key_usage as u values ($1, $2, $3)
      on conflict (key_id, minute) do update set messages = u.messages + $3 where u.messages + $3 <= $4 returning messages`,
     [keyId, minute, messages, perMinute],
   );
-  if (Number(rows[0]?.messages) === messages) await pool.query('delete from key_usage where minute < $1', [minute - 60]);
+  if (Number(rows[0]?.messages) === messages)
+    await db
+      .deleteFrom('key_usage')
+      .where('minute', '<', String(minute - 60))
+      .execute();
   return rows.length > 0;
 };
 
@@ -100,6 +100,18 @@ export const keysOf = async ({ db }: Database, sourceId: string): Promise<WriteK
     lastUsedAt: r.last_used_at?.getTime(),
     perMinute: r.per_minute ?? undefined,
   }));
+
+/** How many keys are in use, of all sources. */
+export const keysInUse = async ({ db }: Database): Promise<number> => {
+  const { n } = await db
+    .selectFrom('write_keys')
+    .select((eb) => eb.fn.countAll<string>().as('n'))
+    .where('workspace_id', '=', THE_WORKSPACE)
+    .where('revoked_at', 'is', null)
+    .where((eb) => eb.or([eb('expires_at', 'is', null), eb('expires_at', '>', new Date())]))
+    .executeTakeFirstOrThrow();
+  return Number(n);
+};
 
 /** Ends a key at once, or after some hours; whether there was one. */
 export const endKey = async ({ db }: Database, id: number, hours: number): Promise<boolean> => {

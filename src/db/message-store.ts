@@ -3,7 +3,7 @@ import type { RecordedMessage } from '../core/arrival/live-message';
 import type { IntakeDay, IntakeTotals } from '../core/arrival/intake-totals';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/judged-message';
-import type { MessageKind } from '../core/table/message-table';
+import type { MessageKind } from '../core/table/message-kinds';
 import { THE_WORKSPACE } from './workspace-store';
 
 export interface ReadMessage extends RecordedMessage {
@@ -59,8 +59,8 @@ export const messagesBySeq = async ({ pool }: Database, seqs: readonly number[])
 
 export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> =>
   (
-    await pool.query<{ source_id: string; accepted: string; duplicates: string; refused: string }>(
-      `select source_id, sum(accepted) as accepted, sum(duplicates) as duplicates, sum(refused) as refused
+    await pool.query<{ source_id: string; accepted: string; duplicates: string; rejected: string }>(
+      `select source_id, sum(accepted) as accepted, sum(duplicates) as duplicates, sum(refused) as rejected
        from intake_counts where workspace_id = $1 group by source_id order by source_id`,
       [THE_WORKSPACE],
     )
@@ -68,14 +68,14 @@ export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> 
     sourceId: r.source_id,
     accepted: Number(r.accepted),
     duplicates: Number(r.duplicates),
-    refused: Number(r.refused),
+    rejected: Number(r.rejected),
   }));
 
 /** What the intake answered, by source and day in UTC, oldest first. */
 export const intakeDays = async ({ pool }: Database): Promise<IntakeDay[]> =>
   (
-    await pool.query<{ source_id: string; day: number; accepted: string; duplicates: string; refused: string }>(
-      `select source_id, day - date '1970-01-01' as day, accepted, duplicates, refused
+    await pool.query<{ source_id: string; day: number; accepted: string; duplicates: string; rejected: string }>(
+      `select source_id, day - date '1970-01-01' as day, accepted, duplicates, refused as rejected
        from intake_counts where workspace_id = $1 order by day, source_id`,
       [THE_WORKSPACE],
     )
@@ -84,7 +84,7 @@ export const intakeDays = async ({ pool }: Database): Promise<IntakeDay[]> =>
     day: r.day,
     accepted: Number(r.accepted),
     duplicates: Number(r.duplicates),
-    refused: Number(r.refused),
+    rejected: Number(r.rejected),
   }));
 
 const SLACK = 1.05;

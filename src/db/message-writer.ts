@@ -1,20 +1,19 @@
 /** Writing messages, in groups.
  *  Long because the look-up, the rows, the keys and the counts of a group go to the database together.
  */
+import { LOCKS } from './locks';
 import { sql } from 'kysely';
 import type pg from 'pg';
 import type { Database } from './database';
 import type { JudgedMessage } from '../core/arrival/judged-message';
-import type { MessageKind } from '../core/table/message-table';
+import type { MessageKind } from '../core/table/message-kinds';
 import { BinaryWriter } from './binary';
 import { withClient } from './checkout';
 import { verdicts } from './verdict-rows';
 import { inlined, sendWithCopy, textArrayLiteral, type Statement } from './one-message';
+import { DAY_MS } from '../core/time';
 import { THE_WORKSPACE } from './workspace-store';
 
-/** Advisory lock under which messages get their sequence numbers, so that the order of numbers is the order of commits and
- *  whoever tails by number misses nothing. */
-export const WRITE_LOCK = 7351001;
 export const MESSAGE_CHANNEL = 'signal_post_messages';
 
 export interface MessageRow {
@@ -33,7 +32,7 @@ export interface MessageRow {
 }
 
 export interface WriteResult {
-  /** Rows that were there before, with the same content. */
+  /** Rows that were already recorded, with the same content. */
   readonly duplicates: ReadonlySet<MessageRow>;
 }
 
@@ -41,7 +40,7 @@ export interface WriteResult {
 export interface WriteSteps {
   /** Judges the rows by the version in force, before they are stored. */
   readonly judge: (publishedVersion: number | null) => Promise<void>;
-  /** The lock is held: the next group may begin, and stands behind this one. */
+  /** The lock is held: the next group may begin, and is behind this one. */
   readonly locked?: () => void;
   /** Whether a row says what a stored message says, given as JSON text. */
   readonly sameAs: (row: MessageRow, body: string) => boolean;
@@ -49,7 +48,6 @@ export interface WriteSteps {
   readonly contentOf: (row: MessageRow) => string;
 }
 
-const DAY_MS = 86_400_000;
 const COLUMNS = 'seq, workspace_id, message_id, source_id, kind, name, release, occurred_at, received_at, body';
 const FIELDS = COLUMNS.split(',').length;
 /** From the begin of a row to its number: the count of fields, and the number's length. */
@@ -58,7 +56,7 @@ const TO_SEQ = 6;
 /** Rows as COPY reads them, their numbers left open; where each begins, and where the last one ends. */
 const encoded = (rows: readonly MessageRow[]): { readonly bytes: BinaryWriter; readonly starts: readonly number[] } => {
   const w = new BinaryWriter();
-  /** By name: what most messages of it share, and where it stands. */
+  /** By name: what most messages of it share, and where it is. */
   const shared = new Map<string, { readonly like: MessageRow; readonly from: number; readonly to: number }>();
   const starts = rows.map((r) => {
     const start = w.length;
@@ -124,7 +122,7 @@ const ensurePartitions = async (database: Database, client: pg.PoolClient, rows:
   }
 };
 
-/** The IDs that were there before, each with the source that had it first. Mostly there are none, so a group is written first and looked up only where the
+/** The IDs that were already recorded, each with the source that had it first. Mostly there are none, so a group is written first and looked up only where the
  *  index says that one repeats. Nobody else writes while the lock is held, so that IDs need not be kept and looked for in one statement, which costs twice as
  *  much. The limit keeps the planner from making a join of it, whose plan swings with what it believes of the table.
  */
@@ -157,7 +155,7 @@ const together = async (client: pg.PoolClient, statements: readonly string[]): P
 const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
   const answers = await together(client, [
     'begin',
-    `select pg_advisory_xact_lock(${WRITE_LOCK})`,
+    `select pg_advisory_xact_lock(${LOCKS.write})`,
     `select published_version as v, setval('messages_seq_seq', nextval('messages_seq_seq') + ${count - 1}) as last
      from workspaces where id = ${THE_WORKSPACE}`,
     'savepoint before_ids',
@@ -167,10 +165,10 @@ const begin = async (client: pg.PoolClient, count: number): Promise<Begun> => {
   return { version: row.v, firstSeq: Number(row.last) - count + 1 };
 };
 
-/** Which message it is. A NUL stands in neither. */
+/** Which message it is. A NUL is in neither. */
 export const keyOf = (sourceId: string, messageId: string): string => `${sourceId}\0${messageId}`;
 
-/** The source of keys that are older than their sources and whose message is not there any more. */
+/** The source of keys that are older than their sources and whose message no longer exists. */
 const UNKNOWN = '';
 
 /** What tells a row from the others under its ID, in the key: nothing for the first of all; the content where its source says something else under the ID
@@ -183,9 +181,9 @@ const keyText = (r: MessageRow, owner: string | undefined, content = r.content):
 type Owners = ReadonlyMap<string, string>;
 
 interface LookedUp {
-  /** Rows that were there before. */
+  /** Rows that were already recorded. */
   readonly repeated: ReadonlySet<MessageRow>;
-  /** Of the IDs that were there before. */
+  /** Of the IDs that were already recorded. */
   readonly owners: Owners;
 }
 
@@ -193,7 +191,7 @@ const NOTHING: LookedUp = { repeated: new Set(), owners: new Map() };
 
 const ids = (rows: readonly MessageRow[]): string => textArrayLiteral(rows.map((r) => r.messageId));
 
-/** What was there before of a group. A row whose ID was taken by another content of its source is new; it gets what tells it from that. */
+/** What was already recorded of a group. A row whose ID was taken by another content of its source is new; it gets what tells it from that. */
 const lookUp = async (
   client: pg.PoolClient,
   rows: readonly MessageRow[],
@@ -210,7 +208,7 @@ const lookUp = async (
   const others: MessageRow[] = [];
   for (const { n, body } of firsts) {
     const r = taken[Number(n) - 1]!;
-    // What is not there any more to compare with counts as sent again.
+    // What no longer exists to compare with counts as sent again.
     if (body === null || sameAs(r, body)) repeated.add(r);
     else {
       if (r.content === '') r.content = contentOf(r);
@@ -251,7 +249,7 @@ const isRepeated = (e: unknown): boolean => {
   return code === '23505' && table === 'message_keys';
 };
 
-/** After a group with messages that were there before, so many are looked up first: whoever sends something again does not stop at once. */
+/** After a group with messages that were already recorded, so many are looked up first: whoever sends something again does not stop at once. */
 const LOOKED_UP_AFTER = 64;
 const lookUpsLeft = new WeakMap<Database, number>();
 
@@ -326,10 +324,10 @@ const countsOf = (rows: readonly MessageRow[], duplicates: ReadonlySet<MessageRo
   };
 };
 
-/** Counts messages that came again within one batch, and those that were refused. */
-export const countTurnedAway = async ({ db }: Database, sourceId: string, duplicates: number, refused: number): Promise<void> => {
-  if (duplicates + refused === 0) return;
-  await sql`insert into intake_counts values (${THE_WORKSPACE}, ${sourceId}, (now() at time zone 'UTC')::date, 0, ${duplicates}, ${refused})
+/** Counts messages that came again within one batch, and those that were rejected. */
+export const countTurnedAway = async ({ db }: Database, sourceId: string, duplicates: number, rejected: number): Promise<void> => {
+  if (duplicates + rejected === 0) return;
+  await sql`insert into intake_counts values (${THE_WORKSPACE}, ${sourceId}, (now() at time zone 'UTC')::date, 0, ${duplicates}, ${rejected})
     on conflict (workspace_id, source_id, day) do update set duplicates = intake_counts.duplicates + excluded.duplicates,
       refused = intake_counts.refused + excluded.refused`.execute(db);
 };

@@ -12,6 +12,7 @@ import * as idsBySource from './migrations/0008-ids-by-source';
 import * as boundedPartitions from './migrations/0009-bounded-partitions';
 import * as oneKeyAnId from './migrations/0010-one-key-an-id';
 import * as processes from './migrations/0011-processes';
+import * as noIdentityTables from './migrations/0013-no-identity-tables';
 import * as columnSegments from './migrations/0012-column-segments';
 
 const MIGRATIONS: Record<string, Migration> = {
@@ -27,6 +28,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0010-one-key-an-id': oneKeyAnId,
   '0011-processes': processes,
   '0012-column-segments': columnSegments,
+  '0013-no-identity-tables': noIdentityTables,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

@@ -6,28 +6,18 @@ import { contentHash } from '../core/plan/content-hash';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { applyEdits, invertAll, type Edit, type EditProblem } from '../core/plan/edit';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
+import type { ChangedEntity, Draft, EditOutcome, Revisions } from '../core/plan/draft';
 import type { LoggedChange } from '../core/plan/review';
+import type { PublishedPlan, Version } from '../core/plan/version';
 import type { Database } from './database';
 import type { Schema } from './schema';
-import { WRITE_LOCK } from './message-writer';
+import { LOCKS } from './locks';
 import { THE_WORKSPACE } from './workspace-store';
 
 export const PLAN_CHANNEL = 'signal_post_plan';
 
-/** Revisions of the entities: kind → id → rev. */
-export type Revisions = { readonly [K in Kind]?: { readonly [id: Id]: number } };
-
-export interface Draft {
-  readonly plan: Plan;
-  readonly revisions: Revisions;
-  /** Sequence number of the last change. */
-  readonly lastChange: number;
-}
-
 type Tx = Transaction<Schema>;
 
-/** Key of the advisory lock under which changes of the plan are made. */
-const CHANGE_LOCK = 7351003;
 /** Six parameters a row; the protocol allows 65,535. */
 const ROWS_AT_ONCE = 2000;
 
@@ -62,18 +52,10 @@ export const loadDraft = async ({ db }: Database): Promise<Draft> =>
       return { ...assemble(rows), lastChange: Number(last?.seq ?? 0) };
     });
 
-export interface ChangedEntity {
-  readonly kind: Kind;
-  readonly id: Id;
-  readonly rev: number;
-  /** `null`: it is gone. */
-  readonly body: BodyOf[Kind] | null;
-}
-
 /** More changes than this are not worth following one by one. */
-const MOST_FOLLOWED = 500;
+const MAX_FOLLOWED = 500;
 
-/** Entities touched by the changes after one, as they stand now; `undefined` when there are so many that all had better be read. */
+/** Entities touched by the changes after one, as they are now; `undefined` when there are so many that all had better be read. */
 export const draftSince = async (
   { db }: Database,
   after: number,
@@ -88,9 +70,9 @@ export const draftSince = async (
         .where('workspace_id', '=', THE_WORKSPACE)
         .where('seq', '>', String(after))
         .orderBy('seq')
-        .limit(MOST_FOLLOWED + 1)
+        .limit(MAX_FOLLOWED + 1)
         .execute();
-      if (changes.length > MOST_FOLLOWED) return undefined;
+      if (changes.length > MAX_FOLLOWED) return undefined;
       if (changes.length === 0) {
         // A database that was put back to an earlier state knows fewer changes than were seen.
         const last = await tx.selectFrom('plan_changes').select('seq').orderBy('seq', 'desc').limit(1).executeTakeFirst();
@@ -116,9 +98,6 @@ export const draftSince = async (
       return { changed, lastChange: Number(changes.at(-1)?.seq ?? after) };
     });
 
-export type EditOutcome =
-  { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
-
 /** Edits that do not fit what is there now. */
 export class Conflict extends Error {
   constructor(readonly problem: EditProblem) {
@@ -135,7 +114,7 @@ export const applyChangeIn = async (
   author: string,
 ): Promise<EditOutcome> => {
   // One change after the other, so that they become visible in the order of their numbers.
-  await sql`select pg_advisory_xact_lock(${CHANGE_LOCK})`.execute(tx);
+  await sql`select pg_advisory_xact_lock(${LOCKS.change})`.execute(tx);
   let plan = emptyPlan(DEFAULT_SETTINGS);
   const revs = new Map<Kind, Map<Id, number>>();
   const touched = new Map<Kind, Set<Id>>();
@@ -226,14 +205,6 @@ export const applyChange = async (
   }
 };
 
-export interface Version {
-  readonly number: number;
-  readonly contentHash: string;
-  readonly note: string;
-  readonly author: string;
-  readonly at: number;
-}
-
 const versionColumns = ['number', 'content_hash', 'note', 'author', 'at'] as const;
 const toVersion = (r: { number: number; content_hash: string; note: string; author: string; at: Date }): Version => ({
   number: r.number,
@@ -253,16 +224,12 @@ export const listVersions = async ({ db }: Database): Promise<Version[]> =>
       .execute()
   ).map(toVersion);
 
-export interface PublishedPlan extends Version {
-  readonly plan: Plan;
-}
+/** Of an integer of PostgreSQL. */
+const MAX_NUMBER = 2 ** 31 - 1;
 
 /** A version with its document: the one of this number, or the newest. */
-/** Of an integer of PostgreSQL. */
-const MOST_NUMBER = 2 ** 31 - 1;
-
 export const loadVersion = async ({ db }: Database, number?: number): Promise<PublishedPlan | undefined> => {
-  if (number !== undefined && !(Number.isInteger(number) && number > 0 && number <= MOST_NUMBER)) return undefined;
+  if (number !== undefined && !(Number.isInteger(number) && number > 0 && number <= MAX_NUMBER)) return undefined;
   let query = db
     .selectFrom('plan_versions')
     .select([...versionColumns, 'document'])
@@ -284,7 +251,7 @@ export const publish = async (
   at: Date = new Date(),
 ): Promise<Version & { changed: boolean }> =>
   db.transaction().execute(async (tx) => {
-    await sql`select pg_advisory_xact_lock(${WRITE_LOCK})`.execute(tx);
+    await sql`select pg_advisory_xact_lock(${LOCKS.write})`.execute(tx);
     await sql`select id from workspaces where id = ${THE_WORKSPACE} for update`.execute(tx);
     const rows = await tx
       .selectFrom('plan_entities')

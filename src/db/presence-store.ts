@@ -1,17 +1,12 @@
 /** Who is looking at the workplace, and where. */
 import { sql } from 'kysely';
+import type { Present } from '../core/api/people';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
 export const PEOPLE_CHANNEL = 'signal_post_people';
 
-export interface Present {
-  readonly session: string;
-  readonly author: string;
-  readonly place: string;
-}
-
-/** Somebody who has not been heard of for so long is gone. */
+/** Somebody who has not been heard of for this long is gone. */
 const GONE_AFTER_MS = 25_000;
 
 /** Notes where a session is; tells everybody when that is news. */

@@ -9,7 +9,7 @@ export interface RunningProcess {
   readonly address: string;
 }
 
-/** What has not been heard of for so long is gone, in seconds by the clock of the database. */
+/** What has not been heard of for this long is gone, in seconds by the clock of the database. */
 const GONE_AFTER_S = 15;
 const FORGOTTEN_AFTER_S = 3600;
 

@@ -63,7 +63,7 @@ export const createProposal = async (
 };
 
 /** Adds edits to an open proposal when they fit what it holds now: `judge` says so, given all its edits, under a lock.
- *  Shape: the number of the change, or what `judge` found; `closed` when the proposal is not open any more.
+ *  Shape: the number of the change, or what `judge` found; `closed` when the proposal is no longer open.
  */
 export const extendProposal = async <Problem>(
   database: Database,

@@ -88,9 +88,6 @@ export interface Schema {
   verdicts: { workspace_id: number; plan_version: number; seq: string; findings: Json<unknown[]> };
   intake_counts: { workspace_id: number; source_id: string; day: string; accepted: string; duplicates: string; refused: string };
   rechecks: { workspace_id: number; plan_version: number; up_to: string; done: string; finished_at: Date | null };
-  identifiers: { id: Generated<string>; workspace_id: number; kind: string; value: string };
-  links: { workspace_id: number; a: string; b: string; first_at: Date; refused: string | null };
-  persons: { workspace_id: number; identifier_id: string; person: string };
   questions: { workspace_id: number; id: string; text: string; owner: string; formula: unknown };
   sign_offs: {
     id: Generated<string>;

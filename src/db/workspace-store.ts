@@ -5,6 +5,7 @@ export const THE_WORKSPACE = 1;
 
 /** Makes the one workspace, unless it is there. Whether it was made now. */
 export const ensureWorkspace = async ({ pool }: Database, name: string): Promise<boolean> => {
+  // Its number is the database's to give, but for this one, which Kysely cannot say.
   const made = await pool.query('insert into workspaces (id, name) overriding system value values ($1, $2) on conflict do nothing', [
     THE_WORKSPACE,
     name,
@@ -19,8 +20,12 @@ export const renameWorkspace = async ({ db }: Database, name: string): Promise<v
   await db.updateTable('workspaces').set({ name }).where('id', '=', THE_WORKSPACE).execute();
 };
 
-/** Empties every table: for a demo whose loading was broken off. */
+/** Empties every table but the list of migrations: for a demo whose loading was broken off. The database says which tables there are, so
+ *  that none is forgotten, and none named that was dropped.
+ */
 export const clearWorkspace = async ({ pool }: Database): Promise<void> => {
-  await pool.query(`truncate workspaces, write_keys, plan_entities, plan_changes, plan_versions, message_keys, key_usage, dead_letters, messages, verdicts,
-    intake_counts, rechecks, identifiers, links, persons, sign_offs, proposals, comments, presence restart identity cascade`);
+  const { rows } = await pool.query<{ name: string }>(
+    `select quote_ident(tablename) as name from pg_tables where schemaname = current_schema() and tablename not like 'kysely%'`,
+  );
+  await pool.query(`truncate ${rows.map((r) => r.name).join(', ')} restart identity cascade`);
 };

@@ -249,13 +249,13 @@ class History {
     const request_id = `r-${(this.requests++).toString(16).padStart(6, '0')}`;
     const loanDays = rng.pick([2, 3, 3, 5, 7, 7, 10, 14, 21]);
     const release = this.releaseOf(p, at);
-    const refused = rng.chance(0.14);
+    const rejected = rng.chance(0.14);
     const onPress = this.shows('press-not-outcome') && p.client === 'web' && release !== '8.0.3';
     const hours = this.shows('hours-for-days') && release === 'android 3.4.0';
     const loan = { ...tool, request_id, loan_days: hours ? loanDays * 24 : loanDays };
     const answered = at + 400 + rng.exponential(300);
     if (onPress) this.client(p, at, 'Reservation Requested', loan, `/tools/${tool.tool_id}`);
-    if (refused) return;
+    if (rejected) return;
     if (!onPress) this.client(p, answered + 50, 'Reservation Requested', loan, `/tools/${tool.tool_id}`);
     this.server(p, answered, 'Reservation Confirmed', { request_id, tool_id: tool.tool_id, branch: tool.branch });
     if (!rng.chance(0.8)) return;

@@ -61,7 +61,7 @@ export const loadDemo = async ({
     await Promise.all(
       [...bySource].map(([sourceId, list]) =>
         takeIn(
-          list.map((m) => ({ bytes: Buffer.from(JSON.stringify(m.message)), value: m.message as unknown, receivedAt: m.receivedAt })),
+          list.map((m) => ({ bytes: Buffer.from(JSON.stringify(m.message)), value: m.message, receivedAt: m.receivedAt })),
           sourceId,
           now,
         ),

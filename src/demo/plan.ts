@@ -3,7 +3,8 @@
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, EventProperty, Id, Kind, PlanEvent, Property, Question } from '../core/plan/plan';
-import { DAY_MS, type Formula, type Step } from '../core/questions/formula';
+import { DAY_MS } from '../core/time';
+import { type Formula, type Step } from '../core/questions/formula';
 
 export const BRANCHES = ['Quayside', 'Millrace', 'Orchard Row'] as const;
 export const CATEGORIES = ['drills', 'ladders', 'sewing machines', 'tents', 'saws', 'garden'] as const;
@@ -26,7 +27,7 @@ const properties: Edit[] = [
     describes: 'tool',
   }),
   property('tool_category', {
-    description: 'Shelf that the tool stands on.',
+    description: 'Shelf on which the tool is kept.',
     allowed: [...CATEGORIES],
     samples: ['drills', 'ladders'],
     describes: 'tool',
@@ -580,7 +581,7 @@ export const publishedEdits: readonly Edit[] = [
   ...questions,
 ];
 
-/** What stands in the draft beyond version 1: a flow that somebody began last week and that breaks several naming rules. */
+/** What is in the draft beyond version 1: a flow that somebody began last week and that breaks several naming rules. */
 export const draftEdits: readonly Edit[] = [
   property('type', {
     description: 'Kind of workshop.',

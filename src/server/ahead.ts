@@ -1,7 +1,7 @@
 /** Works on what comes piece by piece, some pieces at once, and gives the results in the order of the pieces.
  *  Errors: what a piece ends with, in its turn; what the source ends with, after all that it gave before is done.
  */
-export async function* ahead<T, R>(source: AsyncIterable<T>, most: number, work: (piece: T) => Promise<R>): AsyncGenerator<R> {
+export async function* ahead<T, R>(source: AsyncIterable<T>, max: number, work: (piece: T) => Promise<R>): AsyncGenerator<R> {
   const pieces = source[Symbol.asyncIterator]();
   const under: Promise<R>[] = [];
   let broken: { readonly why: unknown } | undefined;
@@ -19,7 +19,7 @@ export async function* ahead<T, R>(source: AsyncIterable<T>, most: number, work:
       // Whoever waits for it hears of it; until then it must not end the process.
       done.catch(() => undefined);
       under.push(done);
-      if (under.length >= most) yield await under.shift()!;
+      if (under.length >= max) yield await under.shift()!;
     }
     while (under.length > 0) yield await under.shift()!;
   } finally {

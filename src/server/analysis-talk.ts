@@ -19,7 +19,7 @@ export type ToThread =
   | { readonly stop: true };
 
 /** How far the columns are. */
-export type Standing = { readonly ready: true } | { readonly ready: false; readonly rows: number; readonly of: number };
+export type Standing = { readonly ready: true } | { readonly ready: false; readonly rows: number; readonly total: number };
 
 export type FromThread =
   | { readonly id: number; readonly status: number; readonly headers: readonly (readonly [string, string])[] }

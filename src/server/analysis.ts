@@ -7,14 +7,15 @@ import type { FromThread, Standing, ToThread } from './analysis-talk';
 import { answering, boundedText, problem, RETRY_AFTER_S, tooLarge } from './answer';
 import { log, requestId } from './log';
 import { whoDoes } from './processes';
+import { runtime } from './runtime';
 import { ownRoles } from './roles';
 
 /** Times in ms. */
 export interface Patience {
   readonly ping: number;
-  /** A thread that has not said anything for so long is stuck, and is ended. */
+  /** A thread that has not said anything for this long is stuck, and is ended. */
   readonly stuck: number;
-  /** So long a view may take until its first piece, and from one piece to the next. */
+  /** This long a view may take until its first piece, and from one piece to the next. */
   readonly deadline: number;
   /** Before a thread that ended is started again; twice as long after each that did not stay. */
   readonly firstPause: number;
@@ -27,14 +28,7 @@ const MB = 1_000_000;
 /** Nobody reads it. */
 const GONE = 499;
 /** Of the machine's memory, for objects; columns come on top of it. */
-const MOST_HEAP = 0.5;
-
-declare global {
-  /** Where the thread's code is, in the built application. */
-  var signalPostThread: URL | undefined;
-  /** Ends the thread, for a server that stops. */
-  var signalPostAnalysis: { readonly stop: () => Promise<void> } | undefined;
-}
+const MAX_HEAP = 0.5;
 
 const LINES = 'application/x-ndjson';
 
@@ -66,7 +60,7 @@ export class Analysis {
   private startedAt = 0;
   private heardAt = 0;
   private stopping = false;
-  standing: Standing = { ready: false, rows: 0, of: 0 };
+  standing: Standing = { ready: false, rows: 0, total: 0 };
 
   /** `heapMb`: so much it may hold in objects; what is larger ends it. */
   constructor(
@@ -96,7 +90,7 @@ export class Analysis {
 
   private ended(code: number): void {
     this.worker = undefined;
-    this.standing = { ready: false, rows: 0, of: 0 };
+    this.standing = { ready: false, rows: 0, total: 0 };
     for (const o of this.open.values()) o.fail('ended');
     this.open.clear();
     if (this.stopping) return;
@@ -220,12 +214,14 @@ export const answerHere = (views: NonNullable<typeof here>): void => void (here 
 
 /** The thread of this process, started at the first use; `undefined` where there is none. */
 export const theAnalysis = (): Analysis | undefined => {
-  if (!analysis && globalThis.signalPostThread && (ownRoles.has('analysis') || ownRoles.has('jobs'))) {
-    analysis = new Analysis(globalThis.signalPostThread, {
+  const { thread } = runtime;
+  if (!analysis && thread && (ownRoles.has('analysis') || ownRoles.has('jobs'))) {
+    analysis = new Analysis(thread, {
       takesJobs: ownRoles.has('jobs'),
-      heapMb: Math.floor((totalmem() * MOST_HEAP) / MB),
+      heapMb: Math.floor((totalmem() * MAX_HEAP) / MB),
     });
-    globalThis.signalPostAnalysis = analysis;
+    const own = analysis;
+    runtime.beforeEnd(() => own.stop());
   }
   return analysis;
 };

@@ -1,4 +1,4 @@
-/** Answers of endpoints: JSON, and errors that say what, where and how to mend it. */
+/** Answers of endpoints: JSON, and errors that say what, where and how to fix it. */
 import type { z } from 'zod';
 import { isOfContent, isUnavailable } from '../db/database';
 import { logError } from './log';
@@ -24,6 +24,8 @@ export const problemSaid = (status: number, error: string, detail: string, heade
   said({ error, detail }, status, headers);
 
 export const problem = (...what: Parameters<typeof problemSaid>): Response => responseOf(problemSaid(...what));
+
+export const notHere = (): Response => problem(404, 'not here', 'There is nothing under this address.');
 
 export const RETRY_AFTER_S = 5;
 export const unavailableSaid = (headers: Record<string, string> = {}): Said =>
@@ -51,11 +53,11 @@ export const answering = async (work: () => Promise<Response>): Promise<Response
 };
 
 /** Plans of a few thousand events with all that hangs on them. */
-const MOST_BODY = 32_000_000;
+const MAX_BODY = 32_000_000;
 const BODY_MS = 60_000;
 
 export const tooLarge = (): Response =>
-  problem(413, 'too large', `A request holds at most ${MOST_BODY.toLocaleString('en-GB')} bytes, sent within a minute.`);
+  problem(413, 'too large', `A request holds at most ${MAX_BODY.toLocaleString('en-GB')} bytes, sent within a minute.`);
 
 /** The body as text; `undefined` where it is too large or takes too long. */
 export const boundedText = async (request: Request): Promise<string | undefined> => {
@@ -73,7 +75,7 @@ export const boundedText = async (request: Request): Promise<string | undefined>
       if (late) return undefined;
       if (done) return Buffer.concat(chunks, bytes).toString('utf8');
       bytes += value.byteLength;
-      if (bytes > MOST_BODY) {
+      if (bytes > MAX_BODY) {
         void reader.cancel().catch(() => undefined);
         return undefined;
       }
@@ -83,6 +85,17 @@ export const boundedText = async (request: Request): Promise<string | undefined>
     clearTimeout(timer);
   }
 };
+
+/** What has another shape than it should: which parts, and what belongs there. */
+export const shapeProblem = (error: z.ZodError, whole: string): Response =>
+  problem(
+    400,
+    'wrong shape',
+    error.issues
+      .slice(0, 3)
+      .map((i) => `${i.path.join('.') || whole}: ${i.message}`)
+      .join('; '),
+  );
 
 /** The body of a request, parsed as JSON and judged by a schema. */
 export const readJson = async <T>(
@@ -102,18 +115,13 @@ export const readJson = async <T>(
     return { ok: false, response: problem(400, 'not JSON', 'The body is not JSON.') };
   }
   const r = schema.safeParse(value);
-  if (r.success) return { ok: true, value: r.data };
-  const detail = r.error.issues
-    .slice(0, 3)
-    .map((i) => `${i.path.join('.') || 'body'}: ${i.message}`)
-    .join('; ');
-  return { ok: false, response: problem(400, 'wrong shape', detail) };
+  return r.success ? { ok: true, value: r.data } : { ok: false, response: shapeProblem(r.error, 'body') };
 };
 
 /** Answers a computation made of steps as lines of JSON: progress after each step, the answer last. Between two steps other work of
  *  the process goes on, and a caller who has gone away ends it.
  */
-export const steps = <T>(work: Generator<{ done: number; of: number }, T>, signal: AbortSignal): Response => {
+export const steps = <T>(work: Generator<{ done: number; total: number }, T>, signal: AbortSignal): Response => {
   const encoder = new TextEncoder();
   let gone = false;
   const stream = new ReadableStream<Uint8Array>({

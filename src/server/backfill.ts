@@ -1,21 +1,21 @@
-/** Messages out of a file, brought in by somebody at the workplace. */
-import { z } from 'zod';
+/** Messages out of a file, imported by somebody at the workplace. */
+import { backfill, type BackfillAnswer } from '../core/api/backfill';
 import { parseInstant } from '../core/plan/property-type';
 import { historyYearsOf } from '../core/plan/plan';
-import { answering, json, problem, readJson } from './answer';
+import { json, problem, readJson } from './answer';
+import { serveRaw } from './serve';
 import { currentDraft } from './draft';
 import { ahead } from './ahead';
 import { BATCHES_AT_ONCE, knownKey, takeIn } from './intake';
 import { BadBody, Hold, isNdjson, parseLine, readLines, TooMuchHeld, type RawMessage } from './intake-body';
 import { TooBusy } from './writer';
 
-const MOST = 5000;
 const YEAR_MS = 365.25 * 86_400_000;
 /** A clock that runs ahead by a day and two hours is no other date: there are zones. */
 const AHEAD_MS = 26 * 3_600_000;
 
-/** A line with when it counts as received: when it happened, since a history that is brought in was not late. What cannot have happened then is
- *  refused, or a slip in a column would make figures of another century.
+/** A line with when it counts as received: when it happened, since a history that is imported was not late. What cannot have happened then is
+ *  rejected, or a slip in a column would make figures of another century.
  */
 const dated = (line: RawMessage, now: number, years: number): RawMessage => {
   const { value } = line;
@@ -25,37 +25,38 @@ const dated = (line: RawMessage, now: number, years: number): RawMessage => {
   if (at < now - years * YEAR_MS || at > now + AHEAD_MS)
     return {
       ...line,
-      refused: `It says that it happened at ${String(time).slice(0, 40)}, ${at < now ? `more than ${years} years ago` : 'which is yet to come'}. Look at the column of the time, or set how far back files reach (Plan, Workspace).`,
+      rejected: `It says that it happened at ${String(time).slice(0, 40)}, ${at < now ? `more than ${years} years ago` : 'which is yet to come'}. Look at the column of the time, or set how far back files reach (Plan, Workspace).`,
     };
   return { ...line, receivedAt: Math.min(at, now) };
 };
 
 /** `POST /api/backfill`: texts of messages, each a JSON object, or NDJSON of any length, as from the source of a write key, which goes along as it does to the intake. */
-export const backfill = (request: Request): Promise<Response> =>
-  answering(async () => {
-    const key = await knownKey(request.headers.get('authorization'));
-    if (!key)
-      return problem(
-        401,
-        'wrong key',
-        'A file is brought in with a write key of its source: “Authorization: Bearer …”. Make one at the Hand-off station.',
-      );
-    const now = Date.now();
-    const years = historyYearsOf((await currentDraft()).plan);
-    if (isNdjson(request.headers)) return backfillLines(request, key.sourceId, now, years);
-    const body = await readJson(request, z.object({ texts: z.array(z.string().max(2_000_000)).min(1).max(MOST) }));
-    if (!body.ok) return body.response;
-    const lines = body.value.texts.map((text) => dated(parseLine(text), now, years));
-    const answers = await takeIn(lines, key.sourceId, now);
-    const sum = new Backfilled();
-    sum.add(answers);
-    return json(sum.said());
-  });
+const take = async (request: Request): Promise<Response> => {
+  const key = await knownKey(request.headers.get('authorization'));
+  if (!key)
+    return problem(
+      401,
+      'wrong key',
+      'A file is imported with a write key of its source: “Authorization: Bearer …”. Make one at the Hand-off station.',
+    );
+  const now = Date.now();
+  const years = historyYearsOf((await currentDraft()).plan);
+  if (isNdjson(request.headers)) return backfillLines(request, key.sourceId, now, years);
+  const body = await readJson(request, backfill.body);
+  if (!body.ok) return body.response;
+  const lines = body.value.texts.map((text) => dated(parseLine(text), now, years));
+  const answers = await takeIn(lines, key.sourceId, now);
+  const sum = new Backfilled();
+  sum.add(answers);
+  return json(sum.said());
+};
+
+export const BACKFILL = [serveRaw(backfill, take)];
 
 type Answers = Awaited<ReturnType<typeof takeIn>>;
 
-/** So many refusals are told one by one. */
-const MOST_TOLD = 10_000;
+/** So many rejections are told one by one. */
+const MAX_TOLD = 10_000;
 
 /** What became of the lines of a file. */
 class Backfilled {
@@ -63,15 +64,15 @@ class Backfilled {
   private accepted = 0;
   private withFindings = 0;
   private duplicates = 0;
-  private refusedCount = 0;
-  private readonly refused: { readonly index: number; readonly detail: string }[] = [];
+  private rejectedCount = 0;
+  private readonly rejected: BackfillAnswer['rejected'][number][] = [];
 
   add(answers: Answers): void {
     for (const a of answers) {
       if (a.answer === 'duplicate') this.duplicates++;
-      else if (a.answer === 'refused') {
-        this.refusedCount++;
-        if (this.refused.length < MOST_TOLD) this.refused.push({ index: this.lines + a.index, detail: a.detail });
+      else if (a.answer === 'rejected') {
+        this.rejectedCount++;
+        if (this.rejected.length < MAX_TOLD) this.rejected.push({ index: this.lines + a.index, detail: a.detail });
       } else {
         this.accepted++;
         if (a.answer === 'accepted with findings') this.withFindings++;
@@ -84,9 +85,9 @@ class Backfilled {
     return this.lines;
   }
 
-  said() {
-    const { accepted, withFindings, duplicates, refused, refusedCount } = this;
-    return { accepted, withFindings, duplicates, refused, ...(refusedCount > refused.length ? { refusedCount } : {}) };
+  said(): BackfillAnswer {
+    const { accepted, withFindings, duplicates, rejected, rejectedCount } = this;
+    return { accepted, withFindings, duplicates, rejected, ...(rejectedCount > rejected.length ? { rejectedCount } : {}) };
   }
 }
 

@@ -1,14 +1,16 @@
 /** Downloads: the plan, and the schema of an event. */
+import { planFile } from '../core/api/plan-file';
+import { planJson } from '../core/api/plan-json';
+import { eventSchemaFile } from '../core/api/schema';
+import type { WrittenPlan } from '../core/formats/format';
 import { eventSchema } from '../core/formats/json-schema';
-import { planCsv } from '../core/formats/plan-csv';
-import { planSchema, planYaml } from '../core/formats/plan-document';
-import { planJson } from '../core/formats/plan-json';
-import { planMarkdown } from '../core/formats/plan-markdown';
-import { threeLevelNames, writeThreeLevel } from '../core/formats/three-level';
-import type { Plan } from '../core/plan/plan';
+import { written } from '../core/formats/plan/index';
+import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { emptyPlan, type Plan } from '../core/plan/plan';
 import { contentHash } from '../core/plan/content-hash';
 import { loadVersion } from '../db/plan-store';
-import { answering, problem } from './answer';
+import { problem } from './answer';
+import { serve } from './serve';
 import { database } from './context';
 import { currentDraft } from './draft';
 import { newestVersion } from './published';
@@ -25,56 +27,43 @@ const slug = (name: string): string =>
     .replace(/^-|-$/g, '')
     .toLowerCase() || 'event';
 
-interface Found {
-  readonly plan: Plan;
-  readonly number: number;
-  readonly contentHash: string;
-}
-
-/** A plan to take away: `version` a number, `draft`, or nothing for the newest version; an answer where there is none. */
-const planFor = async (version: string | null): Promise<Found | Response> => {
+/** A plan to export: `version` a number, `draft`, or nothing for the newest version; an answer where there is none. */
+const planFor = async (version: string | undefined): Promise<WrittenPlan | Response> => {
   if (version === 'draft') {
     const { plan } = await currentDraft();
     return { plan, number: 0, contentHash: contentHash(plan) };
   }
-  const found = version === null ? await newestVersion() : await loadVersion(database(), Number(version) || 0);
+  const found = version === undefined ? await newestVersion() : await loadVersion(database(), Number(version) || 0);
   return (
     found ??
     problem(
       404,
       'no such version',
-      version === null ? 'Nothing is published yet; ask for version=draft.' : `Version ${version} does not exist.`,
+      version === undefined ? 'Nothing is published yet; ask for version=draft.' : `Version ${version} does not exist.`,
     )
   );
 };
 
-const FORMATS: Readonly<Record<string, { type: string; ending: string; write: (f: Found) => string }>> = {
-  json: { type: 'application/json', ending: 'json', write: (f) => planJson(f.plan, f.number, f.contentHash) },
-  yaml: { type: 'application/yaml', ending: 'yaml', write: (f) => planYaml(f.plan, f.number, f.contentHash) },
-  csv: { type: 'text/csv; charset=utf-8', ending: 'csv', write: (f) => planCsv(f.plan) },
-  md: { type: 'text/markdown; charset=utf-8', ending: 'md', write: (f) => planMarkdown(f.plan, f.number) },
-  names: { type: 'text/plain; charset=utf-8', ending: 'txt', write: (f) => writeThreeLevel(threeLevelNames(f.plan)) },
+const fileOf = async (version: string | undefined, format: string): Promise<Response> => {
+  const { write, file: as, isFixed } = written.find((f) => f.id === format) ?? {};
+  if (!write || !as) return problem(400, 'no such format', `The plan is given as ${written.map((f) => f.id).join(', ')}.`);
+  if (isFixed)
+    return file(write({ plan: emptyPlan(DEFAULT_SETTINGS), number: 0, contentHash: '' }), `signal-post-plan.${as.ending}`, as.type);
+  const found = await planFor(version);
+  if (found instanceof Response) return found;
+  return file(write(found), `plan-${found.number === 0 ? 'draft' : `v${found.number}`}.${as.ending}`, as.type);
 };
 
-/** `GET /api/plan-file?format=&version=`: the plan in one of the formats; `schema` is the JSON Schema of the JSON document. */
-export const planFile = (version: string | null, format: string): Promise<Response> =>
-  answering(async () => {
-    if (format === 'schema')
-      return file(`${JSON.stringify(planSchema(), null, 2)}\n`, 'signal-post-plan.schema.json', 'application/schema+json');
-    const chosen = Object.hasOwn(FORMATS, format) ? FORMATS[format] : undefined;
-    if (!chosen) return problem(400, 'no such format', `The plan is given as ${Object.keys(FORMATS).join(', ')} or schema.`);
-    const found = await planFor(version);
-    if (found instanceof Response) return found;
-    return file(chosen.write(found), `plan-${found.number === 0 ? 'draft' : `v${found.number}`}.${chosen.ending}`, chosen.type);
-  });
-
-/** JSON Schema of an event, from the newest version; from the draft for an event that is not published yet. */
-export const schemaFile = (eventId: string): Promise<Response> =>
-  answering(async () => {
+export const EXPORTS = [
+  serve(planFile, ({ query }) => fileOf(query.version, query.format)),
+  serve(planJson, ({ query }) => fileOf(query.version, 'json')),
+  // From the newest version; from the draft for an event that is not published yet.
+  serve(eventSchemaFile, async ({ query: { event: eventId } }) => {
     const version = await newestVersion();
     const isIn = (p: Plan | undefined): p is Plan => p !== undefined && Object.hasOwn(p.event, eventId);
     const plan = isIn(version?.plan) ? version.plan : (await currentDraft()).plan;
     const event = isIn(plan) ? plan.event[eventId] : undefined;
     if (!event) return problem(404, 'no such event', 'The plan has no event of this id.');
     return file(`${JSON.stringify(eventSchema(plan, event), null, 2)}\n`, `${slug(event.name)}.schema.json`, 'application/schema+json');
-  });
+  }),
+];

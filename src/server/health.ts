@@ -1,19 +1,18 @@
 /** Whether this process lives, and whether it can serve. */
 import { ping } from '../db/database';
-import { answering, json, problem, RETRY_AFTER_S } from './answer';
+import { alive } from '../core/api/alive';
+import { health } from '../core/api/health';
+import { processes } from '../core/api/processes';
+import { problem, RETRY_AFTER_S } from './answer';
+import { serve } from './serve';
 import { theAnalysis } from './analysis';
 import { database } from './context';
 import { lackingRoles } from './processes';
 import { ownRoles } from './roles';
 
-/** `GET /api/alive`: the process answers; nothing is said of the database. */
-export const alive = (): Response => json({ alive: true });
-
-/** `GET /api/health`: ready, that is the database answers, and views can be answered out of the columns; else 503 with what is lacking. Also what this
- *  process does, and what no process does.
- */
-export const health = (): Promise<Response> =>
-  answering(async () => {
+export const HEALTH = [
+  serve(alive, () => ({ alive: true as const })),
+  serve(health, async () => {
     await ping(database());
     const lacking = await lackingRoles();
     if (ownRoles.has('web') && lacking.includes('analysis'))
@@ -21,9 +20,12 @@ export const health = (): Promise<Response> =>
         'retry-after': String(RETRY_AFTER_S),
       });
     const standing = ownRoles.has('analysis') ? theAnalysis()?.standing : undefined;
-    if (!standing || standing.ready) return json({ ok: true, roles: [...ownRoles], lacking });
-    const soFar = standing.of > 0 ? ` (${standing.rows.toLocaleString('en-GB')} of about ${standing.of.toLocaleString('en-GB')})` : '';
+    if (!standing || standing.ready) return { ok: true as const, roles: [...ownRoles], lacking };
+    const soFar =
+      standing.total > 0 ? ` (${standing.rows.toLocaleString('en-GB')} of about ${standing.total.toLocaleString('en-GB')})` : '';
     return problem(503, 'not ready', `The recorded messages are still being loaded${soFar}. The intake takes messages already.`, {
       'retry-after': String(RETRY_AFTER_S),
     });
-  });
+  }),
+  serve(processes, async () => ({ lacking: await lackingRoles() })),
+];

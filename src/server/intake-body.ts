@@ -9,11 +9,11 @@ export const LIMITS = { bodyBytes: 10_000_000, messageBytes: 64_000, messages: 5
 /** So many times as large as it was sent a packed body may become, beyond what any has free. Messages pack to a tenth or a fortieth, nothing but blanks to a
  *  thousandth.
  */
-const MOST_UNPACKED = 100;
+const MAX_UNPACKED = 100;
 const FREE_BYTES = 2_000_000;
 
 /** All requests of this process together hold no more than so much that was not answered yet. */
-const MOST_HELD = 256_000_000;
+const MAX_HELD = 256_000_000;
 let heldBytes = 0;
 
 export class TooMuchHeld extends Error {}
@@ -24,7 +24,7 @@ export class Hold {
 
   /** Errors: `TooMuchHeld` when all requests together would hold too much. */
   take(bytes: number): void {
-    if (heldBytes + bytes > MOST_HELD) throw new TooMuchHeld('too much waits in memory');
+    if (heldBytes + bytes > MAX_HELD) throw new TooMuchHeld('too much waits in memory');
     heldBytes += bytes;
     this.bytes += bytes;
   }
@@ -35,11 +35,11 @@ export class Hold {
   }
 }
 
-/** So long nothing may come of a body that is not over. */
-const MOST_PAUSE_MS = 30_000;
-/** A whole body may take so long, and a second more for so many bytes. */
+/** This long nothing may come of a body that is not over. */
+const MAX_PAUSE_MS = 30_000;
+/** A whole body may take this long, and a second more for so many bytes. */
 const BODY_MS = 30_000;
-const LEAST_BYTES_A_SECOND = 50_000;
+const MIN_BYTES_A_SECOND = 50_000;
 
 /** What cannot be read at all, with the bytes of it where there are some. */
 export class BadBody extends Error {
@@ -61,7 +61,7 @@ export interface RawMessage {
   /** When it came, UTC epoch ms, where that is not now: a history that is loaded. */
   readonly receivedAt?: number;
   /** Why it cannot be read, where that is known already. */
-  readonly refused?: string;
+  readonly rejected?: string;
 }
 
 export const tooLarge = (): BadBody =>
@@ -83,11 +83,11 @@ const withinMeasure = (body: ReadableStream<Uint8Array>): ReadableStream<Uint8Ar
   const measured = new TransformStream<Uint8Array, Uint8Array>({
     transform(chunk, out) {
       whole += chunk.byteLength;
-      if (whole > FREE_BYTES + packed * MOST_UNPACKED)
+      if (whole > FREE_BYTES + packed * MAX_UNPACKED)
         throw new BadBody(
           413,
           'packed too tightly',
-          `The body unpacks to more than ${MOST_UNPACKED} times its size, as messages never do. If it holds nothing but messages, send it unpacked.`,
+          `The body unpacks to more than ${MAX_UNPACKED} times its size, as messages never do. If it holds nothing but messages, send it unpacked.`,
         );
       out.enqueue(chunk);
     },
@@ -108,12 +108,12 @@ const unpacked = (request: Request): { readonly stream: ReadableStream<Uint8Arra
 };
 
 const tooSlow = (): BadBody =>
-  new BadBody(408, 'too slow', `Nothing came for ${MOST_PAUSE_MS / 1000} s, or too little; send the body at once, or in smaller requests.`);
+  new BadBody(408, 'too slow', `Nothing came for ${MAX_PAUSE_MS / 1000} s, or too little; send the body at once, or in smaller requests.`);
 
 /** The next piece of a body. Errors: `BadBody` 408 where none comes for too long. */
 const nextOf = async (reader: ReadableStreamDefaultReader<Uint8Array>): Promise<ReadableStreamReadResult<Uint8Array>> => {
   let timer: ReturnType<typeof setTimeout> | undefined;
-  const late = new Promise<never>((_, fail) => (timer = setTimeout(() => fail(tooSlow()), MOST_PAUSE_MS)));
+  const late = new Promise<never>((_, fail) => (timer = setTimeout(() => fail(tooSlow()), MAX_PAUSE_MS)));
   try {
     return await Promise.race([reader.read(), late]);
   } finally {
@@ -127,7 +127,7 @@ const giveUp = (reader: ReadableStreamDefaultReader<Uint8Array>): void => void r
 const broken = (encoding: string): BadBody =>
   new BadBody(400, 'unreadable body', encoding === 'gzip' ? 'The body is not whole gzip data.' : 'The body broke off before its end.');
 
-/** A whole body: its bytes, which stand in memory with some more behind them, so that four can be read at once anywhere; and its text. */
+/** A whole body: its bytes, which are in memory with some more behind them, so that four can be read at once anywhere; and its text. */
 export interface WholeBody {
   readonly bytes: Buffer;
   readonly text: string;
@@ -166,7 +166,7 @@ export const readBody = async (request: Request, hold: Hold): Promise<WholeBody>
       if (done) break;
       bytes += value.byteLength;
       if (bytes > LIMITS.bodyBytes) throw tooLarge();
-      if (Date.now() > until + (bytes / LEAST_BYTES_A_SECOND) * 1000) throw tooSlow();
+      if (Date.now() > until + (bytes / MIN_BYTES_A_SECOND) * 1000) throw tooSlow();
       hold.take(value.byteLength);
       chunks.push(value);
     }
@@ -182,7 +182,7 @@ export const bodyOf = async (request: IncomingMessage, length: number, hold: Hol
   const chunks: Buffer[] = [];
   let bytes = 0;
   await new Promise<void>((resolve, reject) => {
-    const timer = setTimeout(() => reject(tooSlow()), BODY_MS + (length / LEAST_BYTES_A_SECOND) * 1000);
+    const timer = setTimeout(() => reject(tooSlow()), BODY_MS + (length / MIN_BYTES_A_SECOND) * 1000);
     const fail = (e: Error): void => {
       clearTimeout(timer);
       reject(e);
@@ -208,10 +208,10 @@ export const bodyOf = async (request: IncomingMessage, length: number, hold: Hol
 };
 
 /** Deeper than this nothing sensible is nested, and the database reads no deeper than its stack. */
-const MOST_DEPTH = 100;
+const MAX_DEPTH = 100;
 
 /** Whether a parsed value is nested deeper than a limit. */
-export const isDeeper = (v: unknown, limit = MOST_DEPTH): boolean => {
+export const isDeeper = (v: unknown, limit = MAX_DEPTH): boolean => {
   if (typeof v !== 'object' || v === null) return false;
   if (limit === 0) return true;
   for (const k in v) {
@@ -221,13 +221,13 @@ export const isDeeper = (v: unknown, limit = MOST_DEPTH): boolean => {
   return false;
 };
 
-const TOO_DEEP = `It is nested deeper than ${MOST_DEPTH} levels.`;
+const TOO_DEEP = `It is nested deeper than ${MAX_DEPTH} levels.`;
 
 const NO_BYTES = new Uint8Array(0);
 
 /** A message whose JSON is read already. */
 const readAs = (bytes: Uint8Array, value: unknown): RawMessage =>
-  isDeeper(value) ? { bytes, value: null, refused: TOO_DEEP } : { bytes, value };
+  isDeeper(value) ? { bytes, value: null, rejected: TOO_DEEP } : { bytes, value };
 
 const parsed = (bytes: Uint8Array, text: string): RawMessage => {
   let value: unknown;
@@ -242,8 +242,8 @@ const parsed = (bytes: Uint8Array, text: string): RawMessage => {
 export const parseLine = (text: string): RawMessage => parsed(Buffer.from(text), text);
 
 const NEWLINE = 10;
-/** A line that is longer is refused without being kept. */
-const MOST_LINE = 2_000_000;
+/** A line that is longer is rejected without being kept. */
+const MAX_LINE = 2_000_000;
 const LINES = 1000;
 /** A batch is given out when it has so many bytes, however few its lines. */
 const BATCH_BYTES = 4_000_000;
@@ -279,26 +279,26 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
   let unpackedBytes = 0;
   const keep = (part: Uint8Array): void => {
     size += part.byteLength;
-    if (size <= MOST_LINE) parts.push(part);
+    if (size <= MAX_LINE) parts.push(part);
     else parts = [];
   };
   const end = (): void => {
     if (size === 0) return;
-    batchBytes += Math.min(size, MOST_LINE);
+    batchBytes += Math.min(size, MAX_LINE);
     const [bytes, length] = [Buffer.concat(parts), size];
     parts = [];
     size = 0;
-    if (length > MOST_LINE) {
+    if (length > MAX_LINE) {
       batch.push({
         bytes: NO_BYTES,
         value: null,
-        refused: `The line has ${length.toLocaleString('en-GB')} bytes, which is too much for a message.`,
+        rejected: `The line has ${length.toLocaleString('en-GB')} bytes, which is too much for a message.`,
       });
       return;
     }
     const text = textOf(bytes);
     if (text === undefined) {
-      batch.push({ bytes, value: null, refused: 'The line is not UTF-8.' });
+      batch.push({ bytes, value: null, rejected: 'The line is not UTF-8.' });
       return;
     }
     const trimmed = text.trim();
@@ -341,11 +341,11 @@ async function* linesOf(reader: ReadableStreamDefaultReader<Uint8Array>, encodin
 
 /** A CloudEvent as a message; one that is none keeps what is wrong with it. */
 const ofCloudEvent = (v: unknown): RawMessage => {
-  if (isDeeper(v)) return { bytes: NO_BYTES, value: null, refused: TOO_DEEP };
+  if (isDeeper(v)) return { bytes: NO_BYTES, value: null, rejected: TOO_DEEP };
   const read = messageOfCloudEvent(v);
   return read.ok
     ? { bytes: Buffer.from(JSON.stringify(read.message)), value: read.message }
-    : { bytes: Buffer.from(JSON.stringify(v)), value: v, refused: read.detail };
+    : { bytes: Buffer.from(JSON.stringify(v)), value: v, rejected: read.detail };
 };
 
 export const isNdjson = (headers: Headers): boolean => /ndjson|jsonl/.test(headers.get('content-type') ?? '');

@@ -2,6 +2,7 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { answerTo, type Sent } from './intake';
 import { logError } from './log';
+import { runtime } from './runtime';
 import { ownRoles } from './roles';
 import { bodyOf, isNdjson, LIMITS } from './intake-body';
 
@@ -29,7 +30,7 @@ const takeDirectly = (request: IncomingMessage, response: ServerResponse): boole
   };
   answerTo(sent)
     .then(({ status, headers: answered, text }) => {
-      // What nobody read, such as the body that came with a wrong key, must not stand before the next request.
+      // What nobody read, such as the body that came with a wrong key, must not be before the next request.
       request.resume();
       response.writeHead(status, { ...answered, 'content-length': Buffer.byteLength(text) }).end(text);
     })
@@ -40,8 +41,4 @@ const takeDirectly = (request: IncomingMessage, response: ServerResponse): boole
   return true;
 };
 
-declare global {
-  var signalPostIntake: typeof takeDirectly | undefined;
-}
-/** The server asks this before anything else, as soon as the intake was needed once. */
-if (ownRoles.has('intake')) globalThis.signalPostIntake = takeDirectly;
+if (ownRoles.has('intake')) runtime.start(takeDirectly);

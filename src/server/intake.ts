@@ -1,8 +1,10 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
-import type { RefusedBytes } from '../core/arrival/dead-letter';
+import type { MessageAnswer } from '../core/api/intake';
+import type { RejectedBytes } from '../core/arrival/dead-letter';
 import { wellFormed } from '../core/arrival/judged-message';
+import { saidBy } from '../core/arrival/message-finding';
 import { findingSentence, wordsFor } from '../core/arrival/words';
-import { readMessage, type Refused } from '../core/arrival/message';
+import { readMessage } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
 import { keepDeadLetters } from '../db/dead-letter-store';
 import { findKey, spend, type KnownKey } from '../db/key-store';
@@ -28,6 +30,7 @@ import {
 } from './intake-body';
 import { ahead } from './ahead';
 import { Tries } from './tries';
+import { MINUTE_MS } from '../core/time';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
 const CORS = {
@@ -39,16 +42,7 @@ const CORS = {
   'access-control-max-age': '86400',
 };
 
-type RefusedAnswer = {
-  index: number;
-  answer: 'refused';
-  reason: Refused['reason'] | 'not JSON' | 'not readable' | 'not storable';
-  detail: string;
-};
-type Answer =
-  | { index: number; id: string; answer: 'accepted' | 'duplicate' }
-  | { index: number; id: string; answer: 'accepted with findings'; findings: { code: string; sentence: string; mend: string }[] }
-  | RefusedAnswer;
+type RejectedAnswer = Extract<MessageAnswer, { readonly answer: 'rejected' }>;
 
 const KEY_MEMORY_MS = 5000;
 const keys = new Map<string, { key: KnownKey | undefined; until: number }>();
@@ -85,13 +79,12 @@ const keyOf = ({ headers, parameters }: Sent): string | undefined => {
   return header ? bearerOf(header) : (parameters.get('key') ?? undefined);
 };
 
-/** What the key in a header stands for; `undefined` where there is none, or a wrong one. */
+/** What the key in a header means; `undefined` where there is none, or a wrong one. */
 export const knownKey = async (header: string | null): Promise<KnownKey | undefined> => {
   const text = header === null ? undefined : bearerOf(header);
   return text === undefined ? undefined : lookUp(text);
 };
 
-const MINUTE_MS = 60_000;
 const AT_A_STRETCH = 128;
 
 class OverLimit extends Error {}
@@ -103,24 +96,24 @@ const spendOn = async (key: KnownKey, messages: number): Promise<void> => {
     throw new OverLimit(`This key may send ${key.perMinute.toLocaleString('en-GB')} messages a minute; send the rest in the next minute.`);
 };
 
-const refuse = (index: number, reason: RefusedAnswer['reason'], detail: string): RefusedAnswer => ({
+const reject = (index: number, reason: RejectedAnswer['reason'], detail: string): RejectedAnswer => ({
   index,
-  answer: 'refused',
+  answer: 'rejected',
   reason,
   detail,
 });
 
-const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | RefusedAnswer => {
-  if (raw.refused !== undefined) return refuse(index, 'not readable', raw.refused);
-  if (raw.value === undefined) return refuse(index, 'not JSON', `Message ${index + 1} is not JSON.`);
+const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: number): Pending | RejectedAnswer => {
+  if (raw.rejected !== undefined) return reject(index, 'not readable', raw.rejected);
+  if (raw.value === undefined) return reject(index, 'not JSON', `Message ${index + 1} is not JSON.`);
   if (raw.bytes.length > LIMITS.messageBytes)
-    return refuse(
+    return reject(
       index,
       'too large',
       `A message holds at most ${LIMITS.messageBytes.toLocaleString('en-GB')} bytes; this one has ${raw.bytes.length.toLocaleString('en-GB')}.`,
     );
   const read = readMessage(raw.value);
-  if (!read.ok) return refuse(index, read.refused.reason, read.refused.detail);
+  if (!read.ok) return reject(index, read.rejected.reason, read.rejected.detail);
   const { message } = read;
   return {
     message,
@@ -140,25 +133,25 @@ const readOne = (raw: RawMessage, index: number, sourceId: string, receivedAt: n
   };
 };
 
-const accepted = (p: Pending, index: number): Answer => {
+const accepted = (p: Pending, index: number): MessageAnswer => {
   const { id } = p.message;
   if (p.row.findings.length === 0) return { index, id, answer: 'accepted' };
   const findings = p.row.findings.map((f) => ({
     code: f.code,
-    sentence: findingSentence(f.code, p.message.name, f.params),
-    mend: wordsFor(f.code, f.params)?.mend ?? '',
+    sentence: findingSentence(saidBy(f), p.message.name),
+    fix: wordsFor(saidBy(f))?.fix ?? '',
   }));
   return { index, id, answer: 'accepted with findings', findings };
 };
 
-/** Keeps what was refused, so that it can be looked at and sent again. The sender was told, so a failure here loses nothing. */
-const keep = async (sourceId: string, refused: readonly RefusedBytes[]): Promise<void> => {
-  await keepDeadLetters(database(), sourceId, refused).catch((e: unknown) => logError(e, 'what was refused could not be kept'));
+/** Keeps what was rejected, so that it can be looked at and sent again. The sender was told, so a failure here loses nothing. */
+const keep = async (sourceId: string, rejected: readonly RejectedBytes[]): Promise<void> => {
+  await keepDeadLetters(database(), sourceId, rejected).catch((e: unknown) => logError(e, 'what was rejected could not be kept'));
 };
 
-/** Takes in a batch whose source is known. Shape: one answer per message, in order; what is refused is kept unless `keeps` says no. */
-export const takeIn = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<Answer[]> => {
-  const read: (Pending | RefusedAnswer)[] = [];
+/** Takes in a batch whose source is known. Shape: one answer per message, in order; what is rejected is kept unless `keeps` says no. */
+export const takeIn = async (raw: readonly RawMessage[], sourceId: string, receivedAt: number, keeps = true): Promise<MessageAnswer[]> => {
+  const read: (Pending | RejectedAnswer)[] = [];
   for (const r of raw) {
     read.push(readOne(r, read.length, sourceId, receivedAt));
     // Others wait for this process too, first of all the database.
@@ -166,32 +159,32 @@ export const takeIn = async (raw: readonly RawMessage[], sourceId: string, recei
   }
   const pending = read.filter((r): r is Pending => 'row' in r);
   const unstored: Unstored = pending.length === 0 ? new Map() : await submit(pending);
-  const answers = read.map((r, index): Answer => {
+  const answers = read.map((r, index): MessageAnswer => {
     if (!('row' in r)) return r;
     const how = unstored.get(r);
     if (how === 'not storable')
-      return refuse(index, 'not storable', 'The database cannot hold this message; look for names or texts of unusual length in it.');
+      return reject(index, 'not storable', 'The database cannot hold this message; look for names or texts of unusual length in it.');
     return how !== undefined ? { index, id: r.message.id, answer: 'duplicate' } : accepted(r, index);
   });
-  const refused = answers.filter((a): a is RefusedAnswer => a.answer === 'refused');
-  if (keeps && refused.length > 0)
+  const rejected = answers.filter((a): a is RejectedAnswer => a.answer === 'rejected');
+  if (keeps && rejected.length > 0)
     await keep(
       sourceId,
-      refused.map((r) => ({ reason: r.reason, detail: r.detail, bytes: raw[r.index]!.bytes })),
+      rejected.map((r) => ({ reason: r.reason, detail: r.detail, bytes: raw[r.index]!.bytes })),
     );
   // What came again within the batch was never given to the database.
   const twice = [...unstored.values()].filter((how) => how === 'in one group').length;
-  if (refused.length > 0 || twice > 0) await countTurnedAway(database(), sourceId, twice, refused.length).catch(() => undefined);
+  if (rejected.length > 0 || twice > 0) await countTurnedAway(database(), sourceId, twice, rejected.length).catch(() => undefined);
   return answers;
 };
 
-const summaryOf = (answers: readonly Answer[]) => {
-  const count = (a: Answer['answer']): number => answers.filter((x) => x.answer === a).length;
+const summaryOf = (answers: readonly MessageAnswer[]) => {
+  const count = (a: MessageAnswer['answer']): number => answers.filter((x) => x.answer === a).length;
   return {
     accepted: count('accepted'),
     acceptedWithFindings: count('accepted with findings'),
     duplicates: count('duplicate'),
-    refused: count('refused'),
+    rejected: count('rejected'),
   };
 };
 
@@ -212,8 +205,8 @@ export const BATCHES_AT_ONCE = 3;
  *  as many again; `answersLeftOut` says how many were not.
  */
 const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
-  const total = { accepted: 0, acceptedWithFindings: 0, duplicates: 0, refused: 0 };
-  const answers: Answer[] = [];
+  const total = { accepted: 0, acceptedWithFindings: 0, duplicates: 0, rejected: 0 };
+  const answers: MessageAnswer[] = [];
   let taken = 0;
   try {
     const batches = ahead(sent.lines(hold), BATCHES_AT_ONCE, async ({ lines, done }) => {
@@ -233,10 +226,10 @@ const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> =
   } catch (e) {
     throw taken === 0 ? e : new BrokenOff(e, taken);
   }
-  const allRefused = taken > 0 && total.refused === taken;
+  const allRejected = taken > 0 && total.rejected === taken;
   return said(
     { ...total, answers, ...(answers.length < taken ? { answersLeftOut: taken - answers.length } : {}) },
-    allRefused ? 422 : 200,
+    allRejected ? 422 : 200,
     CORS,
   );
 };
@@ -248,7 +241,7 @@ const take = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
   await spendOn(key, raw.length);
   const answers = await takeIn(raw, key.sourceId, Date.now());
   const summary = summaryOf(answers);
-  return said({ ...summary, answers }, answers.length > 0 && summary.refused === answers.length ? 422 : 200, CORS);
+  return said({ ...summary, answers }, answers.length > 0 && summary.rejected === answers.length ? 422 : 200, CORS);
 };
 
 /** Where a body was not read to its end, the connection holds the rest of it: nothing else must be sent on it. */
@@ -281,7 +274,7 @@ const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Pr
   );
 };
 
-/** One that guesses keys, or a client that was never mended, must not cost the database a look at each. */
+/** One that guesses keys, or a client that was never fixed, must not cost the database a look at each. */
 const wrongKeys = new Tries(60);
 
 const wrongKey = (): Said =>
@@ -292,7 +285,7 @@ const wrongKey = (): Said =>
     CORS,
   );
 
-/** A body that brings its own key, as a beacon's has to, which can set no header: an address stands in the logs of every proxy. `undefined` where it is
+/** A body that brings its own key, as a beacon's has to, which can set no header: an address is in the logs of every proxy. `undefined` where it is
  *  none. The messages are kept as they are written anew.
  */
 const withOwnKey = async (sent: Sent, hold: Hold): Promise<{ readonly key: string; readonly sent: Sent } | undefined> => {
@@ -340,7 +333,7 @@ export const answerTo = async (sent: Sent): Promise<Said> => {
   }
 };
 
-/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all refused), 429 and 503 with Retry-After; the body says which and why. */
+/** `POST /intake`. Errors: 400, 401, 413, 415, 422 (all rejected), 429 and 503 with Retry-After; the body says which and why. */
 export const intake = async (request: Request, from: string): Promise<Response> => {
   const answer = await answerTo({
     headers: request.headers,

@@ -1,24 +1,9 @@
 /** One connection that listens to PostgreSQL's notifications, for all event streams of this process. */
 import pg from 'pg';
-import { FINDINGS_CHANNEL } from '../db/finding-store';
-import { KEYS_CHANNEL } from '../db/key-store';
-import { MESSAGE_CHANNEL } from '../db/message-writer';
-import { PLAN_CHANNEL } from '../db/plan-store';
-import { PEOPLE_CHANNEL } from '../db/presence-store';
-import { RECHECK_CHANNEL } from '../db/recheck-store';
+import { listenToAll, NOTICE_ON, type Notice } from '../db/notices';
 import { database } from './context';
 
-export type Notice = 'messages' | 'plan' | 'people' | 'recheck' | 'keys' | 'findings';
 type Hear = (notice: Notice) => void;
-
-const NOTICE_ON: Readonly<Record<string, Notice>> = {
-  [MESSAGE_CHANNEL]: 'messages',
-  [PLAN_CHANNEL]: 'plan',
-  [PEOPLE_CHANNEL]: 'people',
-  [RECHECK_CHANNEL]: 'recheck',
-  [KEYS_CHANNEL]: 'keys',
-  [FINDINGS_CHANNEL]: 'findings',
-};
 
 const hearers = new Set<Hear>();
 let client: pg.Client | undefined;
@@ -40,7 +25,7 @@ const connect = async (): Promise<void> => {
   c.on('end', lost);
   c.on('notification', (n) => tell(NOTICE_ON[n.channel]!));
   await c.connect();
-  for (const channel of Object.keys(NOTICE_ON)) await c.query(`listen ${channel}`);
+  await listenToAll(c);
   client = c;
   // What was said while nobody listened: everybody looks again.
   tell('messages');

@@ -3,6 +3,7 @@ import type { IncomingMessage, ServerResponse } from 'node:http';
 import { problemSaid } from './answer';
 import { EVERYWHERE, isOwnHost } from './doors';
 import { follow, isFull } from './live';
+import { runtime } from './runtime';
 import { ownRoles } from './roles';
 
 const PATH = '/api/live';
@@ -53,8 +54,4 @@ const takeStream = (request: IncomingMessage, response: ServerResponse): boolean
   return true;
 };
 
-declare global {
-  var signalPostLive: typeof takeStream | undefined;
-}
-/** The server asks this before the application. */
-if (ownRoles.has('web')) globalThis.signalPostLive = takeStream;
+if (ownRoles.has('web')) runtime.start(takeStream);

@@ -1,20 +1,15 @@
 /** The live stream: messages as they arrive, as server-sent events. One reader for all streams of a process: a message is read and written down once,
  *  however many look on.
  */
+import { runtime } from './runtime';
 import { toLiveMessage, type LiveMessage } from '../core/arrival/live-message';
 import { messagesAfter, newestMessages, messagesBySeq } from '../db/message-store';
 import { database } from './context';
-import { listen, type Notice } from './listener';
+import type { Notice } from '../db/notices';
+import { listen } from './listener';
 
 export const newest = async (limit: number): Promise<LiveMessage[]> => (await newestMessages(database(), limit)).map(toLiveMessage);
 export const bySeq = async (seqs: readonly number[]): Promise<LiveMessage[]> => (await messagesBySeq(database(), seqs)).map(toLiveMessage);
-
-declare global {
-  /** Ends the open streams, for a server that stops. */
-  var signalPostStreams: Set<() => void> | undefined;
-}
-
-const streams = (globalThis.signalPostStreams ??= new Set());
 
 /** Where events go to. */
 export interface Outlet {
@@ -26,15 +21,15 @@ export interface Outlet {
   readonly end: () => void;
 }
 
-const MOST_STREAMS = 500;
+const MAX_STREAMS = 500;
 /** Who has so much before it gets no more until it has taken that, and then goes on from the last it had. */
-const MOST_WAITING = 1_000_000;
-/** Who has not taken what waits after so long is cut off; it comes again by itself. */
+const MAX_WAITING = 1_000_000;
+/** Who has not taken what waits after this long is cut off; it comes again on its own. */
 const STUCK_MS = 15_000;
 const PAGE = 100;
 const HEARTBEAT_MS = 15_000;
 /** So many catch up at a time; the database has others to answer. */
-const MOST_CATCHING_UP = 3;
+const MAX_CATCHING_UP = 3;
 /** Streams take this part of the thread's time at most, in what goes on for long: after each piece they pause accordingly. What comes meanwhile is given
  *  out together, which costs less.
  */
@@ -88,7 +83,7 @@ const close = (f: Follower): void => {
 const give = (f: Follower, page: readonly Written[]): void => {
   const fresh = page.filter((m) => m.seq > f.cursor);
   if (fresh.length === 0) return;
-  if (f.out.waiting() > MOST_WAITING) {
+  if (f.out.waiting() > MAX_WAITING) {
     f.joined = false;
     void catchUp(f);
     return;
@@ -148,13 +143,13 @@ const queue: (() => void)[] = [];
 
 /** A page, while no more than a few are read at a time. Whoever got it goes on at once; the next in turn waits until what it cost has been paused for. */
 const pageInTurn = async (seq: number): Promise<Written[]> => {
-  while (catching >= MOST_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
+  while (catching >= MAX_CATCHING_UP) await new Promise<void>((next) => queue.push(next));
   catching++;
   const since = performance.now();
   try {
     return await pageAfter(seq);
   } finally {
-    void rest(since, SHARE / MOST_CATCHING_UP).then(() => {
+    void rest(since, SHARE / MAX_CATCHING_UP).then(() => {
       catching--;
       queue.shift()?.();
     });
@@ -174,7 +169,7 @@ const catchUp = async (f: Follower): Promise<void> => {
       const page = await pageInTurn(f.cursor);
       if (f.closed) return;
       for (const m of page) {
-        if (f.out.waiting() > MOST_WAITING) break;
+        if (f.out.waiting() > MAX_WAITING) break;
         f.out.write(m.text);
         f.cursor = m.seq;
       }
@@ -186,7 +181,7 @@ const catchUp = async (f: Follower): Promise<void> => {
         void read();
         return;
       }
-      // What the reader had is not there any more: nothing lies between.
+      // What the reader had no longer exists: nothing lies between.
       if (page.length === 0 && given !== undefined) f.cursor = Math.max(f.cursor, given);
     }
   } catch {
@@ -196,7 +191,7 @@ const catchUp = async (f: Follower): Promise<void> => {
   }
 };
 
-export const isFull = (): boolean => followers.size >= MOST_STREAMS;
+export const isFull = (): boolean => followers.size >= MAX_STREAMS;
 
 /** Gives out what comes after a sequence number, until the returned function is called. Nothing is missed: who comes late, is slow, or comes again gets
  *  all messages after the last one it had. Events: `message` (id: its number), `plan` (something in the plan changed), `people` (somebody came, moved,
@@ -209,10 +204,10 @@ export const follow = (out: Outlet, after: number): (() => void) => {
   unlisten ??= listen(hear);
   beat ??= setInterval(() => tellAll(': beat\n\n'), HEARTBEAT_MS);
   const stop = (): void => {
-    streams.delete(stop);
+    forget();
     close(f);
   };
-  streams.add(stop);
+  const forget = runtime.opened(stop);
   out.write('retry: 1000\n\n');
   void catchUp(f);
   return stop;

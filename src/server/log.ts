@@ -1,4 +1,4 @@
-/** The log: lines of JSON, each with the request that it belongs to. Neither keys nor values of messages stand in it. */
+/** The log: lines of JSON, each with the request that it belongs to. Neither keys nor values of messages are in it. */
 import { AsyncLocalStorage } from 'node:async_hooks';
 import pino from 'pino';
 import { DatabaseError } from '../db/database';

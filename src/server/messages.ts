@@ -1,29 +1,28 @@
 /** Messages for the live view. */
-import { answering, json, problem, responseOf } from './answer';
+import { live } from '../core/api/live';
+import { messages } from '../core/api/messages';
+import { problem, responseOf } from './answer';
 import { bySeq, follow, isFull, newest } from './live';
 import { FULL, startOf } from './live-direct';
+import { serve, serveRaw } from './serve';
 
-const MOST = 500;
+const MAX = 500;
 
-/** `GET /api/messages`: `seq=1,2,3` those messages, else the newest (`limit`, at most 500). Newest first. */
-export const messages = (url: URL): Promise<Response> =>
-  answering(async () => {
-    const seqs = url.searchParams.get('seq');
-    if (seqs !== null) {
-      const list = seqs.split(',').map(Number);
-      if (list.some((n) => !Number.isSafeInteger(n)) || list.length > MOST)
-        return problem(400, 'wrong seq', 'Give up to 500 whole numbers, separated by commas.');
-      return json(await bySeq(list));
-    }
-    return json(await newest(Math.min(MOST, Math.max(1, Number(url.searchParams.get('limit')) || 100))));
-  });
+const serveMessages = serve(messages, async ({ query: { seq, limit } }) => {
+  if (seq === undefined) return newest(Math.min(MAX, Math.max(1, limit)));
+  const list = seq.split(',').map(Number);
+  if (list.some((n) => !Number.isSafeInteger(n)) || list.length > MAX)
+    return problem(400, 'wrong seq', 'Give up to 500 whole numbers, separated by commas.');
+  return bySeq(list);
+});
 
-/** `GET /api/live?after=N`, where the connection itself is not at hand (a server in development). */
-export const live = (request: Request, url: URL): Response => {
+/** Where the connection itself is not at hand (a server in development). */
+const stream = (request: Request): Response => {
+  const url = new URL(request.url);
   if (isFull()) return responseOf(FULL);
   const encoder = new TextEncoder();
   let stop = (): void => undefined;
-  const stream = new ReadableStream<Uint8Array>(
+  const events = new ReadableStream<Uint8Array>(
     {
       start(controller) {
         stop = follow(
@@ -49,5 +48,7 @@ export const live = (request: Request, url: URL): Response => {
     },
     new ByteLengthQueuingStrategy({ highWaterMark: 0 }),
   );
-  return new Response(stream, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
+  return new Response(events, { headers: { 'content-type': 'text/event-stream', 'cache-control': 'no-store' } });
 };
+
+export const MESSAGES = [serveMessages, serveRaw(live, stream)];

@@ -1,17 +1,10 @@
 /** This process among the others on its database: it says what it does, and knows who does the rest. */
 import { randomUUID } from 'node:crypto';
 import { forgetProcess, noteProcess, runningProcesses, type RunningProcess } from '../db/process-store';
-import { answering, json } from './answer';
 import { database } from './context';
 import { log } from './log';
+import { runtime } from './runtime';
 import { ownRoles, ROLES, type Role } from './roles';
-
-declare global {
-  /** Where this process answers; the server says so as soon as it listens. */
-  var signalPostAddress: string | undefined;
-  /** Says that this process goes, for a server that stops. */
-  var signalPostLeave: (() => Promise<void>) | undefined;
-}
 
 const SAY_EVERY_MS = 5000;
 /** Who else runs is asked for so often at most. */
@@ -21,7 +14,7 @@ const own: RunningProcess = { id: randomUUID(), roles: [...ownRoles], address: '
 let lost = false;
 
 const say = (): Promise<void> =>
-  noteProcess(database(), { ...own, address: process.env['SIGNAL_POST_ADDRESS'] ?? globalThis.signalPostAddress ?? '' }).then(
+  noteProcess(database(), { ...own, address: runtime.address }).then(
     () => void (lost = false),
     (e: unknown) => {
       // Once is enough: the database is away, and whatever needs it says so.
@@ -35,10 +28,10 @@ export const join = (): void => {
   void say();
   const saying = setInterval(() => void say(), SAY_EVERY_MS);
   saying.unref();
-  globalThis.signalPostLeave = async () => {
+  runtime.beforeEnd(async () => {
     clearInterval(saying);
     await forgetProcess(database(), own.id).catch(() => undefined);
-  };
+  });
 };
 
 let known: { readonly at: number; readonly others: Promise<readonly RunningProcess[]> } | undefined;
@@ -61,6 +54,3 @@ export const lackingRoles = async (): Promise<Role[]> => {
   const all = await others();
   return ROLES.filter((r) => !ownRoles.has(r) && !all.some((p) => p.roles.includes(r)));
 };
-
-/** `GET /api/processes`: what no process does, though somebody should. */
-export const processes = (): Promise<Response> => answering(async () => json({ lacking: await lackingRoles() }));

@@ -1,6 +1,7 @@
 /** The published version, with its checker compiled. Kept by number: a version never changes. */
 import { compileChecker, type Checker } from '../core/arrival/compile';
-import { loadVersion, newestNumber, type PublishedPlan } from '../db/plan-store';
+import type { PublishedPlan } from '../core/plan/version';
+import { loadVersion, newestNumber } from '../db/plan-store';
 import { database } from './context';
 
 interface Compiled {

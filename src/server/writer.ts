@@ -23,11 +23,11 @@ interface Waiting {
   readonly failed: (e: unknown) => void;
 }
 
-const MOST_IN_A_GROUP = 2000;
-const MOST_BYTES_IN_A_GROUP = 16_000_000;
-/** One holds the lock, the next stands ready behind it: the database need not wait for this process. */
-const MOST_AT_ONCE = 2;
-const MOST_WAITING = 50_000;
+const MAX_IN_A_GROUP = 2000;
+const MAX_BYTES_IN_A_GROUP = 16_000_000;
+/** One holds the lock, the next is ready behind it: the database need not wait for this process. */
+const MAX_AT_ONCE = 2;
+const MAX_WAITING = 50_000;
 const TRIES = 3;
 const waiting: Waiting[] = [];
 let waitingMessages = 0;
@@ -39,7 +39,7 @@ const nextGroup = (): Waiting[] => {
   const group: Waiting[] = [];
   let n = 0;
   let bytes = 0;
-  while (waiting[0] && (n === 0 || (n + waiting[0].pending.length <= MOST_IN_A_GROUP && bytes <= MOST_BYTES_IN_A_GROUP))) {
+  while (waiting[0] && (n === 0 || (n + waiting[0].pending.length <= MAX_IN_A_GROUP && bytes <= MAX_BYTES_IN_A_GROUP))) {
     const w = waiting.shift()!;
     n += w.pending.length;
     for (const p of w.pending) bytes += p.row.body.length;
@@ -80,7 +80,7 @@ const distinctIn = (pending: readonly Pending[]) => {
     }
     const content = contentKey(p.message);
     let ofId = others.get(messageId);
-    if (!ofId) others.set(messageId, (ofId = new Map()));
+    if (!ofId) others.set(messageId, (ofId = new Map<string, Pending>()));
     const same = ofId.get(content);
     if (same) originals.set(p, same);
     else {
@@ -150,7 +150,7 @@ const write = async (group: Waiting[], locked: () => void): Promise<void> => {
 };
 
 const go = (): void => {
-  if (entering || writing >= MOST_AT_ONCE || waiting.length === 0) return;
+  if (entering || writing >= MAX_AT_ONCE || waiting.length === 0) return;
   entering = true;
   writing++;
   let isIn = false;
@@ -173,7 +173,7 @@ export class TooBusy extends Error {}
  *  Errors: `TooBusy` when too much is waiting already; what the database says when it cannot write.
  */
 export const submit = (pending: readonly Pending[]): Promise<Unstored> => {
-  if (waitingMessages + pending.length > MOST_WAITING) return Promise.reject(new TooBusy('too many messages are waiting'));
+  if (waitingMessages + pending.length > MAX_WAITING) return Promise.reject(new TooBusy('too many messages are waiting'));
   return new Promise((done, failed) => {
     waiting.push({ pending, done, failed });
     waitingMessages += pending.length;

@@ -28,12 +28,14 @@ const Backend = () => {
   const desk = senders[1]!;
   const [rate, setRate] = useState<number>(10);
   const [running, setRunning] = useState(false);
-  const [totals, setTotals] = useState({ sent: 0, accepted: 0, findings: 0, duplicates: 0, refused: 0, failed: 0 });
+  const [totals, setTotals] = useState({ sent: 0, accepted: 0, findings: 0, duplicates: 0, rejected: 0, failed: 0 });
   const user = member ?? 'm-90000';
   const tool = TOOLS[0]!;
   const lent = { tool_id: tool.tool_id, branch: tool.branch };
   const faults = useRef(has);
-  faults.current = has;
+  useEffect(() => {
+    faults.current = has;
+  }, [has]);
 
   useEffect(() => {
     if (!running) return;
@@ -61,7 +63,7 @@ const Backend = () => {
             accepted: t.accepted + (a?.accepted ?? 0) + (a?.acceptedWithFindings ?? 0),
             findings: t.findings + (a?.acceptedWithFindings ?? 0),
             duplicates: t.duplicates + (a?.duplicates ?? 0),
-            refused: t.refused + (a?.refused ?? 0),
+            rejected: t.rejected + (a?.rejected ?? 0),
             failed: t.failed + (a?.answers ? 0 : list.length + again.length),
           }));
         });
@@ -138,7 +140,7 @@ const Backend = () => {
               ['accepted', totals.accepted],
               ['with findings', totals.findings],
               ['duplicates', totals.duplicates],
-              ['refused', totals.refused],
+              ['rejected', totals.rejected],
               ['not answered', totals.failed],
             ] as const
           ).map(([name, n]) => (

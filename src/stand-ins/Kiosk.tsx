@@ -24,7 +24,7 @@ const Kiosk = () => {
   const kiosk = senders[0]!;
   const ahead = has('clock');
   useEffect(() => {
-    kiosk.ahead = ahead ? CLOCK_AHEAD : 0;
+    kiosk.setAhead(ahead ? CLOCK_AHEAD : 0);
   }, [kiosk, ahead]);
   const idsOf = (user: string): Record<string, string> => (has('device') ? { device: DEVICE, user } : { user });
 

@@ -51,7 +51,9 @@ const PhoneApp = () => {
   }, [offline, app]);
 
   const latest = useRef<(t: Tool) => void>(() => undefined);
-  latest.current = (t) => void send({ name: 'Tool Viewed', ids: idsOf(member), properties: { ...t }, page: `tool/${t.tool_id}` });
+  useEffect(() => {
+    latest.current = (t) => void send({ name: 'Tool Viewed', ids: idsOf(member), properties: { ...t }, page: `tool/${t.tool_id}` });
+  });
   useEffect(() => {
     if (!tool) return;
     const timer = setTimeout(() => latest.current(tool), VIEW_MS);

@@ -46,13 +46,15 @@ const WebCatalogue = () => {
   const carried = (t: Tool) => ({ ...t, deposit: has('text') ? String(t.deposit) : t.deposit });
 
   const latest = useRef<(t: Tool) => void>(() => undefined);
-  latest.current = (t) =>
-    void web.send({
-      name: has('twin') ? 'Tool viewed' : 'Tool Viewed',
-      ids: idsOf(member),
-      properties: carried(t),
-      page: `/tools/${t.tool_id}`,
-    });
+  useEffect(() => {
+    latest.current = (t) =>
+      void web.send({
+        name: has('twin') ? 'Tool viewed' : 'Tool Viewed',
+        ids: idsOf(member),
+        properties: carried(t),
+        page: `/tools/${t.tool_id}`,
+      });
+  });
   useEffect(() => {
     if (!tool) return;
     const timer = setTimeout(() => latest.current(tool), VIEW_MS);
@@ -191,7 +193,7 @@ const WebCatalogue = () => {
                 </li>
               );
             })}
-            {shown.length === 0 ? <li className="text-ink-2">Nothing of that name on the shelf.</li> : null}
+            {shown.length === 0 ? <li className="text-ink-2">No tools match.</li> : null}
           </ul>
         </main>
       )}

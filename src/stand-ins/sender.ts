@@ -1,4 +1,5 @@
 /** What a stand-in sends with: a write key of its own for each source, and the real intake. */
+import { ask } from '../client/api';
 import type { ConditionValue } from '../core/questions/formula';
 
 export interface Sent {
@@ -23,7 +24,7 @@ interface IntakeAnswer {
   readonly accepted?: number;
   readonly acceptedWithFindings?: number;
   readonly duplicates?: number;
-  readonly refused?: number;
+  readonly rejected?: number;
   readonly answers?: readonly { readonly answer: string }[];
   readonly detail?: string;
 }
@@ -33,7 +34,11 @@ const KEY_HOURS = 12;
 export class Sender {
   private key: Promise<string> | undefined;
   /** How far the clock of this device runs ahead, in ms. */
-  ahead = 0;
+  private ahead = 0;
+
+  setAhead(ms: number): void {
+    this.ahead = ms;
+  }
 
   constructor(
     private readonly sourceId: string,
@@ -42,14 +47,9 @@ export class Sender {
   ) {}
 
   private async mint(): Promise<string> {
-    const response = await fetch('/api/keys', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ sourceId: this.sourceId, label: 'stand-in', hours: KEY_HOURS }),
-    });
-    const body = (await response.json()) as { key?: string; detail?: string };
-    if (!body.key) throw new Error(body.detail ?? 'no key');
-    return body.key;
+    const made = await ask('POST /api/keys', { body: { sourceId: this.sourceId, label: 'stand-in', hours: KEY_HOURS } });
+    if (!('key' in made)) throw new Error('no key');
+    return made.key;
   }
 
   /** Sends several at once; what the intake answered, or nothing when it could not be reached. */

@@ -121,7 +121,7 @@ export const BandChart = ({
   return (
     <div aria-hidden>
       <Suspense fallback={<div style={{ height }} />}>
-        <Apex type="rangeArea" height={height} options={options} series={series as ApexAxisChartSeries} />
+        <Apex type="rangeArea" height={height} options={options} series={series} />
       </Suspense>
     </div>
   );

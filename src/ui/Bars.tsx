@@ -17,7 +17,7 @@ export const Bars = ({
   width?: number;
   running?: boolean;
 }) => {
-  const most = Math.max(...bars.map((b) => b.value), Number.MIN_VALUE);
+  const max = Math.max(...bars.map((b) => b.value), Number.MIN_VALUE);
   return (
     <svg
       width={bars.length * width}
@@ -27,7 +27,7 @@ export const Bars = ({
       className="shrink-0"
     >
       {bars.map((b, i) => {
-        const height = b.value === 0 ? 1 : Math.max(2, (b.value / most) * HEIGHT);
+        const height = b.value === 0 ? 1 : Math.max(2, (b.value / max) * HEIGHT);
         return (
           <rect
             key={i}

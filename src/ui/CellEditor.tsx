@@ -1,4 +1,4 @@
-/** The editor of a ledger's cell: Enter and Tab keep the text, Escape puts it back, and what is wrong with it stands below.
+/** The editor of a ledger's cell: Enter and Tab keep the text, Escape puts it back, and what is wrong with it is below.
  *  Where there are values to choose from, they are offered while one types; a list offers them for the item at the caret.
  */
 import { useId, useLayoutEffect, useRef, useState } from 'react';
@@ -22,7 +22,7 @@ interface EditorProps {
   readonly onCancel: () => void;
 }
 
-const MOST_OFFERED = 9;
+const MAX_OFFERED = 9;
 
 export const CellEditor = ({ editing, row, column, left, onText, onKeep, onCancel }: EditorProps) => {
   const { editor, options } = column.editorOf(row);
@@ -42,7 +42,7 @@ export const CellEditor = ({ editing, row, column, left, onText, onKeep, onCance
       : options
           .filter((o) => o.toLowerCase().includes(needle) && (!isList || o !== item.item))
           .sort((a, b) => Number(b.toLowerCase().startsWith(needle)) - Number(a.toLowerCase().startsWith(needle)))
-          .slice(0, MOST_OFFERED);
+          .slice(0, MAX_OFFERED);
   useLayoutEffect(() => {
     const el = field.current;
     if (!el) return;
@@ -120,6 +120,8 @@ export const CellEditor = ({ editing, row, column, left, onText, onKeep, onCance
         {offered.length > 0 ? (
           <span className="block max-w-[420px] border border-t-0 border-ink bg-paper shadow-[4px_4px_0_var(--rule)]">
             {offered.map((o, i) => (
+              // The field keeps the focus, and says which choice is meant.
+              // eslint-disable-next-line jsx-a11y/interactive-supports-focus
               <span
                 key={o}
                 id={`${listId}-${i}`}

@@ -1,80 +1,34 @@
-/** A value in a sentence that can be chosen or written: a button that opens a searchable list. */
-import { Command } from 'cmdk';
-import { Popover } from 'radix-ui';
-import { useState } from 'react';
+/** A value in a sentence that can be chosen or written: a button that opens a searchable list. The list's script comes right after the first view. */
+import { useEffect, useState } from 'react';
+import type { ChoiceList } from './ChoiceList';
+import { CHOICE_BUTTON, type ChoiceProps } from './choice-props';
 
-export interface Option {
-  readonly value: string;
-  readonly note?: string;
-}
+export type { Option } from './choice-props';
 
-interface Props {
-  readonly label: string;
-  readonly value: string;
-  readonly placeholder?: string;
-  readonly options: readonly Option[];
-  readonly wire?: boolean;
-  /** A text that is on no list may be taken as it is. */
-  readonly free?: (text: string) => string;
-  readonly onChoose: (value: string) => void;
-}
+const AFTER_MS = 300;
+let List: typeof ChoiceList | undefined;
+const load = (): Promise<void> => import('./ChoiceList').then((m) => void (List = m.ChoiceList));
 
-export const Choice = ({ label, value, placeholder = 'choose', options, wire = false, free, onChoose }: Props) => {
-  const [open, setOpen] = useState(false);
-  const [text, setText] = useState('');
-  const choose = (v: string) => {
-    setOpen(false);
-    setText('');
-    onChoose(v);
-  };
-  const typed = text.trim();
+export const Choice = (props: ChoiceProps) => {
+  const { label, value, placeholder = 'choose', wire = false } = props;
+  // The list takes the button's place at the first opening, and keeps it. Until it is loaded the button keeps the focus.
+  const [used, setUsed] = useState(false);
+  useEffect(() => {
+    if (List) return;
+    const timer = setTimeout(() => void load().catch(() => undefined), AFTER_MS);
+    return () => clearTimeout(timer);
+  }, []);
+  if (used && List) return <List {...props} />;
   return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        aria-label={`${label}: ${value || 'not chosen'}`}
-        className={`mx-0.5 border-b-2 border-accent px-0.5 text-left font-semibold hover:bg-wash ${wire ? 'wire' : ''} ${value ? '' : 'border-dashed text-accent'}`}
-      >
-        {value || placeholder}
-      </Popover.Trigger>
-      <Popover.Portal>
-        <Popover.Content align="start" sideOffset={6} className="z-40 w-80 border border-ink bg-paper shadow-[4px_4px_0_var(--rule)]">
-          <Command loop>
-            <Command.Input
-              autoFocus
-              aria-label={label}
-              placeholder={free ? 'Search, or write a new name' : 'Search'}
-              value={text}
-              onValueChange={setText}
-              className="w-full border-b border-rule bg-transparent px-3 py-2 outline-none"
-            />
-            <Command.List aria-label={`${label}, choices`} className="max-h-64 overflow-y-auto py-1">
-              {free ? null : <Command.Empty className="px-3 py-2 text-ink-2">Nothing like that.</Command.Empty>}
-              {options.map((o) => (
-                <Command.Item
-                  key={o.value}
-                  value={o.value}
-                  onSelect={() => choose(o.value)}
-                  className="flex cursor-pointer items-baseline gap-2 px-3 py-1 data-[selected=true]:bg-wash"
-                >
-                  <span className={wire ? 'wire' : ''}>{o.value}</span>
-                  {o.note ? <span className="ml-auto text-sm text-ink-2">{o.note}</span> : null}
-                </Command.Item>
-              ))}
-              {free && typed && !options.some((o) => o.value === typed) ? (
-                <Command.Item
-                  value={`new ${typed}`}
-                  keywords={[typed]}
-                  forceMount
-                  onSelect={() => choose(typed)}
-                  className="cursor-pointer px-3 py-1 data-[selected=true]:bg-wash"
-                >
-                  {free(typed)}
-                </Command.Item>
-              ) : null}
-            </Command.List>
-          </Command>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
+    <button
+      type="button"
+      aria-haspopup="dialog"
+      aria-expanded={false}
+      aria-label={`${label}: ${value || 'not chosen'}`}
+      onClick={() => (List ? setUsed(true) : void load().then(() => setUsed(true)))}
+      className={CHOICE_BUTTON(value, wire)}
+    >
+      {value || placeholder}
+    </button>
   );
 };

@@ -7,10 +7,12 @@ interface Props {
   readonly listLabel: string;
   readonly narrowList?: boolean;
   readonly margin?: ReactNode;
+  /** Where closing the margin means that what it shows is no longer chosen. */
+  readonly onCloseMargin?: (() => void) | undefined;
   readonly children: ReactNode;
 }
 
-export const Frame = ({ list, listLabel, narrowList = false, margin, children }: Props) => {
+export const Frame = ({ list, listLabel, narrowList = false, margin, onCloseMargin, children }: Props) => {
   const [closed, setClosed] = useState(false);
   const shown = margin !== undefined && !closed;
   return (
@@ -27,7 +29,7 @@ export const Frame = ({ list, listLabel, narrowList = false, margin, children }:
         {margin !== undefined ? (
           <button
             type="button"
-            onClick={() => setClosed(!closed)}
+            onClick={() => (onCloseMargin ? onCloseMargin() : setClosed(!closed))}
             aria-label={closed ? 'Open the margin' : 'Close the margin'}
             aria-expanded={!closed}
             className="absolute top-2 right-2 z-20 hidden p-1 text-ink-2 hover:text-accent lg:block"

@@ -7,9 +7,12 @@ import { useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type 
 import { GROUP_HEIGHT, GUTTER, LedgerRow, ROW_HEIGHT, type Acts, type Mark } from './LedgerRow';
 import type { Edge } from './row-drag';
 import { CellEditor, type Editing } from './CellEditor';
-import { fillDown, fromSheetText, pasteInto, rangeOf, toSheetText, type Cell, type CellWrite, type Column } from './ledger-model';
+import { shortcutOf } from './shortcuts';
+import type { CellWrite } from '../core/plan/sheet-writes';
+import { fillDown, pasteInto, rangeOf, toSheetText, type Cell, type Column } from './ledger-model';
 
-export type { CellWrite, Column } from './ledger-model';
+export type { Column } from './ledger-model';
+export type { CellWrite };
 export type { Mark } from './LedgerRow';
 
 const PAGE_ROWS = 15;
@@ -17,7 +20,7 @@ const PAGE_ROWS = 15;
 interface Props {
   readonly label: string;
   readonly columns: readonly Column[];
-  /** Ids of the rows, in the order in which they stand. */
+  /** Ids of the rows, in the order in which they are. */
   readonly rows: readonly string[];
   /** Titles of groups, by the row that each begins with. */
   readonly groups?: ReadonlyMap<number, string>;
@@ -118,11 +121,11 @@ export const Ledger = ({
     const fit = writes.filter((w) => w.row < rows.length && columns[w.column]?.editable);
     const beyond = writes.length - fit.length;
     if (fit.length === 0) {
-      if (writes.length > 0) setNotice('These cells are only read.');
+      if (writes.length > 0) setNotice('These cells are read-only.');
       return;
     }
     const refused = onWrite(fit);
-    setNotice(refused ?? (beyond > 0 ? `${beyond} cells lie outside of the ledger or are only read; they were left out.` : undefined));
+    setNotice(refused ?? (beyond > 0 ? `${beyond} cells are outside the ledger or read-only; they were skipped.` : undefined));
   };
 
   const begin = (text: string | undefined) => {
@@ -195,20 +198,45 @@ export const Ledger = ({
       Home: [command ? 0 : row, 0],
       End: [command ? rows.length - 1 : row, columns.length - 1],
     };
-    const move = moves[e.key];
-    if (e.altKey && (e.key === 'ArrowUp' || e.key === 'ArrowDown')) onMove?.(row, e.key === 'ArrowUp' ? -1 : 1);
-    else if (move) moveTo(move[0], move[1], e.shiftKey);
-    else if (e.key === 'Tab' && (e.shiftKey ? column > 0 : column < columns.length - 1)) moveTo(row, column + (e.shiftKey ? -1 : 1));
-    else if (e.key === 'Enter' && command) onOpen?.(row);
-    else if (e.key === 'Enter' || e.key === 'F2') begin(undefined);
-    else if (command && e.key.toLowerCase() === 'd') writeAll(fillDown(range, (c) => columns[c.column]!.read(rows[c.row]!)));
-    else if (command && e.key.toLowerCase() === 'a') {
-      setAnchor({ row: 0, column: 0 });
-      setActive({ row: rows.length - 1, column: columns.length - 1 });
-    } else if (e.key === 'Delete' || e.key === 'Backspace') writeAll(cellsOf());
-    else if (e.key === 'Escape') setAnchor(undefined);
-    else if (e.key.length === 1 && !command && !e.altKey && e.key !== '?') begin(e.key);
-    else return;
+    const [toRow, toColumn] = moves[e.key] ?? [row, column];
+    switch (shortcutOf('ledger', e)) {
+      case 'moveRow':
+        onMove?.(row, e.key === 'ArrowUp' ? -1 : 1);
+        break;
+      case 'move':
+        moveTo(toRow, toColumn, e.shiftKey);
+        break;
+      case 'nextCell':
+        // At the edge of the ledger Tab leaves it.
+        if (e.shiftKey ? column === 0 : column >= columns.length - 1) return;
+        moveTo(row, column + (e.shiftKey ? -1 : 1));
+        break;
+      case 'openRow':
+        onOpen?.(row);
+        break;
+      case 'edit':
+        begin(undefined);
+        break;
+      case 'fillDown':
+        writeAll(fillDown(range, (c) => columns[c.column]!.read(rows[c.row]!)));
+        break;
+      case 'selectAll':
+        setAnchor({ row: 0, column: 0 });
+        setActive({ row: rows.length - 1, column: columns.length - 1 });
+        break;
+      case 'clear':
+        writeAll(cellsOf());
+        break;
+      case 'deselect':
+        if (!anchor) return;
+        setAnchor(undefined);
+        break;
+      case 'type':
+        begin(e.key);
+        break;
+      default:
+        return;
+    }
     e.preventDefault();
     e.stopPropagation();
   };
@@ -223,7 +251,8 @@ export const Ledger = ({
   const onPaste = (e: ClipboardEvent) => {
     if (editing) return;
     e.preventDefault();
-    writeAll(pasteInto(fromSheetText(e.clipboardData.getData('text/plain')), range));
+    const text = e.clipboardData.getData('text/plain');
+    void import('./sheet-text').then((m) => writeAll(pasteInto(m.fromSheetText(text), range)));
   };
 
   return (
@@ -281,7 +310,7 @@ export const Ledger = ({
             const chosen = v.index >= range.top && v.index <= range.bottom;
             return (
               <LedgerRow
-                // A row that belongs to several groups stands in each.
+                // A row that belongs to several groups is in each.
                 key={groups ? `${v.index} ${row}` : row}
                 row={row}
                 index={v.index}

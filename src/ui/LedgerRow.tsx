@@ -79,6 +79,8 @@ export const LedgerRow = memo(
             const column = columnAt(e);
             if (column >= 0) acts.current.press(index, column, e.shiftKey);
           }}
+          // By keys a range is chosen with Shift and the arrows, in the grid.
+          // eslint-disable-next-line jsx-a11y/mouse-events-have-key-events
           onMouseOver={(e) => {
             const column = e.buttons === 1 ? columnAt(e) : -1;
             if (column >= 0) acts.current.drag(index, column);
@@ -96,7 +98,7 @@ export const LedgerRow = memo(
             role="presentation"
             data-gutter
             className={`${movable ? 'cursor-grab' : ''} sticky left-0 z-10 flex w-[34px] shrink-0 items-center justify-center ${here ? 'bg-wash' : 'bg-paper'} ${other ? 'border-l-4 border-l-accent' : ''}`}
-            title={other ? `${other} is here` : movable ? 'Take it here to put it elsewhere; double click opens it' : undefined}
+            title={other ? `${other} is here` : movable ? 'Drag to move; double-click to open' : undefined}
           >
             {rowMark ? (
               <span title={rowMark.text} className={`size-2.5 rotate-45 ${DOT[rowMark.tone]}`} />

@@ -39,7 +39,7 @@ export const Line = ({ stations, current, onGo }: { stations: readonly LineStati
             />
           </span>
           <span className="flex h-4 gap-1.5 text-[0.83rem] leading-none whitespace-nowrap figures">
-            {s.waiting.length === 0 ? <span className="text-ink-2">looking …</span> : null}
+            {s.waiting.length === 0 ? <span className="text-ink-2">loading …</span> : null}
             {s.waiting.map((w) => (
               <span key={w.text} className={TONE[w.tone]}>
                 {w.text}

@@ -1,5 +1,6 @@
 /** A text that is edited where it is read: saved on Enter or on leaving, put back on Escape. */
-import { useEffect, useRef, useState } from 'react';
+import { useEffect, useRef } from 'react';
+import { useCommit } from './use-commit';
 
 interface Props {
   readonly label: string;
@@ -11,9 +12,8 @@ interface Props {
 }
 
 export const TextField = ({ label, value, placeholder, className = '', autoFocus = false, onSave }: Props) => {
-  const [text, setText] = useState(value);
+  const { text, problem, field } = useCommit(value, onSave);
   const area = useRef<HTMLTextAreaElement>(null);
-  useEffect(() => setText(value), [value]);
   useEffect(() => {
     if (autoFocus) area.current?.focus();
   }, [autoFocus]);
@@ -23,29 +23,25 @@ export const TextField = ({ label, value, placeholder, className = '', autoFocus
     a.style.height = '0';
     a.style.height = `${a.scrollHeight}px`;
   }, [text]);
-  const save = () => {
-    if (text !== value) onSave(text);
-  };
   return (
-    <textarea
-      ref={area}
-      aria-label={label}
-      rows={1}
-      value={text}
-      placeholder={placeholder}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={save}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter' && !e.shiftKey) {
-          e.preventDefault();
-          e.currentTarget.blur();
-        }
-        if (e.key === 'Escape') {
-          e.stopPropagation();
-          setText(value);
-        }
-      }}
-      className={`block w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none placeholder:text-ink-2 hover:border-rule focus:border-accent ${className}`}
-    />
+    <>
+      <textarea
+        ref={area}
+        aria-label={label}
+        rows={1}
+        placeholder={placeholder}
+        {...field}
+        onKeyDown={(e) => {
+          field.onKeyDown(e);
+          if (e.key === 'Enter' && !e.shiftKey) e.currentTarget.blur();
+        }}
+        className={`block w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none placeholder:text-ink-2 hover:border-rule focus:border-accent ${className}`}
+      />
+      {problem === undefined ? null : (
+        <span role="alert" className="block text-sm text-stop">
+          {problem}
+        </span>
+      )}
+    </>
   );
 };

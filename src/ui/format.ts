@@ -31,10 +31,10 @@ export const twoDecimals = (n: number): string => twoAlways.format(n);
 /** A share as percent with one decimal; a dash where it is undefined. What is not all is never shown as all, nor what is something as nothing. */
 export const percent = (share: number | undefined, digits = 1): string => {
   if (share === undefined) return '–';
-  const least = 10 ** -digits;
+  const min = 10 ** -digits;
   const p = share * 100;
-  if (p > 0 && p < least / 2) return `< ${least.toFixed(digits)} %`;
-  if (p < 100 && p >= 100 - least / 2) return `> ${(100 - least).toFixed(digits)} %`;
+  if (p > 0 && p < min / 2) return `< ${min.toFixed(digits)} %`;
+  if (p < 100 && p >= 100 - min / 2) return `> ${(100 - min).toFixed(digits)} %`;
   return `${p.toFixed(digits)} %`;
 };
 

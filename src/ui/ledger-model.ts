@@ -1,5 +1,6 @@
 /** The ledger's model: columns, cells, ranges, and text from and to a sheet. */
 import type { Editor } from '../core/plan/fields/field';
+import type { CellWrite } from '../core/plan/sheet-writes';
 
 export interface Column {
   readonly key: string;
@@ -25,12 +26,6 @@ export interface Range {
   readonly right: number;
 }
 
-export interface CellWrite {
-  readonly row: number;
-  readonly column: number;
-  readonly text: string;
-}
-
 export const rangeOf = (a: Cell, b: Cell): Range => ({
   top: Math.min(a.row, b.row),
   bottom: Math.max(a.row, b.row),
@@ -42,35 +37,6 @@ export const rangeOf = (a: Cell, b: Cell): Range => ({
 export const toSheetText = (cells: readonly (readonly string[])[]): string => cells.map((r) => r.map(quoted).join('\t')).join('\n');
 
 const quoted = (s: string): string => (/[\t\n\r"]/.test(s) ? `"${s.replaceAll('"', '""')}"` : s);
-
-/** Tab-separated text from a sheet as cells; quoted cells may hold tabs and line feeds. A last empty line is left out. */
-export const fromSheetText = (text: string): string[][] => {
-  const rows: string[][] = [[]];
-  let cell = '';
-  let inQuotes = false;
-  for (let i = 0; i < text.length; i++) {
-    const c = text[i]!;
-    if (inQuotes) {
-      if (c !== '"') cell += c;
-      else if (text[i + 1] === '"') {
-        cell += '"';
-        i++;
-      } else inQuotes = false;
-    } else if (c === '"' && cell === '') inQuotes = true;
-    else if (c === '\t') {
-      rows.at(-1)!.push(cell);
-      cell = '';
-    } else if (c === '\n' || c === '\r') {
-      if (c === '\r' && text[i + 1] === '\n') i++;
-      rows.at(-1)!.push(cell);
-      rows.push([]);
-      cell = '';
-    } else cell += c;
-  }
-  rows.at(-1)!.push(cell);
-  if (rows.length > 1 && rows.at(-1)!.length === 1 && rows.at(-1)![0] === '') rows.pop();
-  return rows;
-};
 
 /** What pasting cells at a range writes. One value fills the whole range; a block that goes evenly into a larger range is repeated. */
 export const pasteInto = (cells: readonly (readonly string[])[], range: Range): CellWrite[] => {

@@ -1,8 +1,10 @@
 /** A row that is taken by its number and dropped above or below another of the same ledger. */
-import { draggable, dropTargetForElements } from '@atlaskit/pragmatic-drag-and-drop/element/adapter';
 import { useEffect, useState, type RefObject } from 'react';
 
 export type Edge = 'above' | 'below';
+
+/** Comes after the rows: nobody drags what is not drawn yet. */
+const adapter = () => import('@atlaskit/pragmatic-drag-and-drop/element/adapter');
 
 const edgeAt = (element: Element, y: number): Edge => {
   const { top, height } = element.getBoundingClientRect();
@@ -21,21 +23,33 @@ export const useRowDrag = (
   const enabled = onDrop !== undefined;
   useEffect(() => {
     const element = row.current;
-    if (!enabled || !element || !handle.current) return;
-    const stops = [
-      draggable({ element: handle.current, getInitialData: () => ({ ledger, index }) }),
-      dropTargetForElements({
-        element,
-        canDrop: ({ source }) => source.data['ledger'] === ledger && source.data['index'] !== index,
-        onDrag: ({ location }) => setEdge(edgeAt(element, location.current.input.clientY)),
-        onDragLeave: () => setEdge(undefined),
-        onDrop: ({ source, location }) => {
-          setEdge(undefined);
-          onDrop(source.data['index'] as number, index, edgeAt(element, location.current.input.clientY));
-        },
-      }),
-    ];
-    return () => stops.forEach((stop) => stop());
+    const grip = handle.current;
+    if (!enabled || !element || !grip) return;
+    let left = false;
+    const stops: (() => void)[] = [];
+    void adapter().then(
+      ({ draggable, dropTargetForElements }) => {
+        if (left) return;
+        stops.push(
+          draggable({ element: grip, getInitialData: () => ({ ledger, index }) }),
+          dropTargetForElements({
+            element,
+            canDrop: ({ source }) => source.data['ledger'] === ledger && source.data['index'] !== index,
+            onDrag: ({ location }) => setEdge(edgeAt(element, location.current.input.clientY)),
+            onDragLeave: () => setEdge(undefined),
+            onDrop: ({ source, location }) => {
+              setEdge(undefined);
+              onDrop(source.data['index'] as number, index, edgeAt(element, location.current.input.clientY));
+            },
+          }),
+        );
+      },
+      () => undefined,
+    );
+    return () => {
+      left = true;
+      stops.forEach((stop) => stop());
+    };
   }, [enabled, onDrop, ledger, index, row, handle]);
   return edge;
 };

@@ -1,4 +1,6 @@
 /** Reads a file of messages piece by piece, off the page's thread, and sends it on; memory stays the same however large the file. */
+import { ask, errorOf } from '../client/api';
+import type { BackfillAnswer } from '../core/api/backfill';
 import { expose } from 'comlink';
 import Papa from 'papaparse';
 import { flatRow, guessTargets, rowReader, type BackfillMapping, type RowResult, type Target } from '../core/formats/backfill';
@@ -24,18 +26,18 @@ export interface BackfillProblem {
 
 export interface BackfillReport {
   readonly bytes: number;
-  readonly of: number;
+  readonly total: number;
   readonly rows: number;
   readonly accepted: number;
   readonly withFindings: number;
   readonly duplicates: number;
-  readonly refused: number;
-  /** The first of what was refused. */
+  readonly rejected: number;
+  /** The first of what was rejected. */
   readonly problems: readonly BackfillProblem[];
   readonly state: 'running' | 'done' | 'cancelled';
 }
 
-const MOST_PROBLEMS = 1000;
+const MAX_PROBLEMS = 1000;
 const SAMPLE_ROWS = 6;
 const BATCH = 1000;
 const RETRIES = 5;
@@ -60,16 +62,10 @@ const post = async (body: unknown, key: string, signal: AbortSignal): Promise<Re
   }
 };
 
-/** A key of the source for this file alone; it stands among the others at Hand-off, and runs out by itself. */
+/** A key of the source for this file alone; it is among the others at Hand-off, and runs out on its own. */
 const newKey = async (sourceId: string, name: string, signal: AbortSignal): Promise<string> => {
-  const response = await fetch('/api/keys', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ sourceId, label: `File ${name}`.slice(0, 100), hours: KEY_HOURS }),
-    signal,
-  });
-  const made = (await response.json()) as { key?: string; detail?: string };
-  if (made.key === undefined) throw new Error(made.detail ?? `The server answered ${response.status}.`);
+  const made = await ask('POST /api/keys', { body: { sourceId, label: `File ${name}`.slice(0, 100), hours: KEY_HOURS } }, signal);
+  if (!('key' in made)) throw new Error('The server made no key.');
   return made.key;
 };
 
@@ -118,11 +114,11 @@ const api = {
     const { signal } = stop;
     const read = mapping && rowReader(plan, mapping);
     const problems: BackfillProblem[] = [];
-    const total = { bytes: 0, of: file.size, rows: 0, accepted: 0, withFindings: 0, duplicates: 0, refused: 0 };
+    const total = { bytes: 0, total: file.size, rows: 0, accepted: 0, withFindings: 0, duplicates: 0, rejected: 0 };
     const report = (state: BackfillReport['state']): BackfillReport => ({ ...total, problems, state });
-    const refuse = (row: number, detail: string): void => {
-      total.refused++;
-      if (problems.length < MOST_PROBLEMS) problems.push({ row, detail });
+    const reject = (row: number, detail: string): void => {
+      total.rejected++;
+      if (problems.length < MAX_PROBLEMS) problems.push({ row, detail });
     };
     let key: string | undefined;
     let batch: { row: number; text: string }[] = [];
@@ -132,18 +128,12 @@ const api = {
       batch = [];
       key ??= await newKey(sourceId, file.name, signal);
       const response = await post({ texts: rows.map((r) => r.text) }, key, signal);
-      const body = (await response.json()) as {
-        accepted: number;
-        withFindings: number;
-        duplicates: number;
-        refused: { index: number; detail: string }[];
-        detail?: string;
-      };
-      if (!response.ok) throw new Error(body.detail ?? `The server answered ${response.status}.`);
+      if (!response.ok) throw await errorOf(response);
+      const body = (await response.json()) as BackfillAnswer;
       total.accepted += body.accepted;
       total.withFindings += body.withFindings;
       total.duplicates += body.duplicates;
-      for (const r of body.refused) refuse(rows[r.index]!.row, r.detail);
+      for (const r of body.rejected) reject(rows[r.index]!.row, r.detail);
     };
     const one = (r: Row): RowResult => {
       if (!read) return { ok: true, text: r.text, at: 0 };
@@ -158,7 +148,7 @@ const api = {
           total.rows++;
           const made = one(r);
           if (made.ok) batch.push({ row: r.row, text: made.text });
-          else refuse(r.row, made.detail);
+          else reject(r.row, made.detail);
           if (batch.length >= BATCH) {
             await send();
             onProgress(report('running'));

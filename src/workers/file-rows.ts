@@ -11,7 +11,7 @@ export interface Row {
 
 export const SAMPLE_BYTES = 200_000;
 /** A record that does not end within so much text is no record. */
-const MOST_TEXT = 16_000_000;
+const MAX_TEXT = 16_000_000;
 
 export const isNdjson = (file: File, start: string): boolean => /\.(ndjson|jsonl)$/i.test(file.name) || /^\s*\{/.test(start);
 export const object = (line: string): { readonly [k: string]: unknown } | undefined => {
@@ -82,7 +82,7 @@ export async function* rowsOf(file: File, header: readonly string[], ndjson: boo
       }
     }
     yield { rows: out, bytes };
-    if (rest.length > MOST_TEXT)
+    if (rest.length > MAX_TEXT)
       throw new Error(
         `The record after row ${row.toLocaleString('en-GB')} does not end; is a quote left open? What came before is taken in.`,
       );

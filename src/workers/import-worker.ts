@@ -1,13 +1,22 @@
-/** Files that are brought into the plan, read off the page's thread. */
+/** Files that are imported into the plan, read off the page's thread. */
 import { expose } from 'comlink';
-import { readCsv, type CsvTable } from '../core/formats/csv';
-import { CSV_COLUMNS, guessMapping, importCsv, type CsvImport, type CsvMapping } from '../core/formats/plan-csv';
-import { importPlan, readPlanDocument } from '../core/formats/plan-document';
-import { importSchema } from '../core/formats/schema-import';
-import { importThreeLevel, readThreeLevel } from '../core/formats/three-level';
-import type { Edit } from '../core/plan/edit';
+import { readCsv } from '../core/formats/csv';
+import type { How, Outcome } from '../core/formats/format';
+import { formatOf, readable, recognised, written, type FormatId } from '../core/formats/plan/index';
+import { CSV_COLUMNS, guessMapping, type CsvMapping } from '../core/formats/plan-csv';
 import type { Plan } from '../core/plan/plan';
 
+/** A format, as a page shows it. */
+export interface ShownFormat {
+  readonly id: FormatId;
+  readonly title: string;
+  readonly note: string;
+  readonly reads: string;
+  readonly hasColumns: boolean;
+  readonly isWhole: boolean;
+}
+
+/** A sheet, before it is taken. */
 export interface Preview {
   readonly header: readonly string[];
   readonly sample: readonly (readonly string[])[];
@@ -16,18 +25,7 @@ export interface Preview {
   readonly columns: readonly string[];
 }
 
-/** What a file would do: edits, and what stands in the way. */
-export interface Outcome {
-  readonly edits: readonly Edit[];
-  readonly problems: readonly { readonly where: string; readonly detail: string }[];
-  /** A problem that does not stand in the way, but that the reader should know. */
-  readonly notes: readonly string[];
-  readonly summary: string;
-}
-
 const SAMPLE = 6;
-const newId = (): string => crypto.randomUUID();
-let table: CsvTable | undefined;
 
 /** Text of a file: UTF-8, or UTF-16 where a byte order mark says so. Bytes that are not become replacement characters. */
 const decoded = (bytes: ArrayBuffer): string => {
@@ -36,22 +34,24 @@ const decoded = (bytes: ArrayBuffer): string => {
   return new TextDecoder(encoding).decode(bytes);
 };
 
-const plural = (n: number, one: string): string =>
-  `${n.toLocaleString('en-GB')} ${n === 1 ? one : one === 'property' ? 'properties' : `${one}s`}`;
-const csvSummary = (r: CsvImport): string =>
-  `${plural(r.added.events, 'event')} and ${plural(r.added.properties, 'property')} new; ${plural(r.changed.events, 'event')} and ${plural(r.changed.properties, 'property')} changed.`;
-
-const outcomeOf = (edits: readonly Edit[], problems: Outcome['problems'], summary: string, notes: readonly string[] = []): Outcome => ({
-  edits: problems.length > 0 ? [] : edits,
-  problems,
-  notes,
-  summary,
+const shown = (f: (typeof written)[number]): ShownFormat => ({
+  id: f.id,
+  title: f.title,
+  note: f.note ?? '',
+  reads: f.reads ?? f.title,
+  hasColumns: f.hasColumns === true,
+  isWhole: f.isWhole === true,
 });
 
 const api = {
+  formats: (): { readonly written: readonly ShownFormat[]; readonly readable: readonly ShownFormat[] } => ({
+    written: written.map(shown),
+    readable: readable.map(shown),
+  }),
   text: (bytes: ArrayBuffer): string => decoded(bytes),
-  previewCsv(text: string): Preview {
-    table = readCsv(text);
+  recognise: (fileName: string, text: string): FormatId => recognised(fileName, text),
+  preview(text: string): Preview {
+    const table = readCsv(text);
     return {
       header: table.header,
       sample: table.rows.slice(0, SAMPLE),
@@ -60,45 +60,11 @@ const api = {
       columns: CSV_COLUMNS.map((c) => c.title),
     };
   },
-  importCsv(plan: Plan, mapping: CsvMapping): Outcome {
-    if (!table) throw new Error('no table was read');
-    const r = importCsv(plan, table, mapping, { newId, keepsFormer: () => false, now: Date.now() });
-    const problems = r.problems.map((p) => ({
-      where: `row ${p.row}${p.column === undefined ? '' : `, column ${p.column}`}`,
-      detail: p.detail,
-    }));
-    return outcomeOf(r.edits, problems, csvSummary(r));
-  },
-  importDocument(plan: Plan, text: string, how: 'replace all' | 'replace' | 'add'): Outcome {
-    const read = readPlanDocument(text);
-    if (!read.ok) return outcomeOf([], [{ where: 'document', detail: read.detail }], '');
-    const edits = importPlan(plan, read.value, how);
-    return outcomeOf(edits, [], `${plural(edits.length, 'edit')}.`);
-  },
-  importSchema(plan: Plan, text: string, name: string): Outcome {
-    let schema: unknown;
-    try {
-      schema = JSON.parse(text);
-    } catch (e) {
-      return outcomeOf([], [{ where: 'file', detail: `This is not JSON: ${(e as Error).message}` }], '');
-    }
-    const r = importSchema(plan, schema, name, newId);
-    const stops = r.edits.length === 0;
-    return outcomeOf(
-      r.edits,
-      stops ? r.problems.map((p) => ({ where: p.path, detail: p.detail })) : [],
-      `The event “${r.eventName}” with ${plural(r.edits.filter((e) => e.kind === 'property').length, 'property')} new.`,
-      stops ? [] : r.problems.map((p) => `${p.path}: ${p.detail}`),
-    );
-  },
-  importThreeLevel(plan: Plan, text: string): Outcome {
-    const { names, problems } = readThreeLevel(text);
-    const edits = importThreeLevel(plan, names, newId);
-    return outcomeOf(
-      edits,
-      problems.map((p) => ({ where: `row ${p.row}`, detail: p.detail })),
-      `${plural(edits.filter((e) => e.kind === 'event').length, 'event')} out of ${plural(names.length, 'name')}.`,
-    );
+  /** Errors: throws where the format cannot be read at all. */
+  read(format: FormatId, plan: Plan, text: string, fileName: string, how: How, mapping?: CsvMapping): Outcome {
+    const read = formatOf(format)?.read;
+    if (!read) throw new Error(`${format} is not read`);
+    return read(plan, text, { fileName, how, mapping, newId: () => crypto.randomUUID(), now: Date.now() });
   },
 };
 

@@ -69,7 +69,7 @@ test('whatever comes in which order: a held state stays as it was, and is no old
   );
 }, 60_000);
 
-test('what was there before somebody came is in what it gets, though a look is under way already', async () => {
+test('what was already recorded somebody came is in what it gets, though a look is under way already', async () => {
   const { store, turns } = world();
   (await turns.hold()).release();
   for (let i = 0; i < 50; i++) {
@@ -84,11 +84,11 @@ test('what was there before somebody came is in what it gets, though a look is u
 });
 
 test('one look at a time, whenever somebody comes: also in the moment between the end of one and the beginning of the next', async () => {
-  let [looks, most] = [0, 0];
+  let [looks, max] = [0, 0];
   let end: () => void = () => undefined;
   const turns = new Turns<object>({
     bring: async (before) => {
-      most = Math.max(most, ++looks);
+      max = Math.max(max, ++looks);
       await new Promise<void>((done) => (end = done));
       looks--;
       return before ?? {};
@@ -103,7 +103,7 @@ test('one look at a time, whenever somebody comes: also in the moment between th
   const ending = setInterval(() => end(), 1);
   for (const hold of came) (await hold).release();
   clearInterval(ending);
-  expect(most).toBe(1);
+  expect(max).toBe(1);
 });
 
 test('a long computation keeps nobody waiting: the others compute on the state that it holds, and the rest comes after it', async () => {

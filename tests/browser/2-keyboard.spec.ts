@@ -9,7 +9,7 @@ test('the line by keyboard', async ({ page }) => {
   await page.getByRole('button', { name: 'New' }).waitFor();
 
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible();
+  await expect(page.getByRole('dialog', { name: 'Keyboard shortcuts' })).toBeVisible();
   await page.keyboard.press('Escape');
 
   await press(page, page.getByRole('button', { name: 'New' }));
@@ -64,7 +64,7 @@ test('the line by keyboard', async ({ page }) => {
   await expect(page.getByText(/version \d+, published just now/)).toBeVisible();
 
   await page.keyboard.press('3');
-  await press(page, page.getByRole('button', { name: /four-message case/ }));
+  await press(page, page.getByRole('button', { name: /^Bench/ }));
   await tabTo(page, page.getByLabel('The client identifies after the sign-up'));
   await page.keyboard.press('Space');
   await expect(page.getByTestId('rehearsal-persons')).toHaveText('1 person');
@@ -74,7 +74,7 @@ test('the line by keyboard', async ({ page }) => {
   await expect(page.getByTestId('rehearsal-persons')).toHaveText('2 persons');
 
   await page.keyboard.press('4');
-  await press(page, page.getByRole('button', { name: 'Copy the ticket' }));
+  await press(page, page.getByRole('button', { name: 'Copy ticket' }));
   await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toContain('## Accepted when');
 
   await page.keyboard.press('5');
@@ -91,6 +91,7 @@ test('the line by keyboard', async ({ page }) => {
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('"Jigsaw"')).toBeVisible();
 
   await page.keyboard.press('Control+k');
+  await expect(page.locator('[cmdk-input]')).toBeFocused();
   await page.keyboard.type('Go to Clearance');
   await page.keyboard.press('Enter');
   await press(page, page.getByRole('button', { name: /Do searchers reserve/ }));

@@ -65,7 +65,7 @@ test('four metrics over two events, and five more questions, designed with the k
 
   // What the same object has in common, accepted together; then the trigger of each, in the ledger.
   await page.keyboard.press('2');
-  await press(page, page.getByRole('button', { name: /^Same object/ }));
+  await press(page, page.getByRole('button', { name: /^Shared properties/ }));
   const crates = bench.locator('section').filter({ hasText: 'crate' }).first();
   await expect(crates.getByText('2 events, 2 suggestions')).toBeVisible();
   await press(page, crates.getByRole('button', { name: 'Accept all', exact: true }));
@@ -90,9 +90,9 @@ test('four metrics over two events, and five more questions, designed with the k
 test('three hundred rows from a sheet: pasted over the ledger, and brought in as new', async ({ page }) => {
   await page.goto('/plan/files');
   const rows = Array.from({ length: 300 }, (_, i) => `Pallet Stage ${i} Reached,pallet_stage_${i},integer,count,Stage number ${i}`);
-  await page.getByLabel('What is brought in').fill(`event,property,type,property unit,property description\n${rows.join('\n')}\n`);
+  await page.getByLabel('Text to import').fill(`event,property,type,property unit,property description\n${rows.join('\n')}\n`);
   await expect(page.getByText('300 events and 300 properties new')).toBeVisible();
-  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
   await expect(page.getByText(/Imported\./)).toBeVisible();
   await page.goto('/plan/property');
   await page.getByLabel('Filter the properties').fill('pallet_stage_');
@@ -121,14 +121,14 @@ test('two people: each sees the other, and what the other writes, within moments
   await expect(page.getByRole('button', { name: /Ines\s*at Plan/ })).toBeVisible();
   await page.keyboard.press('Escape');
   await other.getByRole('gridcell', { name: /^The tool’s page/ }).dblclick();
-  await other.getByRole('textbox', { name: 'Fires when' }).fill('The tool’s page was in view for ten seconds.');
+  await other.getByRole('textbox', { name: 'Trigger', exact: true }).fill('The tool’s page was in view for ten seconds.');
   const began = Date.now();
-  await other.getByRole('textbox', { name: 'Fires when' }).press('Enter');
+  await other.getByRole('textbox', { name: 'Trigger', exact: true }).press('Enter');
   await expect(page.getByRole('gridcell', { name: /for ten seconds/ })).toBeVisible();
   test.info().annotations.push({ type: 'seen after ms', description: String(Date.now() - began) });
   await other.getByRole('gridcell', { name: 'Tool Viewed', exact: true }).click();
   await other.getByLabel('Comment').fill('Ten, since five caught robots.');
-  await other.getByRole('button', { name: 'Say', exact: true }).click();
+  await other.getByRole('button', { name: 'Add comment', exact: true }).click();
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('Ten, since five caught robots.')).toBeVisible();
   await page.goto('/plan/activity');
   await expect(page.locator('b').filter({ hasText: 'Ines' }).first()).toBeVisible();
@@ -139,8 +139,8 @@ test('publish, compare, restore; a proposal reviewed and its conflict settled fi
   await page.goto('/plan/event:tool-viewed');
   const write = async (was: RegExp, text: string): Promise<void> => {
     await page.getByRole('gridcell', { name: was }).first().dblclick();
-    await page.getByRole('textbox', { name: 'Fires when' }).fill(text);
-    await page.getByRole('textbox', { name: 'Fires when' }).press('Enter');
+    await page.getByRole('textbox', { name: 'Trigger', exact: true }).fill(text);
+    await page.getByRole('textbox', { name: 'Trigger', exact: true }).press('Enter');
     await expect(page.getByRole('gridcell', { name: text })).toBeVisible();
   };
   const publish = async (note: string): Promise<void> => {
@@ -158,11 +158,11 @@ test('publish, compare, restore; a proposal reviewed and its conflict settled fi
   await expect(change.getByText('In view for seven seconds.')).toBeVisible();
   await expect(change.getByText('It counts another moment', { exact: false })).toBeVisible();
   await page.getByRole('button', { name: 'Restore' }).first().click();
-  await expect(page.getByText('Nothing differs.')).toBeVisible();
+  await expect(page.getByText('No differences.')).toBeVisible();
 
   await page.goto('/plan/proposals');
   await page.getByLabel('Name of the new proposal').fill('Eight seconds');
-  await page.getByRole('button', { name: 'Begin a proposal' }).click();
+  await page.getByRole('button', { name: 'Start a proposal' }).click();
   await expect(page.getByText('You are working on the proposal')).toBeVisible();
   await write(/^In view for six/, 'In view for eight seconds.');
   await page.getByRole('button', { name: 'Back to the draft' }).click();
@@ -196,7 +196,7 @@ test('what is typed stays tried while something else changes the plan', async ({
   await expect(margin.getByText('is not in Title Case')).toBeVisible();
   await page.keyboard.press('Escape');
   await request.post('/api/edits', {
-    data: { edits: [{ op: 'remove', kind: 'property', id, body }], label: 'taken away', author: 'Ravi' },
+    data: { edits: [{ op: 'remove', kind: 'property', id, body }], label: 'removed', author: 'Ravi' },
   });
 });
 
@@ -206,7 +206,7 @@ test('removing what others refer to shows them, and retires instead', async ({ p
   const dialog = page.getByRole('alertdialog');
   await expect(dialog.getByText('Which branch lends most?')).toBeVisible();
   await expect(dialog.getByText('Loan Started')).toBeVisible();
-  await dialog.getByRole('button', { name: 'Retire it instead' }).click();
+  await dialog.getByRole('button', { name: 'Retire' }).click();
   await expect(page.getByRole('gridcell', { name: 'branch', exact: true })).toBeVisible();
   await page.getByRole('button', { name: /^Undo/ }).click();
 });
@@ -216,6 +216,7 @@ test('by keyboard: what the workspace waits for and who says so, the numbers of 
 }) => {
   const find = async (text: string): Promise<void> => {
     await page.keyboard.press('Control+k');
+    await expect(page.locator('[cmdk-input]')).toBeFocused();
     await page.keyboard.type(text);
   };
   await page.goto('/');
@@ -266,9 +267,9 @@ test('by keyboard: what the workspace waits for and who says so, the numbers of 
   for (let i = 0; i < 2; i++) await page.keyboard.press('ArrowRight');
   await page.keyboard.type('within 2; share 1');
   await page.keyboard.press('Enter');
-  await expect(checks.getByRole('gridcell', { name: 'within 2 s; least 3 messages; share 1 %', exact: true })).toBeVisible();
+  await expect(checks.getByRole('gridcell', { name: 'within 2 s; min 3 messages; share 1 %', exact: true })).toBeVisible();
   await page.keyboard.press('Control+z');
-  await expect(checks.getByRole('gridcell', { name: 'within 1 s; least 3 messages; share 0.2 %', exact: true })).toBeVisible();
+  await expect(checks.getByRole('gridcell', { name: 'within 1 s; min 3 messages; share 0.2 %', exact: true })).toBeVisible();
   await expect(page.getByText('saving …')).toBeHidden();
 
   await find('m-1');

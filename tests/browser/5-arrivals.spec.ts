@@ -8,15 +8,15 @@ test('a finding is acknowledged, and opened again', async ({ page }) => {
   await open.getByRole('button', { name: /^Clock runs ahead/ }).click();
   const finding = page.getByRole('article', { name: 'Finding' });
   await finding.getByRole('button', { name: 'Acknowledge …' }).click();
-  await finding.getByLabel('Why it is left as it is for now').fill('It is built next month.');
-  await finding.getByLabel('Who mends it').fill('Ravi');
+  await finding.getByLabel('Why it is acknowledged').fill('It is built next month.');
+  await finding.getByLabel('Who fixes it').fill('Ravi');
   await finding.getByRole('button', { name: 'Acknowledge', exact: true }).click();
   await expect(finding.getByText(/It is built next month\. \(Ravi\)/)).toBeVisible();
   const known = page.getByRole('region', { name: 'Acknowledged' });
   await expect(known.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible();
   await page.reload();
   await expect(known).toBeVisible();
-  await finding.getByRole('button', { name: 'Open it again' }).click();
+  await finding.getByRole('button', { name: 'Reopen' }).click();
   await expect(open.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible();
   await expect(known).toBeHidden();
 });
@@ -58,15 +58,15 @@ test('by keyboard: buckets of a user property out of what arrived are kept in th
   await expect(buckets.getByRole('rowheader').first()).toHaveText(/^(up to )?\d+$/);
   const rows = await buckets.getByRole('row').count();
   expect(rows).toBeGreaterThan(1);
-  await buckets.getByRole('button', { name: 'Keep these buckets' }).focus();
+  await buckets.getByRole('button', { name: 'Save buckets' }).focus();
   await page.keyboard.press('Enter');
   await expect(buckets.getByText('these are kept in the plan')).toBeVisible();
   await page.keyboard.press('Control+z');
-  await expect(buckets.getByRole('button', { name: 'Keep these buckets' })).toBeVisible();
+  await expect(buckets.getByRole('button', { name: 'Save buckets' })).toBeVisible();
 
   const newest = (await (await page.request.get('/api/messages?limit=500')).json()) as { body: Record<string, Record<string, string>> }[];
   const own = newest.find((m) => m.body['user_properties'] && /^m-\d+$/.test(m.body['ids']?.['user'] ?? ''))!.body['ids']!['user']!;
-  await page.getByRole('button', { name: 'Logbook', exact: true }).focus();
+  await page.getByRole('button', { name: 'Logbook of a person' }).focus();
   await page.keyboard.press('Enter');
   await page.getByLabel('Find a person by an identifier').focus();
   await page.keyboard.type(own);
@@ -79,7 +79,7 @@ test('by keyboard: buckets of a user property out of what arrived are kept in th
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('User properties then and now')).toBeVisible();
 });
 
-test('a live view of an environment from which nothing came says so', async ({ page }) => {
+test('a live view of an environment from which nothing arrived says so', async ({ page }) => {
   const move = async (before: string, after: string): Promise<void> => {
     const edits = [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before, after }];
     expect((await page.request.post('/api/edits', { data: { edits, label: 'environment' } })).status()).toBe(200);
@@ -110,17 +110,17 @@ test('a file with bad rows is brought in: mapped, reported, and counted once whe
     buffer: Buffer.from(['message_id,event,time,visitor,tool_id', ...rows].join('\r\n')),
   };
   await page.goto('/arrivals');
-  await page.getByRole('button', { name: 'Bring in a file' }).click();
+  await page.getByRole('button', { name: 'Import messages' }).click();
   await page.getByLabel('File of messages').setInputFiles(file);
   await page.getByLabel('as sent by').selectOption({ label: 'Web catalogue' });
-  await page.getByLabel('What the column visitor is').selectOption('ids.anonymous');
-  await page.getByRole('button', { name: 'Bring it in' }).click();
+  await page.getByLabel('Meaning of column visitor').selectOption('ids.anonymous');
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
   const report = page.getByRole('status', { name: 'Report' });
-  await expect(report.getByRole('heading', { name: 'The file is in.' })).toBeVisible();
+  await expect(report.getByRole('heading', { name: 'The file is imported.' })).toBeVisible();
   await expect(report.getByText(/^accepted/).locator('..')).toContainText('1,498');
   await expect(report.getByRole('listitem')).toHaveText([/row 42.*“never” is no time/, /row 92.*6 cells, where the header has 5/]);
-  await page.getByRole('button', { name: 'Bring it in' }).click();
-  await expect(report.getByText('there before').locator('..')).toContainText('1,498');
+  await page.getByRole('button', { name: 'Import', exact: true }).click();
+  await expect(report.getByText('already recorded').locator('..')).toContainText('1,498');
 });
 
 /** The finding of a planted fault, from the line alone: the station, the finding, and what its bench says. */
@@ -197,7 +197,7 @@ test('the causes of three faults are found from the line alone', async ({ page }
   expect(device).toContain('signs people in one after another');
   const premature = await causeOf(page, /^Premature trigger/);
   expect(premature).toContain('8.1.0, 8.2.0, 8.2.1');
-  await page.getByRole('button', { name: 'Client and server' }).click();
+  await page.getByRole('button', { name: 'Client vs. server' }).click();
   await expect(page.getByRole('row', { name: /8\.0\.3/ })).toContainText('0.0 %');
 });
 
@@ -240,7 +240,7 @@ test('one person over the phone, the kiosk and the server in one logbook; a faul
   await live.getByLabel('Pick Reservation Confirmed').first().check();
   await live.getByLabel('Pick Signed In').first().check();
   await live.getByLabel('Condition of step 1').selectOption({ label: 'sign_in_method is "passkey"' });
-  await live.getByRole('button', { name: 'Make a question' }).click();
+  await live.getByRole('button', { name: 'Create question' }).click();
   await expect(page).toHaveURL(/\/questions\//);
   await expect(page.getByText('Signed In, then Reservation Confirmed').first()).toBeVisible();
   // The same member at the kiosk and in the catalogue: one logbook over four sources.

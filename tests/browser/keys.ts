@@ -1,23 +1,41 @@
 /** Walking by keyboard alone. */
-import type { Locator, Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
-const MOST_TABS = 140;
+const MAX_TABS = 140;
 
 /** Presses Tab until the element has the focus. */
 export const tabTo = async (page: Page, target: Locator): Promise<void> => {
   await target.waitFor();
-  for (let i = 0; i < MOST_TABS; i++) {
+  for (let i = 0; i < MAX_TABS; i++) {
     if (await target.evaluate((el) => el === document.activeElement)) return;
     await page.keyboard.press('Tab');
   }
-  throw new Error(`not reached with ${MOST_TABS} tabs`);
+  throw new Error(`not reached with ${MAX_TABS} tabs`);
+};
+/** Whoever works without a mouse goes on from where the focus is: should it fall to the body, they begin at the top again. */
+export const hasFocus = (page: Page, after: string): Promise<void> =>
+  expect
+    .poll(() => page.evaluate(() => document.activeElement !== null && document.activeElement !== document.body), {
+      message: `the focus is somewhere after ${after}`,
+      timeout: 3000,
+    })
+    .toBe(true);
+/** Presses a key, and sees that the focus is somewhere. */
+export const key = async (page: Page, name: string): Promise<void> => {
+  await page.keyboard.press(name);
+  await hasFocus(page, name);
 };
 export const press = async (page: Page, target: Locator): Promise<void> => {
   await tabTo(page, target);
+  const what = await target.evaluate((el) => (el.getAttribute('aria-label') ?? el.textContent).trim().slice(0, 60));
   await page.keyboard.press('Enter');
+  await hasFocus(page, `Enter on “${what}”`);
 };
 export const pick = async (page: Page, button: Locator, text: string): Promise<void> => {
   await press(page, button);
+  // Nobody types before the list is there.
+  await expect(page.locator('[cmdk-input]')).toBeFocused();
   await page.keyboard.type(text);
   await page.keyboard.press('Enter');
+  await hasFocus(page, `the choice of “${text}”`);
 };

@@ -38,7 +38,7 @@ test('without faults every message conforms, and no ID comes twice; the publishe
   expect(new Set(messages.map((m) => m.message.id)).size).toBe(messages.length);
   for (const { message } of messages) {
     const read = readMessage(JSON.parse(JSON.stringify(message)));
-    if (!read.ok) throw new Error(read.refused.detail);
+    if (!read.ok) throw new Error(read.rejected.detail);
     expect(checker.check(read.message)).toEqual([]);
   }
   expect(lintPlan(applied.plan).filter((f) => f.severity !== 'note')).toEqual([]);

@@ -1,6 +1,6 @@
 /** What is planted in the demo's history is found: by every hour of the day, with other seeds, and at a tenth of the strength. */
 import { describe, expect, test } from 'vitest';
-import { manyChecks } from '../../src/core/arrival/batch/index';
+import { manyChecks } from '../../src/core/arrival/many/index';
 import { messagesOfFinding } from '../../src/core/arrival/finding-group';
 import { judgeHistory } from '../../src/core/arrival/history';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
@@ -28,7 +28,7 @@ const judged = (o: Partial<GeneratorOptions>) => {
 /** The planted faults that no finding names, and what is found of severity stop or caution beyond them. */
 const compared = (o: Partial<GeneratorOptions>) => {
   const { groups } = judged(o);
-  for (const g of groups) expect([g.key, g.expected !== '' && g.received !== '' && g.mend !== '']).toEqual([g.key, true]);
+  for (const g of groups) expect([g.key, g.expected !== '' && g.received !== '' && g.fix !== '']).toEqual([g.key, true]);
   const explained = new Set<unknown>();
   const missed: FaultId[] = [];
   for (const { id, expect: e } of PLANTED) {

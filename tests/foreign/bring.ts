@@ -34,11 +34,11 @@ const editsOf = (plan: Plan, start: Plan): Edit[] => {
   const [before, after] = [settingsOf(start), settingsOf(plan)] as unknown as Record<string, unknown>[];
   const settings = Object.keys(after!)
     .filter((field) => !isDeepStrictEqual(before![field], after![field]))
-    .map((field) => ({ op: 'set', kind: 'settings', id, field, before: before![field], after: after![field] }) as Edit);
+    .map((field) => ({ op: 'set', kind: 'settings', id, field, before: before![field], after: after![field] }));
   const made = KINDS.flatMap((kind) =>
-    Object.entries(plan[kind]).flatMap(([entity, body]) => (start[kind][entity] ? [] : [{ op: 'create', kind, id: entity, body } as Edit])),
+    Object.entries(plan[kind]).flatMap(([entity, body]) => (start[kind][entity] ? [] : [{ op: 'create', kind, id: entity, body }])),
   );
-  return [...settings, ...made];
+  return [...settings, ...made] as Edit[];
 };
 
 /** Brings it in; how many messages were taken. */
@@ -52,10 +52,10 @@ export const bringIn = async (url: string, w: Foreign): Promise<number> => {
     const headers = { 'content-type': 'application/json', authorization: `Bearer ${key}` };
     const texts = w.messages.filter((m) => m.sourceId === sourceId).map((m) => JSON.stringify(m.value));
     for (let i = 0; i < texts.length; i += BATCH) {
-      const answer = await ok<{ accepted: number; refused: unknown[] }>(
+      const answer = await ok<{ accepted: number; rejected: unknown[] }>(
         fetch(`${url}/api/backfill`, { method: 'POST', headers, body: JSON.stringify({ texts: texts.slice(i, i + BATCH) }) }),
       );
-      if (answer.refused.length > 0) throw new Error(JSON.stringify(answer.refused.slice(0, 2)));
+      if (answer.rejected.length > 0) throw new Error(JSON.stringify(answer.rejected.slice(0, 2)));
       taken += answer.accepted;
     }
   }

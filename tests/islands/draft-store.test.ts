@@ -17,7 +17,7 @@ const json = (body: unknown, status = 200) => new Response(JSON.stringify(body),
 
 const serve = (path: string, init?: RequestInit): Response | Promise<Response> => {
   if (path.startsWith('/api/workplace'))
-    return json({ plan, revisions: {}, lastChange: 0, published: null, unpublished: 0, recheck: null });
+    return json({ plan, revisions: {}, lastChange: 0, published: null, unpublished: 0, keys: 0, recheck: null });
   const { edits } = JSON.parse(init!.body as string) as { edits: Edit[] };
   const how = answers.shift() ?? 'ok';
   if (how === 'never') return new Promise(() => undefined);
@@ -50,7 +50,7 @@ const memory = (): Keeping => {
   return { getItem: (k) => kept.get(k) ?? null, setItem: (k, v) => void kept.set(k, v), removeItem: (k) => void kept.delete(k) };
 };
 
-const loaded = async (keeping: Keeping | undefined = undefined): Promise<DraftStore> => {
+const loaded = async (keeping?: Keeping): Promise<DraftStore> => {
   const store = new DraftStore(new Unsent(keeping));
   await store.load();
   return store;

@@ -1,7 +1,7 @@
 /** What stands beside a figure: no 0 where there is nothing, what was left out, units, years. */
 import { describe, expect, test } from 'vitest';
 import type { Figure } from '../../src/core/questions/figure';
-import { headline, headlineNote, outsideText, shareOf, spanText, toleranceText } from '../../src/islands/questions/figure-text';
+import { headline, headlineNote, outsideText, shareOf, periodText, toleranceText } from '../../src/islands/questions/figure-text';
 
 const OUTSIDE = { before: 0, after: 0 };
 const counted = { unattributed: 0, outside: OUTSIDE };
@@ -58,7 +58,7 @@ describe('the one number', () => {
 
 test('a period of another year says its year', () => {
   const year = new Date().getUTCFullYear();
-  const span = (y: number) => spanText({ from: Date.UTC(y, 2, 2), to: Date.UTC(y, 2, 9) }, 'UTC');
+  const span = (y: number) => periodText({ from: Date.UTC(y, 2, 2), to: Date.UTC(y, 2, 9) }, 'UTC');
   expect(span(year)).toBe('2 Mar to 8 Mar');
   expect(span(year - 2)).toBe(`2 Mar ${year - 2} to 8 Mar ${year - 2}`);
 });

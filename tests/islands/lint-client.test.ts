@@ -2,7 +2,7 @@
 import { expect, test, vi } from 'vitest';
 import { deltaOf } from '../../src/core/lint/delta';
 import { lintPlan, withoutFix, type ShownFinding } from '../../src/core/lint/lint';
-import { applyEdits, type Edit } from '../../src/core/plan/edit';
+import { applyEdits } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
 import { LintClient, type LintPeer } from '../../src/islands/workplace/lint-client';
 import { event, planWith } from '../plans';
@@ -26,7 +26,7 @@ const peers = (fails: () => boolean) => {
         reset: (next) => orFail(() => (lint(next), found)),
         follow: (edits) =>
           orFail(() => {
-            const r = plan && applyEdits(plan, edits as Edit[]);
+            const r = plan && applyEdits(plan, edits);
             return r?.ok ? lint(r.plan) : undefined;
           }),
       },

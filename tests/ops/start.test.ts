@@ -24,8 +24,8 @@ const call = (...args: string[]): Called => {
     env: { ...env, SIGNAL_POST_RUN_DIR: runDir, PORT: String(port) },
   });
   let said = '';
-  child.stdout!.on('data', (d: Buffer) => (said += d.toString()));
-  child.stderr!.on('data', (d: Buffer) => (said += d.toString()));
+  child.stdout.on('data', (d: Buffer) => (said += d.toString()));
+  child.stderr.on('data', (d: Buffer) => (said += d.toString()));
   return { child, said: () => said, ended: new Promise((done) => child.once('exit', done)) };
 };
 

@@ -33,7 +33,7 @@ test('it comes back each time, says so, waits longer each time, and no start fai
   expect(told.filter((t) => t.includes('is back'))).toHaveLength(3);
   const pauses = told.flatMap((t) => /again in ([\d.]+) s/.exec(t)?.[1] ?? []).map(Number);
   expect(pauses).toEqual([0.25, 0.5, 1, 2]);
-  expect(told[0]).toContain('ended by itself (code 3)');
+  expect(told[0]).toContain('ended (code 3)');
   expect(told.some((t) => t.includes('did not start'))).toBe(true);
   for (const child of running) child.kill('SIGKILL');
 });
@@ -57,7 +57,7 @@ test('a signal that kills it is named; told to stop, nothing is started any more
   );
   first.kill('SIGKILL');
   await done;
-  expect(told).toEqual(['The server ended by itself (SIGKILL); it is started again in 0.25 s.']);
+  expect(told).toEqual(['The server ended (SIGKILL); it is started again in 0.25 s.']);
   expect(starts).toBe(0);
 });
 

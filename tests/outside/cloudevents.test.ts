@@ -55,7 +55,7 @@ describe('structured mode', () => {
     ['data that is text', { ...EXAMPLE, data: 'abc' }, '`data`'],
     ['no time, which we need', without('time'), '`time`'],
     ['a list', [EXAMPLE], 'object'],
-  ])('%s is refused, and says why', (_, v, word) => {
+  ])('%s is rejected, and says why', (_, v, word) => {
     expect(detail(v)).toContain(word);
   });
 });

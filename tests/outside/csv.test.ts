@@ -54,7 +54,7 @@ test('no cell that is written begins like a formula, numbers excepted', () => {
 test('ragged rows, a lost encoding, an open quote and too many rows are told by row and column', () => {
   const told = (text: string) => readCsv(text).problems.map((p) => [p.row, p.column, p.detail]);
   expect(told('a,b\n1\n1,2,3\n')).toEqual([
-    [2, undefined, '1 cells, where the header has 2.'],
+    [2, undefined, 'One cell, where the header has 2.'],
     [3, undefined, '3 cells, where the header has 2.'],
   ]);
   expect(told('a,b\n1,caf\ufffd\n')).toEqual([[2, 2, 'A character could not be read; save the file as UTF-8.']]);

@@ -6,10 +6,11 @@ import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { figureOf } from '../../src/core/questions/compute-figure';
 import type { FigureContext } from '../../src/core/questions/figure';
-import { DAY_MS, type Formula, type Step } from '../../src/core/questions/formula';
+import { type Formula, type Step } from '../../src/core/questions/formula';
 import { attributedTo } from '../../src/core/table/following-persons';
 import { MessageTable } from '../../src/core/table/message-table';
 import { seeded } from '../../src/demo/random';
+import { DAY_MS } from '../../src/core/time';
 import { freshTestDatabase } from '../server/database';
 
 const NOW = Date.parse('2026-11-23T15:00:00Z');

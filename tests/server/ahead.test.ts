@@ -7,7 +7,7 @@ const tick = (n: number): Promise<void> => new Promise((next) => setTimeout(next
 test('results come in the order of the pieces, never more at once than allowed, whatever each takes', async () => {
   let together = 0;
   await fc.assert(
-    fc.asyncProperty(fc.array(fc.nat(3), { maxLength: 12 }), fc.integer({ min: 1, max: 4 }), async (takes, most) => {
+    fc.asyncProperty(fc.array(fc.nat(3), { maxLength: 12 }), fc.integer({ min: 1, max: 4 }), async (takes, max) => {
       let [under, highest] = [0, 0];
       async function* source(): AsyncGenerator<readonly [number, number]> {
         for (const [i, t] of takes.entries()) {
@@ -16,7 +16,7 @@ test('results come in the order of the pieces, never more at once than allowed, 
         }
       }
       const got: number[] = [];
-      for await (const i of ahead(source(), most, async ([i, t]) => {
+      for await (const i of ahead(source(), max, async ([i, t]) => {
         highest = Math.max(highest, ++under);
         await tick(t);
         under--;
@@ -24,7 +24,7 @@ test('results come in the order of the pieces, never more at once than allowed, 
       }))
         got.push(i);
       expect(got).toEqual(takes.map((_, i) => i));
-      expect(highest).toBeLessThanOrEqual(most);
+      expect(highest).toBeLessThanOrEqual(max);
       together = Math.max(together, highest);
     }),
     { seed: 4, numRuns: 60 },

@@ -2,6 +2,7 @@
  *  definitions, so a new field is tried without being named here.
  */
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { objectAction } from '../../src/core/naming/object-action';
 import { prepareEmpty } from '../../ops/prepare';
 import { readCsv } from '../../src/core/formats/csv';
 import { guessMapping, importCsv, planCsv } from '../../src/core/formats/plan-csv';
@@ -34,7 +35,7 @@ const start = planWith([
   event('taken', { name: 'Parcel Taken' }),
   create('userProperty', 'plan', { name: 'postal_plan', type: 'string' }),
 ]);
-const how: Writing = { newId: () => crypto.randomUUID(), keepsFormer: () => true, now: 1_780_000_000_000 };
+const how: Writing = { newId: () => crypto.randomUUID(), keepsFormer: () => true, now: 1_780_000_000_000, partsOf: objectAction };
 
 const onServer = async (): Promise<Plan> => ((await (await fetch(`${server.url}/api/workplace`)).json()) as { plan: Plan }).plan;
 const send = async (edits: readonly Edit[]): Promise<void> => {

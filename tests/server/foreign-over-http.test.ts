@@ -71,7 +71,7 @@ test.each(cases)(
     if (expected) expect(grave.map((g) => [g.code, g.sourceId])).toContainEqual([expected.code, expected.sourceId]);
     const explained = new Set(expected ? [expected.code, ...(expected.also ?? [])] : []);
     expect(grave.filter((g) => !explained.has(g.code)).map((g) => g.sentence)).toEqual([]);
-    for (const g of grave) expect([g.cause, g.mend, g.expected].map((text) => text.length > 0)).toEqual([true, true, true]);
+    for (const g of grave) expect([g.cause, g.fix, g.expected].map((text) => text.length > 0)).toEqual([true, true, true]);
 
     // Each event of each source that sent it is seen, with as many messages as were sent.
     const sent = new Map<string, Set<string>>();

@@ -1,17 +1,15 @@
 /** Requests drawn at random from a seed: all endpoints with all methods, parameters and bodies of every kind, and messages to the intake. */
-import { readdirSync, readFileSync } from 'node:fs';
 import { gzipSync } from 'node:zlib';
+import { ENDPOINTS as CONTRACTS } from '../../src/core/api/index';
 import { seeded, type Rng } from '../../src/demo/random';
 
 /** Where to, and with which methods there is something. */
 const ENDPOINTS = [
-  ...readdirSync('src/pages/api', { recursive: true, encoding: 'utf8' })
-    .filter((f) => f.endsWith('.ts'))
-    .map((f) => ({
-      path: `/api/${f.replace(/\.ts$/, '').replace('[event]', 'posted')}`,
-      methods: [...readFileSync(`src/pages/api/${f}`, 'utf8').matchAll(/export const ([A-Z]+)/g)].map((m) => m[1]!),
-    })),
-  { path: '/intake', methods: ['POST', 'OPTIONS'] },
+  ...[...new Set(CONTRACTS.map((e) => e.path))].map((path) => ({
+    path: path.replace('{event}', 'posted'),
+    methods: CONTRACTS.filter((e) => e.path === path).map((e): string => e.method),
+  })),
+  { path: '/intake', methods: ['OPTIONS'] },
   { path: '/questions', methods: ['GET'] },
   { path: '/stand-ins/web', methods: ['GET'] },
 ].filter(({ path }) => path !== '/api/live');

@@ -27,7 +27,7 @@ interface Answered {
   accepted: number;
   acceptedWithFindings: number;
   duplicates: number;
-  refused: number;
+  rejected: number;
   answers: { answer: string; reason?: string; detail?: string; findings?: { code: string }[] }[];
 }
 const sendAs = (source: string, body: BodyInit, headers: Record<string, string> = {}): Promise<Response> =>
@@ -74,7 +74,7 @@ afterAll(async () => {
 test('times of other ages are taken, and every view answers with bounded series', async () => {
   const times = ['0001-01-01T00:00:00Z', '1970-01-01T00:00:00Z', '9999-12-31T23:59:59Z', '1999-12-31T23:59:59Z'];
   const answered = await send(times.map((time) => parcel({ time })));
-  expect(answered.refused).toBe(0);
+  expect(answered.rejected).toBe(0);
   const views = [
     'findings',
     'matrix',
@@ -107,8 +107,11 @@ describe('patterns', () => {
     const { answers } = await send([parcel({ properties: { code: `${'a'.repeat(50_000)}!` } }), parcel({ properties: { code: 'aaa' } })]);
     expect(answers[0]!.findings!.map((f) => f.code)).toContain('pattern-mismatch');
     expect(answers[1]!.answer).toBe('accepted');
-    const refused = await set('^(a+)+$', '^(?=a)');
-    expect([refused.status, ((await refused.json()) as { detail: string }).detail]).toEqual([400, expect.stringContaining('looks ahead')]);
+    const rejected = await set('^(a+)+$', '^(?=a)');
+    expect([rejected.status, ((await rejected.json()) as { detail: string }).detail]).toEqual([
+      400,
+      expect.stringContaining('looks ahead'),
+    ]);
     expect((await set('^(a+)+$', '')).status).toBe(200);
     await publish();
   });
@@ -164,13 +167,17 @@ describe('names', () => {
     ['a page', { page: 'p'.repeat(9000) }, 'page'],
     ['an identifier', { ids: { visitor: 'v'.repeat(10_001) } }, 'ids.visitor'],
     ['many kinds', { ids: Object.fromEntries(Array.from({ length: 51 }, (_, i) => [`k${i}`, 'v'])) }, 'ids'],
-  ])('%s beyond its bound is refused by name; the others of the batch are kept', async (_, more, field) => {
+  ])('%s beyond its bound is rejected by name; the others of the batch are kept', async (_, more, field) => {
     const { answers } = await send([parcel(), parcel(more), parcel()]);
-    expect(answers.map((a) => a.answer).filter((a) => a === 'refused')).toHaveLength(1);
-    expect(answers[1]).toMatchObject({ answer: 'refused', reason: 'bad field', detail: expect.stringContaining(`\`${field}\``) as string });
+    expect(answers.map((a) => a.answer).filter((a) => a === 'rejected')).toHaveLength(1);
+    expect(answers[1]).toMatchObject({
+      answer: 'rejected',
+      reason: 'bad field',
+      detail: expect.stringContaining(`\`${field}\``) as string,
+    });
   });
 
-  test('one that the database cannot hold is refused alone, whoever’s group it was in', async () => {
+  test('one that the database cannot hold is rejected alone, whoever’s group it was in', async () => {
     await client.query(`create function refuse_poison() returns trigger language plpgsql as $$ begin
       if new.name = 'Poison' then raise exception 'cannot be held' using errcode = '22023'; end if; return new; end $$`);
     await client.query('create trigger poison before insert on messages for each row execute function refuse_poison()');
@@ -179,9 +186,9 @@ describe('names', () => {
       send([parcel(), parcel({ name: 'Poison' }), parcel()]),
       ...Array.from({ length: 6 }, () => send([parcel(), parcel()], 'desk')),
     ]);
-    expect(bad!.answers.map((a) => a.answer.replace(' with findings', ''))).toEqual(['accepted', 'refused', 'accepted']);
-    expect(bad!.answers[1]).toMatchObject({ reason: 'not storable' });
-    expect(good.every((g) => g.refused === 0 && g.accepted + g.acceptedWithFindings === 2)).toBe(true);
+    expect(bad.answers.map((a) => a.answer.replace(' with findings', ''))).toEqual(['accepted', 'rejected', 'accepted']);
+    expect(bad.answers[1]).toMatchObject({ reason: 'not storable' });
+    expect(good.every((g) => g.rejected === 0 && g.accepted + g.acceptedWithFindings === 2)).toBe(true);
     expect(await stored()).toBe(before + 14);
     await client.query('drop trigger poison on messages');
   });
@@ -196,16 +203,16 @@ describe('files of messages', () => {
     expect((await bring([parcel()], { authorization: 'Bearer spk_wrong' })).status).toBe(401);
   });
 
-  test('of any age: what cannot be is refused line by line, and tables stay few', async () => {
+  test('of any age: what cannot be is rejected line by line, and tables stay few', async () => {
     const years = Array.from({ length: 400 }, (_, i) => parcel({ time: `${String(i * 20 + 1).padStart(4, '0')}-03-01T00:00:00Z` }));
     const months = Array.from({ length: 600 }, (_, i) => parcel({ time: new Date(Date.now() - (i + 1) * 31 * 86_400_000).toISOString() }));
     const answer = (await (await bring([...years, ...months])).json()) as {
       accepted: number;
-      refused: { index: number; detail: string }[];
+      rejected: { index: number; detail: string }[];
     };
-    expect(answer.accepted + answer.refused.length).toBe(1000);
-    expect(answer.refused.length).toBeGreaterThan(800);
-    expect(answer.refused[0]!.detail).toContain('more than 10 years ago');
+    expect(answer.accepted + answer.rejected.length).toBe(1000);
+    expect(answer.rejected.length).toBeGreaterThan(800);
+    expect(answer.rejected[0]!.detail).toContain('more than 10 years ago');
     const { rows } = await client.query<{ n: string }>(`select count(*) as n from pg_inherits where inhparent = 'messages'::regclass`);
     expect(Number(rows[0]!.n)).toBeLessThan(260);
     expect((await get('/api/findings')).status).toBe(200);
@@ -219,9 +226,9 @@ describe('files of lines', () => {
       headers: { authorization: `Bearer ${keys['shop']!}`, 'content-type': 'application/x-ndjson', ...headers },
       body,
       ...(body instanceof ReadableStream ? { duplex: 'half' } : {}),
-    } as RequestInit);
+    });
 
-  test('of any length: each line is answered for, those refused by their place, those that came before are not taken twice', async () => {
+  test('of any length: each line is answered for, those rejected by their place, those that came before are not taken twice', async () => {
     const at = (i: number): string => new Date(Date.now() - 86_400_000 - i * 1000).toISOString();
     const messages = Array.from({ length: 7000 }, (_, i) => parcel({ time: at(i) }));
     const lines = messages.map((m) => JSON.stringify(m));
@@ -233,11 +240,11 @@ describe('files of lines', () => {
     const answer = (await (await bringLines(body)).json()) as {
       accepted: number;
       duplicates: number;
-      refused: { index: number; detail: string }[];
+      rejected: { index: number; detail: string }[];
     };
     expect([answer.accepted, answer.duplicates]).toEqual([6997, 1]);
-    expect(answer.refused.map((r) => r.index)).toEqual([1500, 4200]);
-    expect(answer.refused[1]!.detail).toContain('more than 10 years ago');
+    expect(answer.rejected.map((r) => r.index)).toEqual([1500, 4200]);
+    expect(answer.rejected[1]!.detail).toContain('more than 10 years ago');
     expect(await stored()).toBe(before + 6997);
     // It counts as received when it happened: a history was not late.
     const { rows } = await client.query<{ late: string }>(
@@ -379,7 +386,7 @@ describe('packed bodies', () => {
       const blank = await lines(new Uint8Array(gzipSync(Buffer.alloc(300_000_000, 10))));
       expect([blank.status, await blank.json()]).toMatchObject([413, { error: 'packed too tightly' }]);
       const answer = (await (await lines(new Uint8Array(gzipSync(long.repeat(20), { level: 1 })))).json()) as Answered;
-      expect([answer.refused, answer.accepted]).toEqual([20, 0]);
+      expect([answer.rejected, answer.accepted]).toEqual([20, 0]);
       const much = await lines(new Uint8Array(gzipSync(long.repeat(110), { level: 1 })));
       expect([much.status, await much.json()]).toMatchObject([413, { error: 'too large' }]);
       expect(((await (await lines(new Uint8Array(gzipSync(alike, { level: 9 })))).json()) as Answered).accepted).toBe(3000);
@@ -457,9 +464,9 @@ describe('slips', () => {
   const set = (id: string, body: unknown) =>
     post('/api/edits', { edits: [{ op: 'create', kind: 'source', id, body }], label: 'x', author: 'y' });
   const cases: readonly (readonly [string, () => Promise<Response>, number])[] = [
-    ['a number beyond all versions', () => get('/api/version?number=1e308'), 404],
-    ['a version that is no number', () => get('/api/version?number=x'), 404],
-    ['changes of such a version', () => get('/api/changes?version=1e308'), 404],
+    ['a number beyond all versions', () => get('/api/version?number=1e308'), 400],
+    ['a version that is no number', () => get('/api/version?number=x'), 400],
+    ['changes of such a version', () => get('/api/changes?version=1e308'), 400],
     ['history before such a change', () => get('/api/history?before=1e308'), 400],
     ['a plan at no date', () => get('/api/plan-at?at=never'), 400],
     ['the schema of what every object has', () => get('/api/schema/constructor'), 404],

@@ -27,8 +27,8 @@ interface Answer {
   accepted: number;
   acceptedWithFindings: number;
   duplicates: number;
-  refused: number;
-  answers: { index: number; answer: string; reason?: string; detail?: string; findings?: { sentence: string; mend: string }[] }[];
+  rejected: number;
+  answers: { index: number; answer: string; reason?: string; detail?: string; findings?: { sentence: string; fix: string }[] }[];
 }
 const answerOf = async (r: Response): Promise<Answer> => (await r.json()) as Answer;
 const count = async (where = 'true'): Promise<number> =>
@@ -61,7 +61,7 @@ afterAll(async () => {
 });
 
 describe('answers', () => {
-  test('one for each message: accepted, with findings, duplicate, refused; the good ones of a batch are kept', async () => {
+  test('one for each message: accepted, with findings, duplicate, rejected; the good ones of a batch are kept', async () => {
     const first = signOut();
     const response = await send(
       JSON.stringify([
@@ -81,11 +81,11 @@ describe('answers', () => {
       ['accepted', undefined],
       ['duplicate', undefined],
       ['accepted with findings', undefined],
-      ['refused', 'no message ID'],
-      ['refused', 'not an object'],
-      ['refused', 'time not RFC 3339'],
-      ['refused', 'no name'],
-      ['refused', 'no time'],
+      ['rejected', 'no message ID'],
+      ['rejected', 'not an object'],
+      ['rejected', 'time not RFC 3339'],
+      ['rejected', 'no name'],
+      ['rejected', 'no time'],
     ]);
     expect(body.answers[2]!.findings![0]!.sentence).toBe('`signed out` is not in the plan; it is `Signed Out` but for case or spacing.');
     expect(await count(`name in ('signed out', 'Signed Out')`)).toBe(2);
@@ -106,7 +106,7 @@ describe('answers', () => {
       } as RequestInit),
     );
     const told = ({ answers, ...sums }: Answer) => ({ ...sums, answers: answers.map(({ answer, reason }) => [answer, reason]) });
-    expect(told(plain)).toMatchObject({ accepted: 2, acceptedWithFindings: 1, refused: 1 });
+    expect(told(plain)).toMatchObject({ accepted: 2, acceptedWithFindings: 1, rejected: 1 });
     expect(told(packed)).toEqual(told(plain));
     expect(told(streamed)).toEqual(told(plain));
   });
@@ -155,18 +155,18 @@ describe('answers', () => {
     expect((await answerOf(beacon)).accepted).toBe(1);
   });
 
-  test('NDJSON and gzip; a line that is no JSON is refused alone', async () => {
+  test('NDJSON and gzip; a line that is no JSON is rejected alone', async () => {
     const body = await answerOf(
       await send(gzipSync(`${JSON.stringify(signOut())}\n{"id": \n${JSON.stringify(signOut())}\n`), {
         'content-type': 'application/x-ndjson',
         'content-encoding': 'gzip',
       }),
     );
-    expect(body).toMatchObject({ accepted: 2, refused: 1 });
+    expect(body).toMatchObject({ accepted: 2, rejected: 1 });
     expect(body.answers[1]).toMatchObject({ index: 1, reason: 'not JSON' });
   });
 
-  test('CloudEvents in structured, batch and binary mode; one that is none is refused alone', async () => {
+  test('CloudEvents in structured, batch and binary mode; one that is none is rejected alone', async () => {
     const ce = (id: string) => ({
       specversion: '1.0',
       id,
@@ -183,7 +183,7 @@ describe('answers', () => {
     const body = await answerOf(await send(JSON.stringify(batch), { 'content-type': 'application/cloudevents-batch+json' }));
     expect(body.answers.map((a) => [a.answer, a.reason])).toEqual([
       ['accepted', undefined],
-      ['refused', 'not readable'],
+      ['rejected', 'not readable'],
       ['duplicate', undefined],
     ]);
     const { data, ...attributes } = ce('c4');
@@ -224,44 +224,44 @@ describe('answers', () => {
     ['too many bytes', 'x'.repeat(10_000_001), {}, 413, 'too large'],
     ['too many messages', JSON.stringify(Array.from({ length: 5001 }, () => 1)), {}, 413, 'too large'],
   ])('%s gets a status and says why', async (_, body, headers, status, error) => {
-    const response = await send(body, headers as Record<string, string>);
+    const response = await send(body, headers);
     expect(response.status).toBe(status);
     expect(await response.json()).toMatchObject({ error, detail: expect.stringMatching(/.{15}/) as string });
   });
 
-  test('bytes that are not UTF-8 are refused', async () => {
+  test('bytes that are not UTF-8 are rejected', async () => {
     expect((await send(new Uint8Array([0x5b, 0xff, 0xfe, 0x5d]))).status).toBe(400);
   });
 
-  test('a message over its limit is refused, the others are kept; all refused is 422', async () => {
+  test('a message over its limit is rejected, the others are kept; all rejected is 422', async () => {
     const big = signOut({ properties: { text: 'x'.repeat(70_000) } });
-    expect(await answerOf(await send(JSON.stringify([big, signOut()])))).toMatchObject({ accepted: 1, refused: 1 });
+    expect(await answerOf(await send(JSON.stringify([big, signOut()])))).toMatchObject({ accepted: 1, rejected: 1 });
     const response = await send(JSON.stringify([big]));
     expect(response.status).toBe(422);
     expect((await answerOf(response)).answers[0]).toMatchObject({ reason: 'too large' });
   });
 
-  test('what cannot be read is kept with its bytes, found by a part of them, mended and sent again', async () => {
+  test('what cannot be read is kept with its bytes, found by a part of them, fixed and sent again', async () => {
     const letters = async (like: string) =>
       (await (await fetch(`${server.url}/api/dead-letters?like=${encodeURIComponent(like)}`)).json()) as {
         id: number;
         text: string;
         reason: string;
       }[];
-    const broken = `{"id":"mended-1","name":"Signed Out","time":"2026-11-01 at ten","ids":{"anonymous":"a-\u00fc"}}`;
+    const broken = `{"id":"fixed-1","name":"Signed Out","time":"2026-11-01 at ten","ids":{"anonymous":"a-\u00fc"}}`;
     await send(broken, { 'content-type': 'application/x-ndjson' });
     await send('{"id": half');
     await send(new Uint8Array([0x5b, 0xff, 0xfe, 0x5d]));
     expect((await letters('half'))[0]).toMatchObject({ reason: 'not JSON', text: '{"id": half' });
     expect((await letters('not UTF-8'))[0]).toMatchObject({ text: '[\u00ff\u00fe]', readable: false, size: 4 });
-    const [letter] = await letters('mended-1');
+    const [letter] = await letters('fixed-1');
     expect(letter).toMatchObject({ text: broken, reason: 'time not RFC 3339' });
     const again = (text: string) => api('/api/dead-letters', { id: letter!.id, text });
     expect((await again(broken)).status).toBe(422);
-    expect(await letters('mended-1')).toHaveLength(1);
+    expect(await letters('fixed-1')).toHaveLength(1);
     expect(await (await again(broken.replace('2026-11-01 at ten', '2026-11-01T10:00:00Z'))).json()).toMatchObject({ answer: 'accepted' });
-    expect(await letters('mended-1')).toEqual([]);
-    expect(await count(`message_id = 'mended-1'`)).toBe(1);
+    expect(await letters('fixed-1')).toEqual([]);
+    expect(await count(`message_id = 'fixed-1'`)).toBe(1);
   });
 
   test('a key with a limit: 429 until the next minute, over both processes; a key that is replaced works on, one that has ended does not', async () => {
@@ -315,7 +315,7 @@ describe('answers', () => {
     });
     expect(answer.acceptedWithFindings).toBe(1000);
     expect(answer.duplicates).toBe(chunks * 1000 - 1000);
-    expect(answer.refused).toBe(1);
+    expect(answer.rejected).toBe(1);
     expect(answer.answers.length + answer.answersLeftOut).toBe(chunks * 1000 + 1);
     expect(more).toBeLessThan(30);
   }, 60_000);
@@ -333,7 +333,7 @@ describe('answers', () => {
         ]),
       ),
     );
-    expect(body.answers.map((a) => a.answer)).toEqual(['accepted', 'accepted', 'refused', 'refused', 'refused']);
+    expect(body.answers.map((a) => a.answer)).toEqual(['accepted', 'accepted', 'rejected', 'rejected', 'rejected']);
     expect(await count(`kind in ('view', 'interaction') and name = ''`)).toBe(2);
   });
 
@@ -343,7 +343,7 @@ describe('answers', () => {
   });
 });
 
-test('a change of the plan from another site is refused; the intake is open to any origin', async () => {
+test('a change of the plan from another site is rejected; the intake is open to any origin', async () => {
   const foreign = { origin: 'http://elsewhere.example', 'content-type': 'application/json' };
   expect((await fetch(`${server.url}/api/publish`, { method: 'POST', headers: foreign, body: '{}' })).status).toBe(403);
   expect((await send(JSON.stringify([signOut()]), { origin: 'http://elsewhere.example' })).headers.get('access-control-allow-origin')).toBe(
@@ -477,15 +477,15 @@ test.skipIf(process.getuid?.() !== 0)(
       );
       await admin.query(`alter table ${rows[0]!.name} set tablespace ${disk.tablespace}`);
       const accepted = ['full-first'];
-      const refused: Record<string, unknown>[][] = [];
+      const rejected: Record<string, unknown>[][] = [];
       let answer: Response | undefined;
-      for (let b = 0; b < 200 && refused.length < 2; b++) {
+      for (let b = 0; b < 200 && rejected.length < 2; b++) {
         const batch = Array.from({ length: 200 }, (_, i) =>
           signOut({ id: `full-${b}-${i}`, properties: { filler: 'x'.repeat(900) + String(i) } }),
         );
         answer = await send(JSON.stringify(batch), auth, own.url);
         if (answer.status === 200) accepted.push(...batch.map((m) => m.id));
-        else refused.push(batch);
+        else rejected.push(batch);
       }
       expect([answer?.status, Number(answer?.headers.get('retry-after')) > 0]).toEqual([503, true]);
       expect(accepted.length).toBeGreaterThan(200);
@@ -493,7 +493,7 @@ test.skipIf(process.getuid?.() !== 0)(
         (await admin.query<{ id: string }>('select message_id as id from messages order by seq')).rows.map((r) => r.id);
       expect(await stored()).toEqual(accepted);
       await admin.query(`alter table ${rows[0]!.name} set tablespace pg_default`);
-      for (const batch of refused) {
+      for (const batch of rejected) {
         expect(await answerOf(await send(JSON.stringify(batch), auth, own.url))).toMatchObject({
           acceptedWithFindings: 0,
           duplicates: 0,

@@ -10,7 +10,7 @@ import { smallWorkspace } from './small-workspace';
 
 const VIEWS = [
   'findings', 'clearance', 'counts?days=28', 'identity', 'identity?rules=draft', 'identity-health', 'matrix', 'seen', 'arrived', 'traffic', 'profile', 'profile?event=Parcel+Posted', 'volume',
-  'reconciliation', 'user-properties', 'situations', 'retests', 'logbook?like=v', 'logbook?kind=visitor&value=v-3', 'person?kind=visitor&value=v-3', 'findings?traffic=*.marked',
+  'reconciliation', 'user-properties', 'situations', 'follow-ups', 'identifiers?like=v', 'logbook?kind=visitor&value=v-3', 'person?kind=visitor&value=v-3', 'findings?traffic=*.marked',
 ]; // prettier-ignore
 
 /** Without what says when it was worked out. */

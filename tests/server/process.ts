@@ -58,11 +58,11 @@ const LOOK_MS = 400;
  */
 export const heldMoreDuring = async (server: Running, work: () => Promise<unknown>): Promise<number> => {
   const before = (await heldBy(server)).held;
-  let most = before;
+  let max = before;
   let over = false;
   const watching = (async () => {
     do {
-      most = Math.max(most, (await heldBy(server)).held);
+      max = Math.max(max, (await heldBy(server)).held);
       await new Promise((next) => setTimeout(next, LOOK_MS));
     } while (!over);
   })();
@@ -72,5 +72,5 @@ export const heldMoreDuring = async (server: Running, work: () => Promise<unknow
     over = true;
     await watching;
   }
-  return Math.max(most, (await heldBy(server)).held) - before;
+  return Math.max(max, (await heldBy(server)).held) - before;
 };

@@ -133,8 +133,8 @@ test('a database that is away: what is asked meanwhile is told so or answered fr
   const answers = new Set<number>();
   while (Date.now() < until) {
     for (const path of ['/api/findings', '/api/identity', '/api/clearance']) answers.add((await fetch(server.url + path)).status);
-    const refused = await send(parcels(1));
-    expect([refused.status, refused.headers.get('retry-after') === null]).toEqual([503, false]);
+    const rejected = await send(parcels(1));
+    expect([rejected.status, rejected.headers.get('retry-after') === null]).toEqual([503, false]);
   }
   for (const status of answers) expect([200, 503]).toContain(status);
   expect((await fetch(`${server.url}/api/alive`)).status).toBe(200);

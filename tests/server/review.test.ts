@@ -64,7 +64,7 @@ test('changes at the same time from both processes all become visible, in the or
   expect(new Set(news.changed.map((c) => c.id)).size).toBe(24);
 });
 
-test('a proposal leaves the draft alone, is refused what does not fit, and is merged with its conflict decided', async () => {
+test('a proposal leaves the draft alone, is rejected what does not fit, and is merged with its conflict decided', async () => {
   const begun = await post(one, '/api/proposals', { name: 'Another moment', author: 'Ravi' });
   const id = begun.body['id'] as string;
   const base = (await get<{ base: Plan }>(two, `/api/proposal?id=${id}`)).base.event['tool-viewed']!;

@@ -63,11 +63,11 @@ beforeAll(async () => {
     body: JSON.stringify({ edits: [question], label: 'A question', author: 'Ines' }),
   });
 }, 120_000);
-afterAll(() => Promise.all([one, other, intake, analysis].map((p) => p.child.signalCode ?? endProcess(p, 'SIGKILL'))));
+afterAll(() => Promise.all([one, other, intake, analysis].map(async (p) => p.child.signalCode ?? (await endProcess(p, 'SIGKILL')))));
 
 const VIEWS = [
   '/api/findings', '/api/clearance', '/api/counts?days=28', '/api/identity', '/api/identity-health', '/api/matrix', '/api/seen', '/api/traffic', '/api/profile?event=Parcel+Posted',
-  '/api/volume', '/api/reconciliation', '/api/user-properties', '/api/situations', '/api/logbook?kind=visitor&value=v-3', '/api/person?kind=visitor&value=v-3', '/api/retests',
+  '/api/volume', '/api/reconciliation', '/api/user-properties', '/api/situations', '/api/logbook?kind=visitor&value=v-3', '/api/person?kind=visitor&value=v-3', '/api/follow-ups',
 ]; // prettier-ignore
 
 /** Without what tells when it was made. */

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { fromSheetText, rangeOf, toSheetText } from '../../src/ui/ledger-model';
+import { rangeOf, toSheetText } from '../../src/ui/ledger-model';
+import { fromSheetText } from '../../src/ui/sheet-text';
 
 test('a range that is copied and pasted is the same, whatever stands in its cells', () => {
   const cell = fc.oneof(fc.string(), fc.constantFrom('a\tb', 'a\nb', 'say "so"', '"', '', '=1+1'));

@@ -9,6 +9,7 @@ import { messagesBySource } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { groupRows } from '../table/sessions';
 import type { CheckWords, Parameters, Values } from './check';
+import { DAY_MS } from '../time';
 import type { IntakeDay } from './intake-totals';
 
 export interface ManyContext {
@@ -32,7 +33,7 @@ export interface ManyFound<Params> {
   readonly sourceId: string;
   readonly releases: readonly string[];
   readonly count: number;
-  readonly of: number;
+  readonly outOf: number;
   /** UTC epoch ms. */
   readonly firstAt: number;
   readonly lastAt: number;
@@ -49,6 +50,8 @@ export interface ManyCheck<Code extends string = string, Params = never, P exten
   Params
 > {
   readonly on: 'many';
+  /** Over what, how it is counted, and from where it is told; with its source, where it has one. */
+  readonly method: string;
   readonly parameters?: P;
   /** Shape: one entry for each cause, in the order of first sight. The second argument has the values of the check's own parameters. */
   find(c: ManyContext, values: Values<P>): readonly ManyFound<Params>[];
@@ -63,7 +66,7 @@ const grouped = new WeakMap<Attributed, Map<string, Grouped>>();
  */
 export const rowsByPerson = (people: Attributed, eventName: string): Grouped => {
   let known = grouped.get(people);
-  if (!known) grouped.set(people, (known = new Map()));
+  if (!known) grouped.set(people, (known = new Map<string, { order: Int32Array; start: Int32Array }>()));
   let own = known.get(eventName);
   if (!own) {
     const { table, personOfMessage, count } = people;
@@ -76,8 +79,6 @@ export const rowsByPerson = (people: Attributed, eventName: string): Grouped => 
 export const defineManyCheck = <const Code extends string, Params, const P extends Parameters>(
   c: ManyCheck<Code, Params, P>,
 ): ManyCheck<Code, Params, P> => c;
-
-const DAY_MS = 86_400_000;
 
 /** Counts a message on its day, in UTC. */
 export const countDay = (perDay: Map<number, number>, at: number): void => {
@@ -95,7 +96,7 @@ export const trendOf = (perDay: ReadonlyMap<number, number>, now: number): numbe
 };
 
 /** So many of the newest messages of a cause can be looked at. */
-export const MOST_ROWS = 200;
+export const MAX_ROWS = 200;
 
 /** Rows of one cause, added one by one. */
 export class Cause {
@@ -105,7 +106,7 @@ export class Cause {
   private rows: number[] = [];
   private readonly perDay = new Map<number, number>();
   count = 0;
-  of = 0;
+  outOf = 0;
   firstAt = Infinity;
   lastAt = -Infinity;
   constructor(private readonly table: MessageTable) {}
@@ -119,22 +120,22 @@ export class Cause {
     const release = this.table.release.get(row);
     this.releases.set(release, Math.min(this.releases.get(release) ?? Infinity, at));
     // Only the newest are shown, so only they are kept: put in order now and then, rather than each time.
-    if (this.rows.push(row) >= 2 * MOST_ROWS) this.rows = this.newest();
+    if (this.rows.push(row) >= 2 * MAX_ROWS) this.rows = this.newest();
   }
 
   /** Newest first; of one moment, what came last. */
   private newest(): number[] {
     const { time } = this.table;
-    return [...this.rows].sort((a, b) => time.get(b) - time.get(a) || b - a).slice(0, MOST_ROWS);
+    return [...this.rows].sort((a, b) => time.get(b) - time.get(a) || b - a).slice(0, MAX_ROWS);
   }
 
   /** What is the same in every finding. */
-  found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'of' | 'firstAt' | 'lastAt' | 'rows' | 'perDay'> {
+  found(): Pick<ManyFound<unknown>, 'releases' | 'count' | 'outOf' | 'firstAt' | 'lastAt' | 'rows' | 'perDay'> {
     const { table } = this;
     return {
       releases: [...this.releases].sort((a, b) => a[1] - b[1]).map(([r]) => table.releases.values[r]!),
       count: this.count,
-      of: this.of,
+      outOf: this.outOf,
       firstAt: this.firstAt,
       lastAt: this.lastAt,
       rows: this.newest(),
@@ -156,7 +157,7 @@ export class CausesBySource {
   /** Says of each cause that it is a part of all that its source sent. */
   ofAll(): void {
     const all = messagesBySource(this.table);
-    for (const [source, cause] of this.bySource) cause.of = all[source]!;
+    for (const [source, cause] of this.bySource) cause.outOf = all[source]!;
   }
   /** Those with at least one message found, each with its source. */
   *found(): Iterable<ReturnType<Cause['found']> & { readonly sourceId: string }> {

@@ -1,44 +1,32 @@
 /** A plan version, compiled to a checker: closures per event and property, no generated code.
- *  Long because the fast path and the full checks of a value are one decision; the checks themselves are in checks/.
+ *  The checks are in checks/, what a usual value is in usual-value.ts; here is the walk through a message.
  */
-import type { Severity } from '../findings/severity';
-import { isPlaceholder } from '../identity/placeholder';
-import { entries, propertiesOf, settingsOf, type Plan, type PlanEvent, type PlannedProperty, type Property } from '../plan/plan';
-import { formerName } from './checks/former-name';
-import { propertyMissing } from './checks/property-missing';
-import { unknownEvent, unknownEventParams, type UnknownEvent } from './checks/unknown-event';
+import { entries, propertiesOf, type Plan, type PlanEvent, type PlannedProperty } from '../plan/plan';
 import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
-import { identifierTest, lookedInto, pageTest, unplannedTest, unplannedValueTest, valueTests, type SeverityOf } from './message-tests';
+import {
+  formerTest,
+  identifierTest,
+  lookedInto,
+  missingTest,
+  nameTest,
+  NONE,
+  pageTest,
+  propertyTest,
+  severitiesOf,
+  unplannedTest,
+  unplannedValueTest,
+  type SeverityOf,
+  type UnplannedFound,
+} from './message-tests';
 import { userPropertyTest } from './user-property-tests';
-import { mayBePersonal } from './personal-data';
-import { isUuid } from '../plan/sample';
-import { isInstant } from '../plan/property-type';
 import { standingIn, withOuters } from '../plan/outers';
-import { isObject, pathOf, refOf, refOfProperty } from '../plan/property-path';
+import { isObject, refOf } from '../plan/property-path';
+import { isUsual, usualOf, type UsualValue } from './usual-value';
 
-/** What a value of a property usually is; told by one look, without a call. All else goes through the checks. */
-const NO_USUAL = 0;
-const TEXT = 1;
-const LISTED = 2;
-const WHOLE = 3;
-const NUMERIC = 4;
-const YES_OR_NO = 5;
-const INSTANT = 6;
-const UUID = 7;
-
-interface CompiledProperty {
+interface CompiledProperty extends UsualValue {
   /** Bit of a required property; 0 where it is optional or beyond the 30th. */
   readonly bit: number;
-  readonly usual: number;
-  readonly allowed: readonly string[];
-  readonly low: number;
-  readonly high: number;
-  /** Longer texts that were found usual: most properties have few values, and one that is known is told by one look. Nothing is kept of a
-   *  property with many.
-   */
-  known: Set<string> | undefined;
-  unknown: number;
   readonly test: (value: unknown) => MessageFinding | undefined;
   /** What is planned inside of it, where it is an object. */
   readonly inner: Level | undefined;
@@ -55,10 +43,12 @@ interface Level {
   /** The keys of the last message, in its order, with what they were found to be: the next message mostly has the same. */
   readonly keys: string[];
   readonly found: (CompiledProperty | undefined)[];
+  /** The required names, and what is said of a message without them. */
   readonly required: readonly string[];
+  readonly missing: readonly (readonly MessageFinding[])[];
   readonly mask: number;
   /** What is said of names that are not planned, by name. */
-  readonly others: Map<string, ReturnType<ReturnType<typeof unplannedTest>>>;
+  readonly others: Map<string, readonly UnplannedFound[]>;
 }
 
 export interface Checker {
@@ -70,168 +60,79 @@ export interface Checker {
   knows(name: string): boolean;
 }
 
-const NONE: readonly MessageFinding[] = Object.freeze([]);
 const REMEMBERED_NAMES = 10_000;
-const MOST_KEYS = 64;
+const MAX_KEYS = 64;
+const MAX_MASKED = 30;
 
-const compileProperty = (property: Property, severityOf: SeverityOf) => {
-  const tests = valueTests(property, severityOf, ['properties', ...pathOf(refOfProperty(property))]);
-  const [a, b] = tests;
-  if (!a) return () => undefined;
-  if (!b) return a;
-  if (tests.length === 2) return (v: unknown) => a(v) ?? b(v);
-  return (v: unknown) => {
-    for (const t of tests) {
-      const found = t(v);
-      if (found) return found;
-    }
-    return undefined;
-  };
-};
-
-const MOST_LISTED = 12;
-
-const usualOf = (p: Property): Pick<CompiledProperty, 'usual' | 'allowed' | 'low' | 'high'> => {
-  const range = { low: p.min ?? -Infinity, high: p.max ?? Infinity };
-  const listed = p.allowed.length > 0;
-  const numeric = p.type === 'integer' ? WHOLE : p.type === 'number' ? NUMERIC : NO_USUAL;
-  if (p.type === 'boolean' && !listed) return { usual: YES_OR_NO, allowed: [], ...range };
-  if (p.type === 'timestamp' && !listed) return { usual: INSTANT, allowed: [], ...range };
-  if (p.type === 'string' && p.format === 'UUID' && p.pattern === '' && !listed) return { usual: UUID, allowed: [], ...range };
-  if (p.type === 'string' && (p.pattern !== '' || p.format !== '')) return { usual: NO_USUAL, allowed: [], ...range };
-  if (p.type === 'string' && (!listed || p.allowed.length <= MOST_LISTED))
-    return { usual: listed ? LISTED : TEXT, allowed: p.allowed, ...range };
-  return { usual: listed ? NO_USUAL : numeric, allowed: [], ...range };
-};
-
-const LEAST_KNOWN_LENGTH = 12;
-const MOST_KNOWN_LENGTH = 100;
-const MOST_KNOWN = 64;
-const MOST_UNKNOWN = 1000;
-
-const isUsualText = (p: CompiledProperty, v: string): boolean => {
-  const known = v.length > LEAST_KNOWN_LENGTH ? p.known : undefined;
-  if (known?.has(v)) return true;
-  if (!(v.charCodeAt(0) > 32) || isPlaceholder(v) || mayBePersonal(v)) return false;
-  if (known && v.length <= MOST_KNOWN_LENGTH) {
-    if (known.size < MOST_KNOWN) known.add(v);
-    else if (++p.unknown > MOST_UNKNOWN) p.known = undefined;
-  }
-  return true;
-};
-
-/** Whether a value is as usual: then no check finds anything. */
-const isUsual = (p: CompiledProperty, v: unknown): boolean => {
-  switch (p.usual) {
-    case TEXT:
-      return typeof v === 'string' && isUsualText(p, v);
-    case LISTED: {
-      const { allowed } = p;
-      for (let i = 0; i < allowed.length; i++) if (allowed[i] === v) return true;
-      return false;
-    }
-    case WHOLE:
-      return Number.isInteger(v) && (v as number) >= p.low && (v as number) <= p.high;
-    case NUMERIC:
-      return typeof v === 'number' && v >= p.low && v <= p.high;
-    case YES_OR_NO:
-      return typeof v === 'boolean';
-    case INSTANT:
-      return typeof v === 'string' && isInstant(v);
-    case UUID:
-      return typeof v === 'string' && isUuid(v);
-    default:
-      return false;
-  }
-};
-
-/** Whether a property stands there under a former name. */
+/** Whether a property is there under a former name. */
 const hasFormer = (level: Level, name: string, properties: Message['properties']): boolean => {
   for (const key in properties) if (level.properties.get(key)?.now === name) return true;
   return false;
 };
 
-const compileLevel = (planned: readonly PlannedProperty[], path: readonly string[], severityOf: SeverityOf): Level => {
+interface Compiling {
+  readonly severityOf: SeverityOf;
+  readonly missing: ReturnType<typeof missingTest>;
+  readonly former: ReturnType<typeof formerTest>;
+}
+
+const compileLevel = (planned: readonly PlannedProperty[], path: readonly string[], c: Compiling): Level => {
   const properties = new Map<string, CompiledProperty>();
   const required: string[] = [];
   let mask = 0;
   const own = standingIn(planned, path);
   for (const p of own) {
-    if (p.property.name === '') continue;
-    const at = [...path, p.property.name];
-    const inner = standingIn(planned, at).length > 0 ? compileLevel(planned, at, severityOf) : undefined;
-    const bit = p.required && required.length < 30 ? 1 << required.length : 0;
-    if (p.required) required.push(p.property.name);
+    const { property } = p;
+    if (property.name === '') continue;
+    const at = [...path, property.name];
+    const inner = standingIn(planned, at).length > 0 ? compileLevel(planned, at, c) : undefined;
+    const bit = p.required && required.length < MAX_MASKED ? 1 << required.length : 0;
+    if (p.required) required.push(property.name);
     mask |= bit;
-    properties.set(p.property.name, {
-      bit,
-      ...usualOf(p.property),
-      known: new Set(),
-      unknown: 0,
-      test: compileProperty(inner ? lookedInto(p.property) : p.property, severityOf),
-      inner,
-    });
+    const test = propertyTest(inner ? lookedInto(property) : property, c.severityOf);
+    properties.set(property.name, { bit, ...usualOf(property), test, inner });
   }
-  const outdated = severityOf(formerName);
   for (const { property } of own) {
     const compiled = properties.get(property.name);
     for (const name of property.formerNames) {
       if (!compiled || properties.has(name)) continue;
-      const params = { name: refOf([...path, name]), now: refOf([...path, property.name]), property: true };
-      const former =
-        outdated === undefined
-          ? undefined
-          : ({ code: formerName.id, severity: outdated, path: ['properties', ...path, name], params } as const);
+      const former = c.former(path, name, property.name);
       properties.set(name, { ...compiled, known: new Set(), former, now: property.name });
     }
   }
-  return { path, properties, keys: [], found: [], required, mask, others: new Map() };
+  const missing = required.map((name) => c.missing(refOf([...path, name])));
+  return { path, properties, keys: [], found: [], required, missing, mask, others: new Map() };
 };
 
-const compileEvent = (plan: Plan, event: PlanEvent, severityOf: SeverityOf): Level =>
-  compileLevel(withOuters(propertiesOf(plan, event)), [], severityOf);
+const compileEvent = (plan: Plan, event: PlanEvent, c: Compiling): Level => compileLevel(withOuters(propertiesOf(plan, event)), [], c);
 
 /** Compiles a plan to a checker.
  *  Shape: one value gives at most one finding: a placeholder is not also a wrong value. Former names of an event are known names, with a
  *  finding of their own. Checks that the workspace switched off are left out.
  */
 export const compileChecker = (plan: Plan): Checker => {
-  const { rules } = settingsOf(plan);
-  const severityOf: SeverityOf = ({ id, severity }): Severity | undefined =>
-    rules[id]?.off ? undefined : (rules[id]?.severity ?? severity);
+  const severityOf = severitiesOf(plan);
+  const compiling = { severityOf, missing: missingTest(plan, severityOf), former: formerTest(severityOf) };
   const events = new Map<string, Level>();
-  /** Former name → the name of now. */
-  const former = new Map<string, string>();
+  /** Names that only former names are: all others that are known need no look. */
+  const former = new Set<string>();
   for (const [, e] of entries(plan, 'event')) {
-    const compiled = compileEvent(plan, e, severityOf);
+    const compiled = compileEvent(plan, e, compiling);
     for (const name of e.formerNames)
       if (!events.has(name)) {
         events.set(name, compiled);
-        former.set(name, e.name);
+        former.add(name);
       }
     if (e.name === '') continue;
     events.set(e.name, compiled);
     former.delete(e.name);
   }
-  const planned = entries(plan, 'event').map(([, e]) => e.name);
-  const missing = severityOf(propertyMissing);
-  const unknown = severityOf(unknownEvent);
-  const outdated = severityOf(formerName);
+  const testName = nameTest(plan, severityOf);
   const testIds = identifierTest(plan, severityOf);
   const testUserProperties = userPropertyTest(plan, severityOf);
   const describeUnplanned = unplannedTest(plan, severityOf);
-  const testUnplanned = unplannedValueTest(severityOf);
+  const testUnplanned = unplannedValueTest(severityOf, 'properties');
   const testPage = pageTest(severityOf);
-  const unknownNames = new Map<string, UnknownEvent>();
-
-  const describeUnknown = (name: string): UnknownEvent => {
-    let params = unknownNames.get(name);
-    if (!params) {
-      params = unknownEventParams(name, planned);
-      if (unknownNames.size < REMEMBERED_NAMES) unknownNames.set(name, params);
-    }
-    return params;
-  };
 
   /** What no plan describes is looked through all the same: an unknown event, a view, an interaction. */
   const unplannedIn = (properties: Message['properties'], before: MessageFinding[] | undefined): MessageFinding[] | undefined => {
@@ -260,16 +161,11 @@ export const compileChecker = (plan: Plan): Checker => {
       }
       if (message.kind !== 'event') return unplannedIn(properties, found) ?? NONE;
       const event = events.get(message.name);
-      if (!event) {
-        if (unknown !== undefined)
-          (found ??= []).push({ code: 'unknown-event', severity: unknown, path: ['name'], params: describeUnknown(message.name) });
-        return unplannedIn(properties, found) ?? NONE;
+      if (!event || (former.size > 0 && former.has(message.name))) {
+        const onName = testName(message.name);
+        if (onName) (found ??= []).push(onName);
       }
-      if (former.size > 0 && outdated !== undefined) {
-        const now = former.get(message.name);
-        if (now !== undefined)
-          (found ??= []).push({ code: formerName.id, severity: outdated, path: ['name'], params: { name: message.name, now } });
-      }
+      if (!event) return unplannedIn(properties, found) ?? NONE;
       return look(event, properties, ids, found) ?? NONE;
     },
   };
@@ -288,7 +184,7 @@ export const compileChecker = (plan: Plan): Checker => {
     for (const key in properties) {
       let p: CompiledProperty | undefined;
       if (keys[i] === key) p = at[i];
-      else if (i < MOST_KEYS) {
+      else if (i < MAX_KEYS) {
         p = event.properties.get(key);
         keys[i] = key;
         at[i] = p;
@@ -300,8 +196,7 @@ export const compileChecker = (plan: Plan): Checker => {
           other = describeUnplanned(refOf([...path, key]), [...event.properties.keys()]);
           if (event.others.size < REMEMBERED_NAMES) event.others.set(key, other);
         }
-        if (other.always) (found ??= []).push(other.always);
-        if (other.without && !(other.without[0] in ids)) (found ??= []).push(other.without[1]);
+        for (const { finding, excusedBy } of other) if (excusedBy === undefined || !(excusedBy in ids)) (found ??= []).push(finding);
         const personal = testUnplanned(path.length === 0 ? key : [...path, key], properties[key]);
         if (personal) (found ??= []).push(personal);
         continue;
@@ -314,16 +209,12 @@ export const compileChecker = (plan: Plan): Checker => {
       if (f) (found ??= []).push(f);
       else if (p.inner && isObject(value)) found = look(p.inner, value, ids, found);
     }
-    if (missing !== undefined && (seen !== event.mask || event.required.length > 30))
+    if (seen !== event.mask || event.required.length > MAX_MASKED)
       for (let i = 0; i < event.required.length; i++) {
         const name = event.required[i]!;
-        if (i < 30 ? seen & (1 << i) : Object.hasOwn(properties, name) || hasFormer(event, name, properties)) continue;
-        (found ??= []).push({
-          code: propertyMissing.id,
-          severity: missing,
-          path: ['properties', ...path, name],
-          params: { property: refOf([...path, name]) },
-        });
+        if (i < MAX_MASKED ? seen & (1 << i) : Object.hasOwn(properties, name) || hasFormer(event, name, properties)) continue;
+        const said = event.missing[i]!;
+        if (said.length > 0) (found ??= []).push(...said);
       }
     return found;
   }

@@ -1,15 +1,16 @@
 /** Messages, sessions and persons beside each other, for each event and source; and how much of them came twice, late, out of order or by a
  *  wrong clock, with what that does to the counts.
  */
-import { entries, findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
+import { entries, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 import { periodsBetween } from '../questions/calendar';
 import { LagHistogram } from '../stats/lag-histogram';
 import { GrowingBits } from '../table/bitset';
 import { earliestOf, slotsOf } from '../table/cube';
 import { followingPersons, type Attributed } from '../table/following-persons';
 import { sessionsOf } from '../table/sessions';
-import { clockAhead } from './batch/clock-ahead';
-import { doubleFire, firedTwice } from './batch/double-fire';
+import { clockAhead } from './many/clock-ahead';
+import { doubleFire, firedTwice } from './many/double-fire';
 import { valuesOf } from './check';
 
 export interface Counts {
@@ -232,7 +233,7 @@ export const arrivalCounts = (c: CountsContext): ArrivalCounts => {
   table.names.values.forEach((eventName, n) => {
     const own = state.events[n] && countsOf(state.events[n]);
     if (!own || own.messages === 0) return;
-    const event = findEvent(plan, eventName)?.[1];
+    const event = eventNamed(plan, eventName)?.[1];
     for (const row of firedTwice(people, event ?? { name: eventName }, withinMs))
       if (time[row]! >= from) {
         own.firedTwice++;
@@ -266,7 +267,7 @@ export const arrivalCounts = (c: CountsContext): ArrivalCounts => {
   return { events: events.sort((a, b) => b.messages - a.messages), sources, whole, others, ofNobody };
 };
 
-/** How the parts stand to the whole. */
+/** How the parts are to the whole. */
 export interface Sums {
   /** Whether messages by event and by source, and sessions by source, come to the whole. */
   readonly addsUp: boolean;

@@ -9,7 +9,7 @@ import {
   chanceOfNoneAtOneRate,
   countModel,
   deviationOf,
-  LEAST_DAYS,
+  MIN_DAYS,
   together,
   type CountModel,
   type ExpectedCount,
@@ -65,18 +65,18 @@ export const JUDGED_DAYS = 62;
 const SPANS = [1, 2, 3, 5, 7, 10, 14] as const;
 
 export const silenceParameters = {
-  chance: { title: 'Chance of no message at all below which it is no chance any more', unit: '', value: 3e-5, least: 0, most: 0.5 },
+  chance: { title: 'Probability of silence below which it is reported', unit: '', value: 3e-5, min: 0, max: 0.5 },
 } as const satisfies Parameters;
 
 export const volumeParameters = {
   width: {
-    title: 'Standard deviations from what is expected beyond which it is no chance any more',
+    title: 'Standard deviations from the expected count to report',
     unit: '',
     value: 5.5,
-    least: 2,
-    most: 20,
+    min: 2,
+    max: 20,
   },
-  least: { title: 'Share of the expected messages that must lack, or come on top', unit: '%', value: 5, least: 1, most: 100 },
+  min: { title: 'Share of the expected messages that must lack, or come on top', unit: '%', value: 5, min: 1, max: 100 },
 } as const satisfies Parameters;
 
 /** How both are set in a workspace. */
@@ -94,7 +94,7 @@ export const volumeDays = (plan: Plan, now: number): Periods => {
 };
 
 /** Whole weeks without a message, where chance alone would have brought some. What lies before two of them says nothing of what comes after
- *  (a history that was brought in long before the source began to send, a season); and fewer days than a model takes cannot say more.
+ *  (a history that was imported long before the source began to send, a season); and fewer days than a model takes cannot say more.
  */
 const GAP_DAYS = 7;
 const GAP_EXPECTED = 10;
@@ -107,7 +107,7 @@ const beginsOf = (counts: Float64Array, first: number): Int32Array => {
     let to = d;
     while (to < counts.length && counts[to] === 0) to++;
     const empty = to - d;
-    const isGap = empty >= (d - begin < LEAST_DAYS ? GAP_DAYS : LEAST_DAYS) && came * empty > GAP_EXPECTED * (d - begin);
+    const isGap = empty >= (d - begin < MIN_DAYS ? GAP_DAYS : MIN_DAYS) && came * empty > GAP_EXPECTED * (d - begin);
     if (empty > 0) begins.fill(begin, d, to);
     if (to === counts.length) break;
     if (isGap) [begin, came] = [to, 0];
@@ -118,7 +118,7 @@ const beginsOf = (counts: Float64Array, first: number): Int32Array => {
   return begins;
 };
 
-/** The part of a stretch that is farthest off by itself: the days beside a bad one are not bad for it. */
+/** The part of a stretch that is farthest off on its own: the days beside a bad one are not bad for it. */
 const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => ExpectedCount): OffStretch => {
   let best = s;
   for (let from = s.from; from < s.to; from++)
@@ -143,7 +143,7 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
   const silent: SilentStretch[] = [];
   const off: OffStretch[] = [];
   const begins = beginsOf(counts, first);
-  const begin = Math.max(first + LEAST_DAYS, whole - JUDGED_DAYS);
+  const begin = Math.max(first + MIN_DAYS, whole - JUDGED_DAYS);
   const modelBefore = (day: number): { readonly model: CountModel; readonly from: number } | undefined => {
     const from = Math.max(begins[day]!, day - BASE_DAYS);
     const model = countModel(counts.subarray(from, day), used.subarray(from, day));
@@ -198,7 +198,7 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
       for (let i = d; i < d + span; i++) messages += counts[i]!;
       const sum = together(Array.from({ length: span }, (_, i) => expect(d + i)));
       const deviation = deviationOf(messages, sum);
-      if (Math.abs(deviation) < s.width || Math.abs(messages - sum.mean) < (sum.mean * s.least) / 100) continue;
+      if (Math.abs(deviation) < s.width || Math.abs(messages - sum.mean) < (sum.mean * s.min) / 100) continue;
       if (farthest && Math.abs(farthest.deviation) >= Math.abs(deviation)) continue;
       farthest = {
         from: d,

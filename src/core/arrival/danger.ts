@@ -9,7 +9,7 @@ export const byDanger = <G extends FindingGroup>(plan: Plan, groups: readonly G[
   const touched = new Map(
     groups.map((g) => [g.key, new Set(g.touches.flatMap((name) => questionsServedBy(plan, name).map(([id]) => id))).size]),
   );
-  const share = (g: G): number => (g.of > 0 ? g.count / g.of : 1);
+  const share = (g: G): number => (g.outOf > 0 ? g.count / g.outOf : 1);
   return [...groups].sort(
     (a, b) => bySeverity(a, b) || touched.get(b.key)! - touched.get(a.key)! || share(b) - share(a) || b.count - a.count,
   );

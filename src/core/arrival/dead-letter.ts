@@ -1,7 +1,7 @@
-/** What could not be read at the intake. */
-export interface RefusedBytes {
+/** Messages that the intake rejected. */
+export interface RejectedBytes {
   readonly reason: string;
-  /** What is wrong and how to mend it. */
+  /** What is wrong and how to fix it. */
   readonly detail: string;
   readonly bytes: Uint8Array;
 }

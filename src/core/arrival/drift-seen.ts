@@ -4,7 +4,7 @@ import { typeWord, type MessageTable, type ScalarColumn } from '../table/message
 import type { PropertyRef } from '../plan/property-path';
 
 /** More values than this are free text, whose values come and go. */
-const MOST_VALUES = 60;
+const MAX_VALUES = 60;
 
 export interface Sight {
   before: number;
@@ -149,7 +149,7 @@ const takeRows = (state: Seen, table: MessageTable, rows: Int32Array, from: numb
             continue;
           }
           note(made(p.byValue, v, sight), row);
-          if (p.byValue.size <= MOST_VALUES) continue;
+          if (p.byValue.size <= MAX_VALUES) continue;
           // What was noted so far goes to the types, and the others with it.
           const { whole, types } = sumsOf(c, p);
           p.isText = true;

@@ -2,6 +2,7 @@
 import { masked } from './personal-data';
 import type { MessageTable } from '../table/message-table';
 import { seenSince, sumsOf, typeOfValue, type Sight, type Size } from './drift-seen';
+import { HOUR_MS } from '../time';
 import type { PropertyRef } from '../plan/property-path';
 
 export interface DriftChange {
@@ -30,7 +31,6 @@ export interface Drift {
 
 /** What the other side must have been expected to show for its lack to be no chance: the chance of none at all is then below e⁻¹⁰. */
 const EXPECTED_LEAST = 10;
-const HOUR_MS = 3_600_000;
 const WEEK_HOURS = 168;
 
 /** How often each hour of the week occurs before and after a moment. */

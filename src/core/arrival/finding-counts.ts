@@ -3,6 +3,7 @@ import type { Severity } from '../findings/severity';
 import { followingVerdicts } from '../table/following';
 import type { MessageTable, Verdict } from '../table/message-table';
 import { countDay, TREND_MS } from './check-many';
+import { saidBy, type MessageSaid } from './message-finding';
 import { variantOf } from './words';
 
 /** How often a finding was made on messages of one event, source and release. */
@@ -15,7 +16,8 @@ export interface FindingCount {
   readonly sourceId: string;
   readonly release: string;
   readonly severity: Severity;
-  readonly params: unknown;
+  /** What the newest says. */
+  readonly said: MessageSaid;
   readonly count: number;
   /** UTC epoch ms, by the messages' own time. */
   readonly firstAt: number;
@@ -34,7 +36,7 @@ interface Open {
   readonly source: number;
   readonly release: number;
   severity: Severity;
-  params: unknown;
+  said: MessageSaid;
   count: number;
   firstAt: number;
   lastAt: number;
@@ -44,11 +46,14 @@ interface Open {
 }
 
 /** Many values under one field are told apart up to here; those beyond are one. */
-const MOST_VARIANTS = 40;
+const MAX_VARIANTS = 40;
 const SAMPLES = 5;
 
 /** Code → field → variant → name → source → release: what tells a count from the others, without texts glued together. */
-type Tree = Map<string, Map<string, Map<string, Map<number, Map<number, Map<number, Open>>>>>>;
+type OfVariant = Map<number, Map<number, Map<number, Open>>>;
+type OfField = Map<string, OfVariant>;
+type OfCode = Map<string, OfField>;
+type Tree = Map<string, OfCode>;
 
 const branch = <K, V>(m: Map<K, V>, key: K, make: () => V): V => {
   let found = m.get(key);
@@ -58,11 +63,11 @@ const branch = <K, V>(m: Map<K, V>, key: K, make: () => V): V => {
 
 export const fieldOf = (v: Pick<Verdict, 'path'>): string => v.path.join('.');
 
-/** What is the same of a verdict on however many messages it stands. */
+/** What is the same of a verdict on however many messages it is. */
 const texts = new WeakMap<Verdict, { readonly field: string; readonly variant: string }>();
 const textsOf = (v: Verdict): { readonly field: string; readonly variant: string } => {
   let known = texts.get(v);
-  if (!known) texts.set(v, (known = { field: fieldOf(v), variant: variantOf(v.code, v.params) }));
+  if (!known) texts.set(v, (known = { field: fieldOf(v), variant: variantOf(saidBy(v)) }));
   return known;
 };
 
@@ -76,13 +81,13 @@ const counts = followingVerdicts(
       for (const v of table.verdicts.get(row)!) {
         const { field, variant: own } = textsOf(v);
         const variants = branch(
-          branch(state.tree, v.code, () => new Map()),
+          branch(state.tree, v.code, (): OfCode => new Map()),
           field,
-          () => new Map(),
+          (): OfField => new Map(),
         );
-        const variant = variants.has(own) || variants.size < MOST_VARIANTS ? own : '';
+        const variant = variants.has(own) || variants.size < MAX_VARIANTS ? own : '';
         const bySource = branch(
-          branch(variants, variant, () => new Map()),
+          branch(variants, variant, (): OfVariant => new Map()),
           table.name.get(row),
           () => new Map<number, Map<number, Open>>(),
         );
@@ -98,7 +103,7 @@ const counts = followingVerdicts(
             source: table.source.get(row),
             release,
             severity: v.severity,
-            params: v.params,
+            said: saidBy(v),
             count: 1,
             firstAt: at,
             lastAt: at,
@@ -118,7 +123,7 @@ const counts = followingVerdicts(
         if (at >= open.lastAt) {
           open.lastAt = at;
           open.severity = v.severity;
-          open.params = v.params;
+          open.said = saidBy(v);
         }
       }
     }
@@ -135,7 +140,7 @@ export const findingCounts = (table: MessageTable): FindingCount[] =>
     sourceId: table.sources.values[o.source]!,
     release: table.releases.values[o.release]!,
     severity: o.severity,
-    params: o.params,
+    said: o.said,
     count: o.count,
     firstAt: o.firstAt,
     lastAt: o.lastAt,

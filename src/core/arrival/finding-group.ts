@@ -3,19 +3,18 @@ import { bySeverity, type Severity } from '../findings/severity';
 import { settingsOf } from '../plan/plan';
 import { cubeOf } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
-import { manyChecks } from './batch/index';
-import { valuesOf, type Mender } from './check';
-import { MOST_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
-import { unknownEvent, type UnknownEvent } from './checks/unknown-event';
+import { manyChecks } from './many/index';
+import { valuesOf, type Fixer } from './check';
+import { MAX_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { fieldOf, findingCounts, type FindingCount } from './finding-counts';
+import { saidBy, type ManySaid, type Said } from './message-finding';
 import { findingSentence, variantOf, wordsFor } from './words';
 
-/** What a check over many found, without its words. */
-export interface FoundGroup {
+/** Where, when and how often something was found. */
+interface Group {
   readonly key: string;
   readonly code: string;
   readonly severity: Severity;
-  readonly params: unknown;
   readonly eventName: string;
   /** Names of all events whose figures it distorts: those that carried it, and a planned name that lost messages to a twin. */
   readonly touches: readonly string[];
@@ -24,7 +23,7 @@ export interface FoundGroup {
   readonly releases: readonly string[];
   readonly count: number;
   /** Messages of these events from this source in these releases: what `count` is a part of. */
-  readonly of: number;
+  readonly outOf: number;
   readonly firstAt: number;
   readonly lastAt: number;
   readonly samples: readonly number[];
@@ -32,14 +31,19 @@ export interface FoundGroup {
   readonly trend?: readonly number[] | undefined;
 }
 
+/** What a check over many found, without its words. */
+export interface FoundGroup extends Group {
+  readonly said: ManySaid;
+}
+
 /** A finding as it is read. */
-export interface FindingGroup extends Omit<FoundGroup, 'params'> {
+export interface FindingGroup extends Group {
   readonly title: string;
   readonly why: string;
   readonly sentence: string;
   readonly cause: string;
-  readonly mend: string;
-  readonly mender: Mender;
+  readonly fix: string;
+  readonly fixer: Fixer;
   readonly expected: string;
   readonly received: string;
 }
@@ -59,7 +63,7 @@ const countRows = (table: MessageTable, g: Pick<FindingGroup, 'eventName' | 'tou
 
 /** One group for each code, event, field and source; releases are joined. */
 const touchedBy = (c: FindingCount): string[] => {
-  const twin = c.code === unknownEvent.id ? (c.params as UnknownEvent) : undefined;
+  const twin = c.said.code === 'unknown-event' ? c.said.params : undefined;
   return twin?.likeness === 'same but for case' && twin.nearest !== undefined ? [c.eventName, twin.nearest] : [c.eventName];
 };
 
@@ -71,7 +75,7 @@ const together = (a: ReadonlyMap<number, number>, b: ReadonlyMap<number, number>
 
 type Joined = FindingCount & { releases: string[]; touches: string[] };
 
-/** The key of a group: what is the same for all of one cause. A variant stands in it only where there is one. */
+/** The key of a group: what is the same for all of one cause. A variant is in it only where there is one. */
 const keyOf = (c: Pick<FindingCount, 'code' | 'eventName' | 'field' | 'sourceId' | 'variant'>): string =>
   JSON.stringify([c.code, isOnPerson(c) ? '' : c.eventName, c.field, c.sourceId, ...(c.variant === '' ? [] : [c.variant])]);
 
@@ -89,7 +93,7 @@ const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
             count: g.count + c.count,
             firstAt: Math.min(g.firstAt, c.firstAt),
             lastAt: Math.max(g.lastAt, c.lastAt),
-            params: c.lastAt > g.lastAt ? c.params : g.params,
+            said: c.lastAt > g.lastAt ? c.said : g.said,
             samples: [...g.samples, ...c.samples].sort((a, b) => b - a).slice(0, 5),
             perDay: together(g.perDay, c.perDay),
             releases: [...new Set([...g.releases, c.release])],
@@ -101,15 +105,15 @@ const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
   return [...groups.values()];
 };
 
-const describe = (code: string, eventName: string, params: unknown) => {
-  const words = wordsFor(code, params);
+const describe = (said: Said, eventName: string) => {
+  const words = wordsFor(said);
   return {
-    title: words?.title ?? code,
+    title: words?.title ?? said.code,
     why: words?.why ?? '',
-    sentence: findingSentence(code, eventName, params),
+    sentence: findingSentence(said, eventName),
     cause: words?.cause ?? '',
-    mend: words?.mend ?? '',
-    mender: words?.mender ?? ('source' as const),
+    fix: words?.fix ?? '',
+    fixer: words?.fixer ?? ('source' as const),
     expected: words?.expected ?? '',
     received: words?.received ?? '',
   };
@@ -132,18 +136,18 @@ export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
         key,
         code: check.id,
         // What is said is what the newest says.
-        params: known && known.lastAt > f.lastAt ? known.params : f.params,
+        said: known && known.lastAt > f.lastAt ? known.said : ({ code: check.id, params: f.params } as ManySaid),
         severity: set?.severity ?? f.severity ?? check.severity,
         eventName: f.eventName,
         touches: f.eventName === '' ? [] : [f.eventName],
         sourceId: f.sourceId,
         releases: [...new Set([...(known?.releases ?? []), ...f.releases])],
         count: (known?.count ?? 0) + f.count,
-        of: (known?.of ?? 0) + f.of,
+        outOf: (known?.outOf ?? 0) + f.outOf,
         firstAt: Math.min(known?.firstAt ?? Infinity, f.firstAt),
         lastAt: Math.max(known?.lastAt ?? -Infinity, f.lastAt),
         trend: f.perDay ? added(known?.trend, trendOf(f.perDay, c.now)) : known?.trend,
-        samples: [...f.rows.map((row) => c.people.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, MOST_ROWS),
+        samples: [...f.rows.map((row) => c.people.table.seq.get(row)), ...(known?.samples ?? [])].sort((x, y) => y - x).slice(0, MAX_ROWS),
       });
     }
   }
@@ -163,12 +167,12 @@ export const messagesOfFinding = (table: MessageTable, key: string): number[] =>
       (eventName === '' || table.name.get(row) === name) &&
       table.verdicts
         .get(row)!
-        .some((v) => v.code === code && fieldOf(v) === field && (variant === undefined || variantOf(v.code, v.params) === variant))
+        .some((v) => v.code === code && fieldOf(v) === field && (variant === undefined || variantOf(saidBy(v)) === variant))
     )
       found.push(row);
   return found
     .sort((a, b) => table.time.get(b) - table.time.get(a) || b - a)
-    .slice(0, MOST_ROWS)
+    .slice(0, MAX_ROWS)
     .map((row) => table.seq.get(row));
 };
 
@@ -178,7 +182,7 @@ export const messagesOfFinding = (table: MessageTable, key: string): number[] =>
  */
 export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], now: number): FindingGroup[] => {
   const groups: FindingGroup[] = groupCounts(findingCounts(table)).map((g) => ({
-    ...describe(g.code, g.eventName, g.params),
+    ...describe(g.said, g.eventName),
     key: keyOf(g),
     code: g.code,
     severity: g.severity,
@@ -187,12 +191,12 @@ export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], 
     sourceId: g.sourceId,
     releases: g.releases,
     count: g.count,
-    of: countRows(table, g),
+    outOf: countRows(table, g),
     firstAt: g.firstAt,
     lastAt: g.lastAt,
     samples: g.samples,
     trend: trendOf(g.perDay, now),
   }));
-  const over = many.map(({ params, ...g }): FindingGroup => ({ ...describe(g.code, g.eventName, params), ...g }));
+  const over = many.map(({ said, ...g }): FindingGroup => ({ ...describe(said, g.eventName), ...g }));
   return [...groups, ...over].sort((a, b) => bySeverity(a, b) || b.count - a.count);
 };

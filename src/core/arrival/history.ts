@@ -10,7 +10,8 @@ import { compileChecker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
 import { contentKey, sameContent } from './same-content';
-import { readMessage, type Message, type Refused } from './message';
+import { DAY_MS } from '../time';
+import { readMessage, type Message, type Rejected } from './message';
 
 export interface RecordedLine {
   readonly sourceId: string;
@@ -27,8 +28,8 @@ export interface JudgedHistory {
   readonly table: MessageTable;
   readonly persons: Persons;
   readonly duplicates: number;
-  /** What could not be read, with its place in the history, from 0. */
-  readonly refused: readonly { readonly index: number; readonly refused: Refused }[];
+  /** Each rejected message, with its place in the history, from 0. */
+  readonly rejected: readonly { readonly index: number; readonly rejected: Rejected }[];
 }
 
 /** A message as a row of the columns. */
@@ -49,11 +50,9 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   consent: m.consent,
 });
 
-const DAY_MS = 86_400_000;
-
 /** Judges messages in the order given.
  *  Shape: `now` and `watchedSince` UTC epoch ms, as the checks over many take them.
- *  Errors: none; what cannot be read is told in `refused`.
+ *  Errors: none; what cannot be read is told in `rejected`.
  */
 export const judgeHistory = (
   plan: Plan,
@@ -64,7 +63,7 @@ export const judgeHistory = (
 ): JudgedHistory => {
   const checker = compileChecker(plan);
   const table = new MessageTable(userKindOf(plan));
-  const refused: JudgedHistory['refused'][number][] = [];
+  const rejected: JudgedHistory['rejected'][number][] = [];
   const byId = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
   const sourcesOf = new Map<string, Set<string>>();
   const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
@@ -72,7 +71,7 @@ export const judgeHistory = (
     const day = Math.floor(at / DAY_MS);
     const key = JSON.stringify([sourceId, day]);
     let own = intake.get(key);
-    if (!own) intake.set(key, (own = { sourceId, day, accepted: 0, duplicates: 0, refused: 0 }));
+    if (!own) intake.set(key, (own = { sourceId, day, accepted: 0, duplicates: 0, rejected: 0 }));
     return own;
   };
   let [index, duplicates] = [-1, 0];
@@ -80,8 +79,8 @@ export const judgeHistory = (
     index++;
     const read = readMessage(value);
     if (!read.ok) {
-      refused.push({ index, refused: read.refused });
-      dayOf(sourceId, receivedAt).refused++;
+      rejected.push({ index, rejected: read.rejected });
+      dayOf(sourceId, receivedAt).rejected++;
       continue;
     }
     const { message } = read;
@@ -117,5 +116,5 @@ export const judgeHistory = (
   });
   let step = steps.next();
   while (!step.done) step = steps.next();
-  return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, refused };
+  return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, rejected };
 };

@@ -4,7 +4,7 @@ export interface IntakeTotals {
   readonly sourceId: string;
   readonly accepted: number;
   readonly duplicates: number;
-  readonly refused: number;
+  readonly rejected: number;
 }
 
 /** The same for one day in UTC: days since 1970. */

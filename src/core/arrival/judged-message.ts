@@ -1,5 +1,5 @@
 /** A stored message with what was found on it, and texts as every store can hold them. */
-import type { MessageFinding } from './message-finding';
+import type { Verdict } from '../table/message-table';
 
 /** A stored message with what was found on it. */
 export interface JudgedMessage {
@@ -10,7 +10,7 @@ export interface JudgedMessage {
   readonly release: string;
   /** UTC epoch ms. */
   readonly occurredAt: number;
-  readonly findings: readonly Pick<MessageFinding, 'code' | 'severity' | 'path' | 'params'>[];
+  readonly findings: readonly Verdict[];
 }
 
 /** Text that UTF-8 can hold: half of a surrogate pair becomes the sign for what is no character. */

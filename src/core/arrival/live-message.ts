@@ -1,6 +1,8 @@
 /** A message as the live view shows it: the raw body, and its findings in words. */
 import type { Severity } from '../findings/severity';
-import type { MessageKind } from '../table/message-table';
+import type { Verdict } from '../table/message-table';
+import type { MessageKind } from '../table/message-kinds';
+import { saidBy } from './message-finding';
 import { findingSentence, wordsFor } from './words';
 
 export interface RecordedMessage {
@@ -21,7 +23,7 @@ export interface LiveFinding {
   readonly severity: Severity;
   readonly sentence: string;
   readonly cause: string;
-  readonly mend: string;
+  readonly fix: string;
 }
 
 export interface LiveMessage extends RecordedMessage {
@@ -29,18 +31,16 @@ export interface LiveMessage extends RecordedMessage {
 }
 
 /** Puts the findings of a recorded message into words. */
-export const toLiveMessage = (
-  m: RecordedMessage & { readonly findings: readonly { readonly code: string; readonly severity: string; readonly params: unknown }[] },
-): LiveMessage => ({
+export const toLiveMessage = (m: RecordedMessage & { readonly findings: readonly Verdict[] }): LiveMessage => ({
   ...m,
   findings: m.findings.map((f) => {
-    const words = wordsFor(f.code, f.params);
+    const words = wordsFor(saidBy(f));
     return {
       code: f.code,
-      severity: f.severity as Severity,
-      sentence: findingSentence(f.code, m.name, f.params),
+      severity: f.severity,
+      sentence: findingSentence(saidBy(f), m.name),
       cause: words?.cause ?? '',
-      mend: words?.mend ?? '',
+      fix: words?.fix ?? '',
     };
   }),
 });

@@ -1,15 +1,10 @@
 /** All that is known of one person, in order of time. */
 import type { Persons } from '../identity/persons';
-import { findEvent, sessionGapMs, settingsOf, type Plan } from '../plan/plan';
+import { sessionGapMs, settingsOf, type Plan } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 import { convert, minorDigits, UNITS } from '../plan/unit';
-import {
-  shownValue,
-  type IdentifierNode,
-  type MessageKind,
-  type MessageTable,
-  type ScalarColumn,
-  type Scalar,
-} from '../table/message-table';
+import { shownValue, type IdentifierNode, type MessageTable, type ScalarColumn, type Scalar } from '../table/message-table';
+import { type MessageKind } from '../table/message-kinds';
 import { refOfProperty, refText } from '../plan/property-path';
 
 export interface LogbookEntry {
@@ -59,7 +54,7 @@ export interface Money {
   readonly messages: number;
 }
 
-const MOST = 2000;
+const MAX = 2000;
 
 /** The person that an identifier belongs to; −1 for none. */
 export const personOfIdentifier = (persons: Persons, kind: string, value: string): number => {
@@ -68,7 +63,7 @@ export const personOfIdentifier = (persons: Persons, kind: string, value: string
 };
 
 /** Identifiers that contain a text, those that begin with it first. Shape: at most `most`. */
-export const identifiersLike = (table: MessageTable, text: string, most = 20): IdentifierNode[] => {
+export const identifiersLike = (table: MessageTable, text: string, max = 20): IdentifierNode[] => {
   const needle = text.trim().toLowerCase();
   if (needle === '') return [];
   const first: IdentifierNode[] = [];
@@ -76,10 +71,10 @@ export const identifiersLike = (table: MessageTable, text: string, most = 20): I
   for (const node of table.nodes) {
     const at = node.value.toLowerCase().indexOf(needle);
     if (at === 0) first.push(node);
-    else if (at > 0 && later.length < most) later.push(node);
-    if (first.length >= most) break;
+    else if (at > 0 && later.length < max) later.push(node);
+    if (first.length >= max) break;
   }
-  return [...first, ...later].slice(0, most);
+  return [...first, ...later].slice(0, max);
 };
 
 /** What a person's completed events say of money. What an event carries through a shared set describes its object, not what was paid.
@@ -89,7 +84,7 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
   const sums = new Map<string, { -readonly [K in keyof Money]: Money[K] }>();
   for (const row of rows) {
     const eventName = table.names.values[table.name.get(row)] ?? '';
-    const event = eventName === '' ? undefined : findEvent(plan, eventName)?.[1];
+    const event = eventName === '' ? undefined : eventNamed(plan, eventName)?.[1];
     if (event?.triggerKind !== 'completed') continue;
     for (const { propertyId } of event.properties) {
       const p = plan.property[propertyId];
@@ -98,7 +93,7 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
       const beside = event.properties.flatMap((x) =>
         plan.property[x.propertyId]?.format === 'currency' ? [refOfProperty(plan.property[x.propertyId]!)] : [],
       );
-      const currency = String(beside.map((ref) => table.valueOf(row, ref)).find((v) => typeof v === 'string') ?? settingsOf(plan).currency);
+      const currency = beside.map((ref) => table.valueOf(row, ref)).find((v) => typeof v === 'string') ?? settingsOf(plan).currency;
       const key = JSON.stringify([eventName, refOfProperty(p!), currency]);
       const known = sums.get(key) ?? { eventName, property: refText(refOfProperty(p!)), currency, sum: 0, messages: 0 };
       known.sum += convert(value, p!.unit, 'major units', minorDigits(currency)) ?? 0;
@@ -112,7 +107,7 @@ const moneyOf = (plan: Plan, table: MessageTable, rows: readonly number[]): Mone
 /** The logbook of a person; `undefined` without a message. Sessions are per source: the workspace's minutes without a message end one.
  *  A user property has the value that the latest message up to then set; none before the first.
  */
-export const logbookOf = (plan: Plan, persons: Persons, person: number, most = MOST): Logbook | undefined => {
+export const logbookOf = (plan: Plan, persons: Persons, person: number, max = MAX): Logbook | undefined => {
   const { table } = persons;
   const rows: number[] = [];
   const of = persons.personOfMessage;
@@ -179,6 +174,6 @@ export const logbookOf = (plan: Plan, persons: Persons, person: number, most = M
     bySource: [...bySource].map(([s, messages]) => ({ sourceId: table.sources.values[s]!, messages })),
     userProperties: [...current.values()],
     money: moneyOf(plan, table, rows),
-    entries: entries.slice(-most),
+    entries: entries.slice(-max),
   };
 };

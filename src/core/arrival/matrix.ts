@@ -2,10 +2,10 @@
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import type { Watch } from '../plan/watch';
 import { periodsBetween } from '../questions/calendar';
-import { DAY_MS } from '../questions/formula';
 import { addByPeriod, slotsOfEvent } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import { volumesOf } from './volume-series';
+import { DAY_MS } from '../time';
 import { waitFor } from './waiting';
 
 export type MatrixState = 'seen' | 'silent' | 'too early' | 'waiting' | 'never' | 'not planned' | 'not built';

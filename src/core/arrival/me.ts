@@ -13,7 +13,7 @@ export const identifiersOf = ({ body }: Carrier): { readonly [kind: string]: str
   );
 };
 
-/** Every identifier that stands beside `start` on one of the messages, or beside one of those, and so on.
+/** Every identifier that is beside `start` on one of the messages, or beside one of those, and so on.
  *  Shape: `start` first; placeholders are left out. Where several user IDs were on the same device, mine is that of the message that
  *  carries most of my identifiers, the first of such in the list; a message with another user ID adds nothing. `userKind` is the
  *  identifier kind of who is signed in.
@@ -35,10 +35,10 @@ export const identifiersOfMe = (start: string, messages: readonly Carrier[], use
     for (const m of all) if ((m.user === undefined || m.user === me) && overlap(m) > 0) for (const v of m.values) mine.add(v);
     if (mine.size > before) continue;
     if (me !== undefined) return mine;
-    let most = 0;
+    let max = 0;
     for (const m of all)
-      if (m.user !== undefined && overlap(m) > most) {
-        most = overlap(m);
+      if (m.user !== undefined && overlap(m) > max) {
+        max = overlap(m);
         me = m.user;
       }
     if (me === undefined) return mine;

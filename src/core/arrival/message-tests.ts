@@ -1,198 +1,244 @@
-/** What a checker looks at besides the planned properties: identifiers, user properties, and names that are not planned. */
+/** The checks on a message, put together by the part that they look at: severities, places, and what speaks first. Their logic is in checks/. */
+import { settingsOf, type Plan, type Property } from '../plan/plan';
+import { refOfProperty, pathOf, type PropertyRef } from '../plan/property-path';
+import type { CheckWords, Looks, MessageCheck, Part, PlannedKind } from './check';
+import { formerName, formerProperty } from './checks/former-name';
+import { messageChecks, valueChecks } from './checks/index';
+import { personalData, personalInPage, personalInUnplanned, type PersonalDataFound } from './checks/personal-data';
+import { placeholderIdentifier, placeholderValue } from './checks/placeholder-value';
 import type { Severity } from '../findings/severity';
-import { isPlaceholderId } from '../identity/placeholder';
-import { foldName } from '../naming/likeness';
-import { entries, type IdentifierKind, type Plan, type Property } from '../plan/plan';
-import { patternOf } from '../plan/pattern';
 import type { MessageFinding } from './message-finding';
-import { identifierAsProperty } from './checks/identifier-as-property';
-import { malformedIdentifier } from './checks/malformed-identifier';
-import { noIdentifier } from './checks/no-identifier';
-import { personalIdentifier } from './checks/personal-identifier';
-import { placeholderValue } from './checks/placeholder-value';
-import { unplannedParams, unplannedProperty } from './checks/unplanned-property';
-import { masked, mayBePersonal, personalDataIn, personalPlaceIn } from './personal-data';
-import { personalData, placeText } from './checks/personal-data';
-import { valueChecks } from './checks/index';
-import { unplannedIdentifier } from './checks/unplanned-identifier';
-import { pathOf, refText, type PropertyRef } from '../plan/property-path';
 
 /** The severity in force for a check; `undefined` where it is switched off. */
 export type SeverityOf = (check: { readonly id: string; readonly severity: Severity }) => Severity | undefined;
-export type Test<T> = (given: T) => readonly MessageFinding[];
 export type Values = { readonly [name: string]: unknown };
+export type Place = readonly (string | number)[];
 
 export const NONE: readonly MessageFinding[] = Object.freeze([]);
-export const REMEMBERED = 1000;
 
-const AT = 64;
-const PLUS = 43;
-const BRACKET = 40;
-const BLANK = 32;
-const MOST_KINDS = 16;
-const MOST_NAME = 200;
-
-/** Short texts are looked through here, which is faster than the call. */
-const hasAt = (s: string): boolean => {
-  if (s.length > 8) return s.includes('@');
-  for (let i = 0; i < s.length; i++) if (s.charCodeAt(i) === AT) return true;
-  return false;
+export const severitiesOf = (plan: Plan): SeverityOf => {
+  const { rules } = settingsOf(plan);
+  return ({ id, severity }) => (rules[id]?.off ? undefined : (rules[id]?.severity ?? severity));
 };
 
-const ACCOUNT_START = /[A-Z]{2}\d\d/;
-/** Whether an identifier without an @ may be a telephone or an account at all: most are not, and end here. */
-const mayBeAddress = (value: string): boolean => {
-  const c = value.charCodeAt(0);
-  return c === PLUS || c === BRACKET || c <= BLANK || c > 126 || ACCOUNT_START.test(value);
+/** What a check found, as a finding: the one place where params meet their code. */
+const finding = (check: { readonly id: string }, severity: Severity, path: Place, params: unknown): MessageFinding =>
+  ({ code: check.id, severity, path, params }) as MessageFinding;
+
+type AnyCheck<P extends Part> = CheckWords<string, unknown> & Pick<MessageCheck<string, unknown, P>, 'excusedBy' | 'place'>;
+
+/** The checks of a part that are in force, compiled, in the order of the registry. */
+const looksAt = <P extends Part>(
+  part: P,
+  plan: Plan,
+  severityOf: SeverityOf,
+): { readonly look: Looks<unknown>[P]; readonly check: AnyCheck<P>; readonly found: (at: Place, params: unknown) => MessageFinding }[] =>
+  (messageChecks as readonly object[] as readonly MessageCheck<string, unknown, P>[]).flatMap((check) => {
+    const severity = check.on === part ? severityOf(check) : undefined;
+    const look = severity === undefined ? undefined : check.compile(plan);
+    if (severity === undefined || look === undefined) return [];
+    return [{ look, check, found: (at: Place, params: unknown) => finding(check, severity, check.place?.(params) ?? at, params) }];
+  });
+
+/** The first of several tests that finds something. What they are given is written out: a list of arguments would be made anew each time. */
+const firstOf = <A, B, C>(
+  tests: readonly ((a: A, b: B, c: C) => MessageFinding | undefined)[],
+): ((a: A, b?: B, c?: C) => MessageFinding | undefined) => {
+  const [one, two] = tests as readonly ((a: A, b?: B, c?: C) => MessageFinding | undefined)[];
+  if (!one) return () => undefined;
+  if (!two) return one;
+  if (tests.length === 2) return (a, b, c) => one(a, b, c) ?? two(a, b, c);
+  return (a, b, c) => {
+    for (const test of tests) {
+      const found = test(a, b as B, c as C);
+      if (found) return found;
+    }
+    return undefined;
+  };
 };
+
+const BLANK_KIND: PlannedKind = { name: '', pattern: '', personalData: false, sample: '' };
+const MAX_KINDS = 16;
+const MAX_NAME = 200;
+
+interface KindTests {
+  /** What is said of the kind, where it is not planned. */
+  readonly unplanned: readonly ((kind: string) => MessageFinding | undefined)[];
+  /** What is no identifier at all, which ends the look at it: a finding, or nothing where that check is off. */
+  readonly placeholder: (value: string, kind: string) => PlaceholderFound;
+  readonly test: (value: string, kind: string) => MessageFinding | undefined;
+}
+type PlaceholderFound = ReturnType<ReturnType<typeof placeholderIdentifier>>;
 
 /** Test of the identifiers of a message. */
-export const identifierTest = (plan: Plan, severityOf: SeverityOf): Test<{ readonly [kind: string]: string }> => {
-  const kinds = entries(plan, 'identifierKind').map(([, k]) => k);
-  const names = kinds.map((k) => k.name);
-  const [placeholder, none, malformed, personal] = [placeholderValue, noIdentifier, malformedIdentifier, personalIdentifier].map(
-    severityOf,
-  );
-  const compiled = ({ name, pattern, personalData, sample }: Pick<IdentifierKind, 'name' | 'pattern' | 'personalData' | 'sample'>) => ({
-    planned: name !== '',
-    sample: sample.trim(),
-    source: pattern,
-    pattern: malformed === undefined ? undefined : patternOf(pattern),
-    address: personal !== undefined && !personalData,
+export const identifierTest = (
+  plan: Plan,
+  severityOf: SeverityOf,
+): ((ids: { readonly [kind: string]: string }) => readonly MessageFinding[]) => {
+  const onKind = looksAt('unplanned kind', plan, severityOf);
+  const onValue = looksAt('identifier', plan, severityOf);
+  const onNone = looksAt('no identifiers', plan, severityOf);
+  const placeholderSeverity = severityOf(placeholderValue);
+  const compiled = (planned: PlannedKind): KindTests => ({
+    placeholder: placeholderIdentifier(planned),
+    unplanned:
+      planned.name !== ''
+        ? []
+        : onKind.map(({ look, found }) => (kind) => {
+            const params = look(kind);
+            return params === undefined ? undefined : found(['ids', kind.slice(0, MAX_NAME)], params);
+          }),
+    test: firstOf(
+      onValue.flatMap(({ look, found }) => {
+        const test = look(planned);
+        if (!test) return [];
+        return [
+          (value: string, kind: string): MessageFinding | undefined => {
+            const params = test(value, kind);
+            return params === undefined ? undefined : found(['ids', kind], params);
+          },
+        ];
+      }),
+    ),
   });
-  const byName = new Map(kinds.map((k) => [k.name, compiled(k)]));
-  const unplannedSeverity = kinds.length === 0 ? undefined : severityOf(unplannedIdentifier);
-  const unplanned = compiled({ pattern: '', personalData: false, sample: '', name: '' });
+  const byName = new Map(Object.values(plan.identifierKind).map((k) => [k.name, compiled(k)]));
+  const unplanned = compiled(BLANK_KIND);
   /** The kinds of the last message, in its order: mostly those of the next one too. */
   const lastKinds: string[] = [];
-  const lastCompiled: ReturnType<typeof compiled>[] = [];
+  const lastCompiled: KindTests[] = [];
   return (ids) => {
-    let found: MessageFinding[] | undefined;
+    let all: MessageFinding[] | undefined;
     let i = 0;
     for (const kind in ids) {
       const value = ids[kind]!;
       if (lastKinds[i] !== kind) {
-        if (i > MOST_KINDS) i = MOST_KINDS;
+        if (i > MAX_KINDS) i = MAX_KINDS;
         lastKinds[i] = kind;
         lastCompiled[i] = byName.get(kind) ?? unplanned;
       }
       const known = lastCompiled[i++]!;
-      if (!known.planned && unplannedSeverity !== undefined)
-        (found ??= []).push({
-          code: unplannedIdentifier.id,
-          severity: unplannedSeverity,
-          path: ['ids', kind.slice(0, MOST_NAME)],
-          params: { kind: kind.slice(0, MOST_NAME), planned: names },
-        });
-      const isSample = known.sample !== '' && value.trim() === known.sample;
-      if (isSample || isPlaceholderId(value)) {
-        if (placeholder === undefined) continue;
-        const params = { property: kind, value: value.slice(0, 60), identifier: true, ...(isSample ? { sample: true } : {}) };
-        (found ??= []).push({ code: placeholderValue.id, severity: placeholder, path: ['ids', kind], params });
-        continue;
+      for (const test of known.unplanned) {
+        const f = test(kind);
+        if (f) (all ??= []).push(f);
       }
-      // Bare digits may be anything; what has the form of an address, an account or a telephone is that.
-      if (known.address && (hasAt(value) || (mayBeAddress(value) && mayBePersonal(value)))) {
-        const data = personalDataIn(value);
-        if (data === 'e-mail address' || data === 'bank account number' || (data === 'telephone number' && /^[+(]/.test(value.trim()))) {
-          (found ??= []).push({ code: personalIdentifier.id, severity: personal!, path: ['ids', kind], params: { kind, data } });
-          continue;
-        }
-      }
-      if (known.pattern?.test(value) === false)
-        (found ??= []).push({
-          code: malformedIdentifier.id,
-          severity: malformed!,
-          path: ['ids', kind],
-          params: { kind, value: masked(value.slice(0, 60)), pattern: known.source },
-        });
+      const params = known.placeholder(value, kind);
+      const f = params === undefined ? known.test(value, kind) : ofPlaceholder(params, placeholderSeverity, kind);
+      if (f) (all ??= []).push(f);
     }
-    if (i === 0 && none !== undefined && names.length > 0)
-      (found ??= []).push({ code: noIdentifier.id, severity: none, path: ['ids'], params: { kinds: names } });
-    return found ?? NONE;
+    if (i === 0)
+      for (const { look, found } of onNone) {
+        const params = look();
+        if (params !== undefined) (all ??= []).push(found(['ids'], params));
+      }
+    return all ?? NONE;
   };
 };
 
-/** Tests of a planned value, in the order of the checks. */
-export const valueTests = (
-  property: Property,
-  severityOf: SeverityOf,
-  path: readonly (string | number)[],
-): ((v: unknown) => MessageFinding | undefined)[] =>
-  valueChecks.flatMap((check) => {
-    const severity = severityOf(check);
-    const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
-    if (!test || severity === undefined) return [];
-    return [
-      (v: unknown): MessageFinding | undefined => {
-        const params = test(v);
-        return params === undefined ? undefined : { code: check.id, severity, path, params };
-      },
-    ];
-  });
+const ofPlaceholder = (params: PlaceholderFound, severity: Severity | undefined, kind: string): MessageFinding | undefined =>
+  severity === undefined ? undefined : finding(placeholderValue, severity, ['ids', kind], params);
+
+/** Test of the name of an event. */
+export const nameTest = (plan: Plan, severityOf: SeverityOf): ((name: string) => MessageFinding | undefined) =>
+  firstOf(
+    looksAt('name', plan, severityOf).map(({ look, found }) => (name: string) => {
+      const params = look(name);
+      return params === undefined ? undefined : found(['name'], params);
+    }),
+  );
+
+/** Test of a planned value: the checks in their order, of which the first that finds something speaks. */
+export const valueTest = (property: Property, severityOf: SeverityOf, path: Place): ((v: unknown) => MessageFinding | undefined) =>
+  firstOf(
+    valueChecks.flatMap((check) => {
+      const severity = severityOf(check);
+      const test = check.compile(property) as ((v: unknown) => unknown) | undefined;
+      if (!test || severity === undefined) return [];
+      return [
+        (v: unknown): MessageFinding | undefined => {
+          const params = test(v);
+          return params === undefined ? undefined : finding(check, severity, path, params);
+        },
+      ];
+    }),
+  );
+
+/** Test of a planned property on an event. */
+export const propertyTest = (property: Property, severityOf: SeverityOf): ((v: unknown) => MessageFinding | undefined) =>
+  valueTest(property, severityOf, ['properties', ...pathOf(refOfProperty(property))]);
 
 /** An object whose inside is looked at name by name: what may be personal is said of each. */
 export const lookedInto = (p: Property): Property => ({ ...p, personalData: 'personal' });
 
-/** Test of a value whose property is not planned: personal data at any depth. */
-export const unplannedValueTest = (severityOf: SeverityOf): ((ref: PropertyRef, value: unknown) => MessageFinding | undefined) => {
+/** Test of a value of which nothing is planned, at its place in the message. */
+export const unplannedValueTest = (
+  severityOf: SeverityOf,
+  at: 'properties' | 'user_properties',
+): ((ref: PropertyRef, value: unknown) => MessageFinding | undefined) => {
   const severity = severityOf(personalData);
+  if (severity === undefined) return () => undefined;
+  const of: PersonalDataFound['of'] = at === 'properties' ? undefined : 'user property';
   return (ref, value) => {
-    const place = severity === undefined || typeof value === 'number' || typeof value === 'boolean' ? undefined : personalPlaceIn(value);
-    return (
-      place && {
-        code: personalData.id,
-        severity: severity!,
-        path: ['properties', ...pathOf(ref)],
-        params: { property: placeText(refText(ref), place.path), kind: place.kind },
-      }
-    );
+    const params = personalInUnplanned(ref, value, of);
+    return params && finding(personalData, severity, [at, ...pathOf(ref)], params);
   };
 };
 
-/** Test of the address of a page: what is typed into a form often stands in its query. */
+/** Test of the address of a page. */
 export const pageTest = (severityOf: SeverityOf): ((page: string) => MessageFinding | undefined) => {
   const severity = severityOf(personalData);
   return (page) => {
-    if (severity === undefined || !mayBePersonal(page)) return undefined;
-    const kind = personalDataIn(decodedPage(page));
-    return kind && { code: personalData.id, severity, path: ['page'], params: { property: 'page', kind, of: 'page' } };
+    const params = severity === undefined ? undefined : personalInPage(page);
+    return params && finding(personalData, severity!, ['page'], params);
   };
 };
 
-const decodedPage = (page: string): string => {
-  try {
-    return decodeURIComponent(page);
-  } catch {
-    return page;
-  }
+/** What is said of a required property that is not there, at its place. */
+export const missingTest = (plan: Plan, severityOf: SeverityOf): ((property: PropertyRef) => readonly MessageFinding[]) => {
+  const looks = looksAt('missing property', plan, severityOf);
+  return (property) =>
+    looks.flatMap(({ look, found }) => {
+      const params = look(property);
+      return params === undefined ? [] : [found(['properties', ...pathOf(property)], params)];
+    });
 };
 
-/** What is to be said of a property that is not planned on an event, worked out once for each name; `undefined` for nothing. */
+/** Something said of a name that is not planned, and the kind of identifier with which a message is excused. */
+export interface UnplannedFound {
+  readonly finding: MessageFinding;
+  readonly excusedBy: string | undefined;
+}
+
+/** What is to be said of a property that is not planned on an event: the same of each message, but for what it is excused by. */
 export const unplannedTest = (
   plan: Plan,
   severityOf: SeverityOf,
-): ((
-  ref: PropertyRef,
-  planned: readonly string[],
-) => { readonly always: MessageFinding | undefined; readonly without: readonly [string, MessageFinding] | undefined }) => {
-  const automatic = new Set(entries(plan, 'source').flatMap(([, s]) => s.automaticProperties));
-  const [unplanned, identifier] = [severityOf(unplannedProperty), severityOf(identifierAsProperty)];
-  const kindOf = new Map(entries(plan, 'identifierKind').flatMap(([, k]) => [[foldName(`${k.name} id`), k.name] as const]));
-  return (ref, planned) => {
-    const path = ['properties', ...pathOf(ref)];
-    // A library adds to the message itself, and it is there that an identifier may stand by mistake.
-    const own = typeof ref === 'string' ? ref : undefined;
-    const kind = own === undefined ? undefined : kindOf.get(foldName(own));
-    return {
-      always:
-        unplanned === undefined || (own !== undefined && automatic.has(own))
-          ? undefined
-          : { code: unplannedProperty.id, severity: unplanned, path, params: unplannedParams(ref, planned) },
-      without:
-        kind === undefined || identifier === undefined
-          ? undefined
-          : [kind, { code: identifierAsProperty.id, severity: identifier, path, params: { property: own!, kind } }],
-    };
-  };
+): ((ref: PropertyRef, planned: readonly string[]) => readonly UnplannedFound[]) => {
+  const looks = looksAt('unplanned property', plan, severityOf);
+  return (ref, planned) =>
+    looks.flatMap(({ look, check, found }) => {
+      const params = look(ref, planned);
+      if (params === undefined) return [];
+      return [{ finding: found(['properties', ...pathOf(ref)], params), excusedBy: check.excusedBy?.(params) }];
+    });
+};
+
+/** Test of the name and value of a user property that is not planned. */
+export const unplannedUserTest = (
+  plan: Plan,
+  severityOf: SeverityOf,
+): ((ref: PropertyRef, value: unknown, planned: readonly string[]) => MessageFinding | undefined) =>
+  firstOf(
+    looksAt('unplanned user property', plan, severityOf).map(({ look, found }) => (ref, value, planned) => {
+      const params = look(ref, value, planned);
+      return params === undefined ? undefined : found(['user_properties', ...pathOf(ref)], params);
+    }),
+  );
+
+/** What is said of a former name of a property, in its place. */
+export const formerTest = (
+  severityOf: SeverityOf,
+): ((path: readonly string[], name: string, now: string) => MessageFinding | undefined) => {
+  const severity = severityOf(formerName);
+  return (path, name, now) =>
+    severity === undefined ? undefined : finding(formerName, severity, ['properties', ...path, name], formerProperty(path, name, now));
 };

@@ -1,7 +1,7 @@
 /** A message as it comes in, read by hand: this runs for every message, and says itself what is wrong with it. */
 import { isObject } from '../plan/property-path';
 import { parseInstant } from '../plan/property-type';
-import { CONSENTS, MARKS, type Consent, type Mark, type MessageKind } from '../table/message-table';
+import { CONSENTS, MARKS, type Consent, type Mark, type MessageKind } from '../table/message-kinds';
 
 export interface Message {
   readonly id: string;
@@ -21,18 +21,18 @@ export interface Message {
   readonly consent?: Consent | undefined;
 }
 
-export type RefusalReason = 'not an object' | 'no message ID' | 'no name' | 'no time' | 'time not RFC 3339' | 'bad field' | 'too large';
+export type RejectionReason = 'not an object' | 'no message ID' | 'no name' | 'no time' | 'time not RFC 3339' | 'bad field' | 'too large';
 
-export interface Refused {
-  readonly reason: RefusalReason;
-  /** What is wrong and how to mend it. */
+export interface Rejected {
+  readonly reason: RejectionReason;
+  /** What is wrong and how to fix it. */
   readonly detail: string;
 }
 
-export type ReadResult = { readonly ok: true; readonly message: Message } | { readonly ok: false; readonly refused: Refused };
+export type ReadResult = { readonly ok: true; readonly message: Message } | { readonly ok: false; readonly rejected: Rejected };
 
 /** Longest names, in characters, and how many of them. What is longer is no name, and would fit no index. */
-export const MOST = {
+export const MAX = {
   release: 200,
   environment: 100,
   page: 8000,
@@ -44,7 +44,7 @@ export const MOST = {
 } as const;
 
 const EMPTY: { readonly [k: string]: never } = Object.freeze({});
-const no = (reason: RefusalReason, detail: string): ReadResult => ({ ok: false, refused: { reason, detail } });
+const no = (reason: RejectionReason, detail: string): ReadResult => ({ ok: false, rejected: { reason, detail } });
 
 /** Short texts are looked through here, which is faster than the call. */
 const hasNul = (s: string): boolean => {
@@ -54,7 +54,7 @@ const hasNul = (s: string): boolean => {
 };
 
 /** What is too long or too much in the names of an object's fields; `undefined` where nothing is. */
-const namesProblem = (field: string, named: Record<string, unknown>, longest: number, most: number): string | undefined => {
+const namesProblem = (field: string, named: Record<string, unknown>, longest: number, max: number): string | undefined => {
   let n = 0;
   let over = false;
   for (const name in named) {
@@ -65,8 +65,8 @@ const namesProblem = (field: string, named: Record<string, unknown>, longest: nu
     const name = Object.keys(named).find((k) => k.length > longest)!;
     return `A name in \`${field}\` has ${name.length.toLocaleString('en-GB')} characters, “${name.slice(0, 40)}…”; at most ${longest} are taken.`;
   }
-  return n > most
-    ? `\`${field}\` has ${n.toLocaleString('en-GB')} fields; at most ${most.toLocaleString('en-GB')} are taken. Send a list, or several messages.`
+  return n > max
+    ? `\`${field}\` has ${n.toLocaleString('en-GB')} fields; at most ${max.toLocaleString('en-GB')} are taken. Send a list, or several messages.`
     : undefined;
 };
 
@@ -88,15 +88,15 @@ const carriedProblem = ({ marks, consent, environment }: Record<string, unknown>
   if (marks !== undefined && !(Array.isArray(marks) && marks.every((m) => (MARKS as readonly unknown[]).includes(m))))
     return '`marks` is a list of "internal", "test" and "robot".';
   if (consent !== undefined && !(CONSENTS as readonly unknown[]).includes(consent)) return '`consent` is "granted", "denied" or "unknown".';
-  if (environment !== undefined && (typeof environment !== 'string' || environment.length > MOST.environment))
-    return `\`environment\` is text of at most ${MOST.environment} characters, such as "production".`;
+  if (environment !== undefined && (typeof environment !== 'string' || environment.length > MAX.environment))
+    return `\`environment\` is text of at most ${MAX.environment} characters, such as "production".`;
   return undefined;
 };
 
 /** Reads a parsed JSON value as a message.
  *  Shape: fields `id`, `name`, `time` (RFC 3339 with zone), and optionally `kind`, `ids`, `properties`, `user_properties`,
  *  `release`, `page`, `marks`, `consent`, `environment`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
- *  Errors: a refusal with its reason; nothing throws.
+ *  Errors: a rejection with its reason; nothing throws.
  *  Source: own format; times by RFC 3339.
  */
 export const readMessage = (v: unknown): ReadResult => {
@@ -121,7 +121,7 @@ export const readMessage = (v: unknown): ReadResult => {
     return no('no name', '`name` is the name of the event, text of 1 to 1,000 characters.');
   if (typeof time !== 'string') return no('no time', '`time` says when it happened, such as "2026-03-01T09:30:00Z".');
   if (hasNul(id) || (typeof name === 'string' && hasNul(name)) || (typeof release === 'string' && hasNul(release)))
-    return no('bad field', 'A NUL character stands in `id`, `name` or `release`; leave it out.');
+    return no('bad field', '`id`, `name` or `release` contains a NUL character; remove it.');
   const occurredAt = parseInstant(time);
   if (occurredAt === undefined)
     return no(
@@ -133,12 +133,12 @@ export const readMessage = (v: unknown): ReadResult => {
   if (!isObject(userProperties)) return no('bad field', '`user_properties` is an object of name to value.');
   if (typeof release !== 'string') return no('bad field', '`release` is text.');
   if (typeof page !== 'string') return no('bad field', '`page` is text.');
-  if (release.length > MOST.release) return no('bad field', `\`release\` is text of at most ${MOST.release} characters.`);
-  if (page.length > MOST.page) return no('bad field', `\`page\` is text of at most ${MOST.page.toLocaleString('en-GB')} characters.`);
+  if (release.length > MAX.release) return no('bad field', `\`release\` is text of at most ${MAX.release} characters.`);
+  if (page.length > MAX.page) return no('bad field', `\`page\` is text of at most ${MAX.page.toLocaleString('en-GB')} characters.`);
   const names =
-    namesProblem('ids', ids, MOST.kind, MOST.kinds) ??
-    namesProblem('properties', properties, MOST.property, MOST.properties) ??
-    namesProblem('user_properties', userProperties, MOST.property, MOST.properties);
+    namesProblem('ids', ids, MAX.kind, MAX.kinds) ??
+    namesProblem('properties', properties, MAX.property, MAX.properties) ??
+    namesProblem('user_properties', userProperties, MAX.property, MAX.properties);
   if (names !== undefined) return no('bad field', names);
   const carried = carriedProblem(v);
   if (carried !== undefined) return no('bad field', carried);
@@ -151,10 +151,10 @@ export const readMessage = (v: unknown): ReadResult => {
         : `\`ids.${texts}\` is text.`,
     );
   for (const kind in texts)
-    if (texts[kind]!.length > MOST.identifier)
+    if (texts[kind]!.length > MAX.identifier)
       return no(
         'bad field',
-        `\`ids.${kind}\` has ${texts[kind]!.length.toLocaleString('en-GB')} characters; at most ${MOST.identifier.toLocaleString('en-GB')} are taken.`,
+        `\`ids.${kind}\` has ${texts[kind]!.length.toLocaleString('en-GB')} characters; at most ${MAX.identifier.toLocaleString('en-GB')} are taken.`,
       );
   return {
     ok: true,

@@ -3,10 +3,10 @@
 export type PersonalData = 'e-mail address' | 'payment card number' | 'bank account number' | 'telephone number';
 
 const AT = 64;
-const LEAST_DIGITS = 7;
-const LEAST_LENGTH = 6;
+const MIN_DIGITS = 7;
+const MIN_LENGTH = 6;
 
-/** Seven digits, whatever stands between them. */
+/** Seven digits, whatever is between them. */
 const SEVEN_DIGITS = /\d(?:\D*\d){6}/;
 const SHORT = 12;
 
@@ -14,7 +14,7 @@ const SHORT = 12;
  *  Short texts are looked through here, which is faster than the call.
  */
 export const mayBePersonal = (text: string): boolean => {
-  if (text.length < LEAST_LENGTH) return false;
+  if (text.length < MIN_LENGTH) return false;
   // One after the other: an alternative in the pattern would be tried at every letter.
   if (text.length > SHORT) return text.includes('@') || SEVEN_DIGITS.test(text);
   let digits = 0;
@@ -23,7 +23,7 @@ export const mayBePersonal = (text: string): boolean => {
     if (c === AT) return true;
     if (c >= 48 && c <= 57) digits++;
   }
-  return digits >= LEAST_DIGITS;
+  return digits >= MIN_DIGITS;
 };
 
 /** Enough of RFC 5322's addr-spec for what people type; not quoted local parts. */
@@ -81,7 +81,7 @@ export const personalDataIn = (text: string): PersonalData | undefined => {
   return PHONE.test(text) ? 'telephone number' : undefined;
 };
 
-const MOST_DEEP = 20;
+const MAX_DEEP = 20;
 
 export interface PersonalPlace {
   /** Where in the value, from its outside in. */
@@ -95,7 +95,7 @@ export const personalPlaceIn = (v: unknown, depth = 0): PersonalPlace | undefine
     const kind = mayBePersonal(v) ? personalDataIn(v) : undefined;
     return kind && { path: [], kind };
   }
-  if (typeof v !== 'object' || v === null || depth > MOST_DEEP) return undefined;
+  if (typeof v !== 'object' || v === null || depth > MAX_DEEP) return undefined;
   for (const [key, inner] of Object.entries(v)) {
     const found = personalPlaceIn(inner, depth + 1);
     if (found) return { ...found, path: [Array.isArray(v) ? Number(key) : key, ...found.path] };

@@ -2,7 +2,8 @@
 import { objectAction } from '../naming/object-action';
 import { blank } from '../plan/defaults';
 import type { Edit } from '../plan/edit';
-import { entries, findEvent, settingsOf, type EventProperty, type Id, type Plan } from '../plan/plan';
+import { entries, settingsOf, type EventProperty, type Id, type Plan } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 import type { EventProfile } from './profile';
 import { isInside, named, refOfProperty, sameRef } from '../plan/property-path';
 
@@ -23,7 +24,7 @@ export const draftFromProfile = (plan: Plan, profile: EventProfile, newId: () =>
     if (!known) edits.push({ op: 'create', kind: 'property', id: propertyId, body: blank('property', { ...named(p.ref), ...p.inferred }) });
     properties.push({ propertyId, required: p.messages === profile.messages });
   }
-  const existing = findEvent(plan, profile.eventName);
+  const existing = eventNamed(plan, profile.eventName);
   if (existing) {
     if (properties.length > 0)
       edits.push({

@@ -1,13 +1,14 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
-import { findEvent, plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 import { periodsBetween } from '../questions/calendar';
-import { DAY_MS } from '../questions/formula';
 import { quantileOfCounts } from '../stats/quantile';
 import { shownValue, typeWord, type MessageTable, type Scalar, type Value } from '../table/message-table';
 import { isUnder } from '../plan/page-path';
 import { personalDataIn } from './personal-data';
 import { isPlaceholder } from '../identity/placeholder';
 import { withOuters } from '../plan/outers';
+import { DAY_MS } from '../time';
 import { isInside, PathMap, refOfProperty, refText, type PropertyRef } from '../plan/property-path';
 
 export interface Counted<T> {
@@ -21,7 +22,7 @@ export interface PropertyProfile {
   readonly ref: PropertyRef;
   /** Its path, as it is shown. */
   readonly name: string;
-  /** More stood inside of it than is kept by itself, so that some of it is not listed. */
+  /** More was inside of it than is kept on its own, so that some of it is not listed. */
   readonly mayLack: boolean;
   readonly planned: Property | undefined;
   readonly required: boolean;
@@ -62,7 +63,7 @@ export interface EventProfile {
   readonly pages: readonly (Counted<string> & { readonly inScope: boolean })[];
   readonly pageCount: number;
   readonly properties: readonly PropertyProfile[];
-  /** What the libraries of the sources that send it add by themselves. */
+  /** What the libraries of the sources that send it add on their own. */
   readonly automatic: readonly AutomaticProfile[];
 }
 
@@ -85,15 +86,15 @@ export interface ArrivedName {
 
 const DAYS = 28;
 const TOP = 8;
-const MOST_PAGES = 12;
+const MAX_PAGES = 12;
 /** A text with no more values than this, each of them common, is taken for a list. */
-const MOST_LISTED = 12;
-const LEAST_PER_VALUE = 5;
+const MAX_LISTED = 12;
+const MIN_PER_VALUE = 5;
 
 /** Every name that came, most frequent first. */
 export const arrivedNames = (plan: Plan, table: MessageTable): ArrivedName[] =>
   table.names.values
-    .map((eventName) => ({ eventName, messages: table.rowsOf(eventName).length, planned: findEvent(plan, eventName) !== undefined }))
+    .map((eventName) => ({ eventName, messages: table.rowsOf(eventName).length, planned: eventNamed(plan, eventName) !== undefined }))
     .filter((n) => n.messages > 0)
     .sort((a, b) => b.messages - a.messages || (a.eventName < b.eventName ? -1 : 1));
 
@@ -123,7 +124,7 @@ const inferredOf = (types: readonly Counted<string>[], top: readonly Counted<Sca
     (x) => !(typeof x.value === 'string' && (x.value === '' || isPlaceholder(x.value) || personalDataIn(x.value) !== undefined)),
   );
   const listed =
-    type === 'string' && distinct <= MOST_LISTED && usable.length === distinct && usable.every((x) => x.messages >= LEAST_PER_VALUE);
+    type === 'string' && distinct <= MAX_LISTED && usable.length === distinct && usable.every((x) => x.messages >= MIN_PER_VALUE);
   return {
     type,
     allowed: listed ? usable.map((x) => String(x.value)).sort() : [],
@@ -131,7 +132,7 @@ const inferredOf = (types: readonly Counted<string>[], top: readonly Counted<Sca
   };
 };
 
-/** The page of a message stands beside its properties, and is mostly added by the library too. */
+/** The page of a message is beside its properties, and is mostly added by the library too. */
 const PAGE = 'page';
 
 const automaticOf = (plan: Plan, table: MessageTable, rows: Int32Array): AutomaticProfile[] => {
@@ -157,7 +158,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
   const rows = table.rowsOf(eventName);
   if (rows.length === 0) return undefined;
   const { timeZone, weekStartsOn } = settingsOf(plan);
-  const event = findEvent(plan, eventName)?.[1];
+  const event = eventNamed(plan, eventName)?.[1];
   const periods = periodsBetween('day', now - (DAYS - 1) * DAY_MS, now, timeZone, weekStartsOn);
   const time = table.time.raw;
   let [firstAt, lastAt] = [Infinity, -Infinity];
@@ -199,7 +200,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
         counts.set(v, (counts.get(v) ?? 0) + 1);
         const s = table.source.get(row);
         let own = perSource.get(s);
-        if (!own) perSource.set(s, (own = new Map()));
+        if (!own) perSource.set(s, (own = new Map<number, number>()));
         own.set(v, (own.get(v) ?? 0) + 1);
       }
       const valueAt = (i: number): Value => column!.values.values[i]!;
@@ -212,10 +213,10 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
         types.set(type, (types.get(type) ?? 0) + n);
       }
       // Lists and objects are shown by their size alone, and those of one size are one.
-      const shownOf = (m: ReadonlyMap<number, number>, most: number): Counted<Scalar>[] => {
+      const shownOf = (m: ReadonlyMap<number, number>, max: number): Counted<Scalar>[] => {
         const counted = new Map<Scalar, number>();
         for (const [i, n] of m) counted.set(value(i), (counted.get(value(i)) ?? 0) + n);
-        return ranked(counted).slice(0, most);
+        return ranked(counted).slice(0, max);
       };
       const numbers = [...counts].filter(([i]) => typeof valueAt(i) === 'number').sort((a, b) => Number(value(a[0])) - Number(value(b[0])));
       const at = (p: number): number =>
@@ -224,7 +225,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
           numbers.map(([, n]) => n),
           p,
         )!;
-      const top = shownOf(counts, MOST_LISTED);
+      const top = shownOf(counts, MAX_LISTED);
       const typeList = ranked(types);
       return {
         ref,
@@ -260,7 +261,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     pages: ranked(pages)
       .map((p) => ({ ...p, inScope: isUnder(p.value, scope) }))
       .sort((a, b) => Number(a.inScope) - Number(b.inScope) || b.messages - a.messages)
-      .slice(0, MOST_PAGES),
+      .slice(0, MAX_PAGES),
     pageCount: pages.size,
     automatic,
     properties: properties.sort((a, b) => Number(b.planned !== undefined) - Number(a.planned !== undefined) || b.messages - a.messages),

@@ -2,7 +2,7 @@
 import { entries, type Plan } from '../plan/plan';
 import { wilson, type Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
-import { isWithinWindow, reconcile, timesByKey } from './batch/unconfirmed-attempts';
+import { isWithinWindow, reconcile, timesByKey } from './many/premature-trigger';
 import type { PropertyRef } from '../plan/property-path';
 
 export interface Share {
@@ -15,7 +15,7 @@ export interface Share {
 export interface ReconciledSource {
   readonly sourceId: string;
   readonly release: string;
-  /** Messages of the client that no confirmation stands beside. */
+  /** Messages of the client that no confirmation is beside. */
   readonly unconfirmed: Share;
   readonly waiting: number;
 }
@@ -27,7 +27,7 @@ export interface ReconciledPair {
   readonly windowMs: number;
   readonly clientMessages: number;
   readonly serverMessages: number;
-  /** Client messages without a confirmation within the window: refused, or sent too early. */
+  /** Client messages without a confirmation within the window: rejected, or sent too early. */
   readonly extra: Share;
   /** Confirmations without any message of a client within the window: what never reached us, for one reason or another. */
   readonly lost: Share;
@@ -38,11 +38,11 @@ export interface ReconciledPair {
   readonly lostSeqs: readonly number[];
 }
 
-const MOST_LISTED = 200;
+const MAX_LISTED = 200;
 
 const share = (n: number, of: number): Share => ({ n, of, interval: wilson(n, of) });
 
-/** Confirmations that no message of a client stands beside within the window, in the order of arrival.
+/** Confirmations that no message of a client is beside within the window, in the order of arrival.
  *  Shape: `judged` counts those whose window is over; rows of the table.
  */
 const lostOf = (
@@ -78,7 +78,7 @@ export const reconciliation = (plan: Plan, table: MessageTable, now: number): Re
     rows
       .map((row) => table.seq.get(row))
       .sort((a, b) => b - a)
-      .slice(0, MOST_LISTED);
+      .slice(0, MAX_LISTED);
   return entries(plan, 'event')
     .filter(([, e]) => e.counterpart && !e.retired)
     .sort(([, a], [, b]) => a.order - b.order)

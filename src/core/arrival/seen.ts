@@ -24,7 +24,7 @@ const firsts = following(
       const n = name.get(row);
       if (n < 0) continue;
       let ofName = state.get(n);
-      if (!ofName) state.set(n, (ofName = new Map()));
+      if (!ofName) state.set(n, (ofName = new Map<number, Row>()));
       const at = received.get(row);
       const own = ofName.get(source.get(row));
       if (!own) ofName.set(source.get(row), { at, release: release.get(row), messages: 1 });

@@ -1,9 +1,9 @@
-/** Where a finding stands: open, acknowledged by a person until a day, or mended because it stopped. */
+/** Where a finding is: open, acknowledged by a person until a day, or fixed because it stopped. */
 import { slotsOfEvent } from '../table/cube';
 import type { MessageTable } from '../table/message-table';
 import type { FindingGroup } from './finding-group';
 
-export type FindingState = 'open' | 'acknowledged' | 'mended';
+export type FindingState = 'open' | 'acknowledged' | 'fixed';
 
 export interface Acknowledgement {
   /** Key of the finding's group. */
@@ -11,7 +11,7 @@ export interface Acknowledgement {
   readonly reason: string;
   /** UTC epoch ms; from then on the finding is open again. */
   readonly until: number;
-  /** Who mends it; empty for the owner of the source. */
+  /** Who fixes it; empty for the owner of the source. */
   readonly assignee: string;
   readonly author: string;
   readonly at: number;
@@ -31,14 +31,14 @@ export interface TriagedFinding extends FindingGroup {
 const SPREAD_TIMES = 2;
 
 /** How a finding has spread since it was acknowledged: to another release, or to twice the rate; `undefined` where it has not. */
-export const spreadOf = (g: Pick<FindingGroup, 'releases' | 'count' | 'of'>, a: Acknowledgement): string | undefined => {
+export const spreadOf = (g: Pick<FindingGroup, 'releases' | 'count' | 'outOf'>, a: Acknowledgement): string | undefined => {
   const fresh = a.releases ? g.releases.filter((r) => !a.releases!.includes(r)) : [];
   if (fresh.length > 0)
     return `It has spread to ${fresh
       .slice(0, 3)
       .map((r) => r || 'messages without a release')
       .join(', ')} since it was acknowledged.`;
-  const share = g.of > 0 ? g.count / g.of : 0;
+  const share = g.outOf > 0 ? g.count / g.outOf : 0;
   return a.share !== undefined && a.share > 0 && share >= SPREAD_TIMES * a.share
     ? `Its rate has grown from ${(a.share * 100).toFixed(1)} % to ${(share * 100).toFixed(1)} % since it was acknowledged.`
     : undefined;
@@ -70,8 +70,8 @@ const newestOf = (table: MessageTable, g: FindingGroup, now: number): number => 
   return newest;
 };
 
-/** The findings with where each stands. A finding is mended when the same events went on coming from the same source for the settling
- *  window without it; it is open again by itself when it comes back, since its last message is then a new one. A silence is mended
+/** The findings with where each is. A finding is fixed when the same events went on coming from the same source for the settling
+ *  window without it; it is open again on its own when it comes back, since its last message is then a new one. A silence is fixed
  *  when messages came after it. What was never seen stays open until it comes.
  *  Shape: the open ones first, each part in the order given. Units: ms.
  */
@@ -85,11 +85,11 @@ export const triaged = (
   const byKey = new Map(acknowledgements.map((a) => [a.key, a]));
   const all = groups.map((g): TriagedFinding => {
     const acknowledgement = byKey.get(g.key);
-    const mended = g.code !== 'never-seen' && newestOf(table, g, now) - g.lastAt > settlingMs;
+    const fixed = g.code !== 'never-seen' && newestOf(table, g, now) - g.lastAt > settlingMs;
     const left = acknowledgement && acknowledgement.until > now ? acknowledgement : undefined;
-    const spread = left && !mended ? spreadOf(g, left) : undefined;
-    const state = mended ? 'mended' : left && spread === undefined ? 'acknowledged' : 'open';
+    const spread = left && !fixed ? spreadOf(g, left) : undefined;
+    const state = fixed ? 'fixed' : left && spread === undefined ? 'acknowledged' : 'open';
     return { ...g, state, ...(acknowledgement ? { acknowledgement } : {}), ...(spread === undefined ? {} : { spread }) };
   });
-  return (['open', 'acknowledged', 'mended'] as const).flatMap((s) => all.filter((g) => g.state === s));
+  return (['open', 'acknowledged', 'fixed'] as const).flatMap((s) => all.filter((g) => g.state === s));
 };

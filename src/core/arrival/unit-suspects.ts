@@ -26,10 +26,10 @@ export const sentOf = following(
       const name = table.name.get(row);
       if (name < 0 || typeof value !== 'number') continue;
       let ofName = state.get(name);
-      if (!ofName) state.set(name, (ofName = new Map()));
+      if (!ofName) state.set(name, (ofName = new Map<number, Map<number, Sent>>()));
       const [source, release] = [table.source.get(row), table.release.get(row)];
       let ofSource = ofName.get(source);
-      if (!ofSource) ofName.set(source, (ofSource = new Map()));
+      if (!ofSource) ofName.set(source, (ofSource = new Map<number, Sent>()));
       let own = ofSource.get(release);
       if (!own) ofSource.set(release, (own = { source, release, firstRow: row, numbers: new Map() }));
       own.numbers.set(value, (own.numbers.get(value) ?? 0) + 1);
@@ -53,11 +53,11 @@ const ALIKE = 0.12;
 const WELL_EXPLAINED = 0.1;
 /** Values beyond the usual ones by this factor are looked at singly. */
 const BEYOND = 1.5;
-const LEAST_ODD = 8;
+const MIN_ODD = 8;
 /** Units nearer than this are told apart only where nearly all values are in the other: a part looks like a wider spread. */
 const PLAIN_FACTOR = 5;
 const NEARLY_ALL = 0.9;
-const LEAST_SHARE = 0.025;
+const MIN_SHARE = 0.025;
 /** Samples of a plan say where values lie to within this factor. */
 const SAMPLE_SLACK = 4;
 /** Between the plan's fit of two readings there must be so much of a difference. */
@@ -124,7 +124,7 @@ const readingOf = (c: Cluster, reference: Cluster, readings: readonly UnitReadin
     .map((reading) => ({ reading, ...mixtureOf(c.sample, reference.sample, reading.factor) }))
     .filter(
       (m) =>
-        m.share >= LEAST_SHARE &&
+        m.share >= MIN_SHARE &&
         (m.share >= NEARLY_ALL || Math.abs(Math.log(m.reading.factor)) >= Math.log(PLAIN_FACTOR)) &&
         m.distance <= Math.max(WELL_EXPLAINED, chanceDistance(c.sample.size, reference.sample.size)) &&
         m.distance <= m.apart * 0.5,
@@ -142,7 +142,7 @@ const oddWithin = (
   if (!(high > 0)) return undefined;
   const isBeyond = (v: number): boolean => v > high * BEYOND || (low > 0 && v < low / BEYOND);
   const odd = sampleOf(new Map([...group.numbers].filter(([v]) => isBeyond(v))));
-  if (odd.size < Math.max(LEAST_ODD, group.sample.size * LEAST_SHARE)) return undefined;
+  if (odd.size < Math.max(MIN_ODD, group.sample.size * MIN_SHARE)) return undefined;
   const rest = sampleOf(new Map([...group.numbers].filter(([v]) => !isBeyond(v))));
   const best = readings
     .map((reading) => ({
@@ -217,7 +217,7 @@ export const suspectsIn = (groups: readonly Group[], property: Property, reading
       const reference = pooled(others);
       const suspect =
         (property.max !== undefined ? oddWithin(group, property.min ?? 0, property.max, readings, 'plan') : undefined) ??
-        (reference.size >= group.sample.size / 4 && reference.size >= LEAST_ODD
+        (reference.size >= group.sample.size / 4 && reference.size >= MIN_ODD
           ? oddWithin(group, quantileIn(reference, 0.01)!, quantileIn(reference, 0.99)!, readings, 'majority')
           : undefined);
       if (suspect) found.set(group, suspect);

@@ -1,4 +1,4 @@
-/** User properties as they came, beside those that are planned and registered: how they stand, their values by source, their buckets. */
+/** User properties as they came, beside those that are planned and registered: their state, their values by source, their buckets. */
 import type { Attributed } from '../table/following-persons';
 import { foldName, likeness } from '../naming/likeness';
 import { entries, type Id, type Plan, type UserProperty } from '../plan/plan';
@@ -7,7 +7,7 @@ import type { Weighted } from '../questions/buckets';
 import { shownValue, type MessageTable, type Scalar } from '../table/message-table';
 import { PathMap, refOfProperty, refText, sameRef, type PropertyRef } from '../plan/property-path';
 
-export const USER_PROPERTY_STATES = ['usable', 'sent, not usable', 'waiting or misspelt', 'waiting', 'for tests', 'retired'] as const;
+export const USER_PROPERTY_STATES = ['usable', 'sent, not usable', 'missing or misspelt', 'waiting', 'for tests', 'retired'] as const;
 export type UserPropertyState = (typeof USER_PROPERTY_STATES)[number];
 
 export interface UserPropertyReport {
@@ -46,7 +46,7 @@ const stateOf = (u: UserProperty | undefined, received: boolean, nearest: string
   if (u.retired) return 'retired';
   if (u.temporary) return 'for tests';
   if (received) return u.registered ? 'usable' : 'sent, not usable';
-  return u.registered && nearest !== undefined ? 'waiting or misspelt' : 'waiting';
+  return u.registered && nearest !== undefined ? 'missing or misspelt' : 'waiting';
 };
 
 /** What one name was set to, by value and source; and what each person has now. */
@@ -122,7 +122,8 @@ export const userPropertyReport = (plan: Plan, people: Attributed): UserProperty
         : [],
     };
   });
-  const rank = (r: UserPropertyReport): number => (r.state === 'sent, not usable' ? 0 : r.state.startsWith('waiting') ? 1 : 2);
+  const rank = (r: UserPropertyReport): number =>
+    r.state === 'sent, not usable' ? 0 : r.state === 'waiting' || r.state === 'missing or misspelt' ? 1 : 2;
   return reports.sort((a, b) => rank(a) - rank(b) || b.messages - a.messages || (a.name < b.name ? -1 : 1));
 };
 
@@ -163,7 +164,7 @@ export const userPropertiesAt = ({ table, personOfMessage }: Attributed, seq: nu
   return out.sort((a, b) => (a.name < b.name ? -1 : 1));
 };
 
-/** Row of a message by its number; −1 where it is not there. Rows stand in the order of their numbers. */
+/** Row of a message by its number; −1 where it is not there. Rows are in the order of their numbers. */
 const rowOfSeq = (table: MessageTable, seq: number): number => {
   let lo = 0;
   let hi = table.length - 1;

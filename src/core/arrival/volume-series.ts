@@ -75,7 +75,7 @@ export function* sourceVolumes(plan: Plan, table: MessageTable, now: number): It
     else bySource.set(s.source, [s]);
   }
   let own = owners.get(table);
-  if (!own) owners.set(table, (own = new Map()));
+  if (!own) owners.set(table, (own = new Map<number, object>()));
   for (const [source, parts] of bySource) {
     if (!own.has(source)) own.set(source, {});
     yield seriesOf(plan, now, source, own.get(source)!, parts, earliestOf(parts, now));

@@ -3,6 +3,7 @@ import type { Plan } from '../plan/plan';
 import { addByPeriod, cubeOf, earliestOf, slotsOf, slotsOfEvent, type Slots } from '../table/cube';
 import { following } from '../table/following';
 import type { Attributed } from '../table/following-persons';
+import { DAY_MS } from '../time';
 import { dailyVolume, volumeDays, volumeSettings, type JudgedDay } from './daily-volume';
 
 export interface VolumeDay {
@@ -32,9 +33,8 @@ export interface Volume {
   readonly after: number;
 }
 
-const DAY_MS = 86_400_000;
 /** A release is marked where it sends at least so much of what its source sends within a week of its first message. */
-const LEAST_OF_RELEASE = 0.02;
+const MIN_OF_RELEASE = 0.02;
 
 interface FirstOfRelease {
   first: number;
@@ -47,7 +47,7 @@ const releases = following(
   (state, { source, release, received }, from, to) => {
     for (let row = from; row < to; row++) {
       let own = state.get(source.get(row));
-      if (!own) state.set(source.get(row), (own = new Map()));
+      if (!own) state.set(source.get(row), (own = new Map<number, FirstOfRelease>()));
       const at = received.get(row);
       const r = own.get(release.get(row));
       if (!r) own.set(release.get(row), { first: at, soon: 1 });
@@ -123,7 +123,7 @@ export const volumeOf = (
           table.releases.values[key] !== '' &&
           r.first >= start &&
           r.first - first > DAY_MS &&
-          r.soon >= (LEAST_OF_RELEASE * total) / periods.count,
+          r.soon >= (MIN_OF_RELEASE * total) / periods.count,
       )
       .map(([key, r]): VolumeMark => ({ at: r.first, what: 'release', text: table.releases.values[key]! })),
     ...versions.filter((v) => v.at >= start).map((v): VolumeMark => ({ at: v.at, what: 'version', text: `version ${v.number}` })),

@@ -1,7 +1,8 @@
-/** How a wait for what was asked and has not come stands: one definition for the finding, the matrix, the list of follow-ups and the gate. */
+/** How a wait for what was asked and has not come is: one definition for the finding, the matrix, the list of follow-ups and the gate. */
 import { settingsOf, type Id, type Plan } from '../plan/plan';
 import type { Watch } from '../plan/watch';
 import { following } from '../table/following';
+import { HOUR_MS } from '../time';
 import type { MessageTable } from '../table/message-table';
 
 export type WaitState = 'too early' | 'waiting' | 'fault';
@@ -14,8 +15,6 @@ export interface Wait {
   /** How long it has lasted, ms. */
   readonly lastedMs: number;
 }
-
-const HOUR_MS = 3_600_000;
 
 /** By the index of a source: when its first message was received. */
 const firstReceived = following(

@@ -1,14 +1,15 @@
 /** The words of arrival findings, by code. */
-import { manyChecks } from './batch/index';
-import type { CheckWords, Mender, Shown } from './check';
+import { manyChecks } from './many/index';
+import type { CheckWords, Fixer, Shown } from './check';
 import { messageChecks, valueChecks } from './checks/index';
+import type { Said } from './message-finding';
 
 type AnyCheck = CheckWords<string, unknown>;
 
 const byId = new Map<string, AnyCheck>([...valueChecks, ...messageChecks, ...manyChecks].map((c) => [c.id, c as unknown as AnyCheck]));
 
 /** What tells the cause of a finding from others on the same field; empty for nothing. */
-export const variantOf = (code: string, params: unknown): string => byId.get(code)?.variant?.(params) ?? '';
+export const variantOf = ({ code, params }: Said): string => byId.get(code)?.variant?.(params) ?? '';
 
 /** What of a message shows a finding best. */
 export const shownOf = (code: string): Shown => byId.get(code)?.shows ?? 'properties';
@@ -18,14 +19,14 @@ export interface FindingWords {
   readonly why: string;
   readonly message: string;
   readonly cause: string;
-  readonly mend: string;
-  readonly mender: Mender;
+  readonly fix: string;
+  readonly fixer: Fixer;
   readonly expected: string;
   readonly received: string;
 }
 
-/** Title, sentence, cause and mend of a finding; `undefined` for a code that no check has. */
-export const wordsFor = (code: string, params: unknown): FindingWords | undefined => {
+/** Title, sentence, cause and fix of a finding; `undefined` for a code that no check has any more: findings outlive checks. */
+export const wordsFor = ({ code, params }: Said): FindingWords | undefined => {
   const c = byId.get(code);
   return (
     c && {
@@ -33,8 +34,8 @@ export const wordsFor = (code: string, params: unknown): FindingWords | undefine
       why: c.why,
       message: c.message(params),
       cause: c.cause(params),
-      mend: c.mend(params),
-      mender: c.mender(params),
+      fix: c.fix(params),
+      fixer: c.fixer(params),
       expected: c.expected(params),
       received: c.received(params),
     }
@@ -50,10 +51,10 @@ export const checkOf = (code: string): AnyCheck | undefined => byId.get(code);
 export const checkTitle = (code: string): string => byId.get(code)?.title ?? code;
 
 /** The finding as a whole sentence, which begins with the event's name; without one it speaks of messages. */
-export const findingSentence = (code: string, eventName: string, params: unknown): string => {
-  const words = wordsFor(code, params);
-  if (!words) return code;
-  if (code === 'unknown-event') return `${words.message}.`;
-  const subject = byId.get(code)?.subject?.(params) ?? eventName;
+export const findingSentence = (said: Said, eventName: string): string => {
+  const words = wordsFor(said);
+  if (!words) return said.code;
+  if (said.code === 'unknown-event') return `${words.message}.`;
+  const subject = byId.get(said.code)?.subject?.(said.params) ?? eventName;
   return subject === '' ? `Messages ${words.message}.` : `\`${subject}\` ${words.message}.`;
 };

@@ -1,6 +1,6 @@
 /** A question's clearance beside its figure. */
 import type { Figure } from '../questions/figure';
-import type { Clearance } from './clearance';
+import type { Clearance } from './gate';
 
 export interface QuestionClearance extends Clearance {
   readonly questionId: string;

@@ -71,6 +71,9 @@ export const guessTargets = (header: readonly string[], plan: Plan): (Target | u
 /** A time as RFC 3339 in UTC. Shape: RFC 3339 with a zone; a date and time without one, taken in `timeZone`; a number or digits, seconds
  *  or milliseconds since 1970 by their size. `undefined` for what is none of these.
  */
+/** A cell as text; what is inside of it is written as JSON. */
+const textOf = (cell: unknown): string => (typeof cell === 'string' ? cell : JSON.stringify(cell));
+
 export const backfillTime = (v: unknown, timeZone: string): number | undefined => {
   const text = typeof v === 'number' ? String(v) : typeof v === 'string' ? v.trim() : '';
   const zoned = parseInstant(text);
@@ -113,11 +116,11 @@ const cellValue = (cell: unknown, type: PropertyType | undefined): unknown => {
 
 /** Makes messages out of rows.
  *  Shape: `cells` as many as there are targets; an empty text is no value. A row without a message ID gets one from its content, so that
- *  the same file brought in twice counts once; rows that are the same in every column then count once too.
- *  Errors: what is wrong with the row and how to mend it; nothing throws.
+ *  the same file imported twice counts once; rows that are the same in every column then count once too.
+ *  Errors: what is wrong with the row and how to fix it; nothing throws.
  */
 export const rowReader = (plan: Plan, { targets, eventName, timeZone }: BackfillMapping): ((cells: readonly unknown[]) => RowResult) => {
-  /** By the target; a name that stands alone goes before a path that is shown alike. */
+  /** By the target; a name that is alone goes before a path that is shown alike. */
   const planned = new Map<string, { readonly ref: PropertyRef; readonly type: PropertyType }>();
   for (const [part, all] of [
     ['properties', entries(plan, 'property')],
@@ -149,7 +152,7 @@ export const rowReader = (plan: Plan, { targets, eventName, timeZone }: Backfill
         if (at === undefined)
           return {
             ok: false,
-            detail: `“${String(cell).slice(0, 60)}” is no time; write 2026-03-01T09:30:00Z, 2026-03-01 09:30:00, or seconds since 1970.`,
+            detail: `“${textOf(cell).slice(0, 60)}” is no time; write 2026-03-01T09:30:00Z, 2026-03-01 09:30:00, or seconds since 1970.`,
           };
       }
     }
@@ -159,7 +162,7 @@ export const rowReader = (plan: Plan, { targets, eventName, timeZone }: Backfill
     message['time'] = new Date(at).toISOString();
     for (const [name, group] of Object.entries(parts)) if (Object.keys(group).length > 0) message[name] = group;
     message['id'] =
-      message['id'] === undefined ? `row-${bytesToHex(sha256(utf8ToBytes(JSON.stringify(message)))).slice(0, 32)}` : String(message['id']);
+      message['id'] === undefined ? `row-${bytesToHex(sha256(utf8ToBytes(JSON.stringify(message)))).slice(0, 32)}` : textOf(message['id']);
     return { ok: true, text: JSON.stringify(message), at };
   };
 };

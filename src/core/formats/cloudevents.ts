@@ -12,7 +12,7 @@ const JSON_TYPE = /^(?:[^;]*[/+])?json\s*(?:;|$)/i;
 
 const no = (detail: string): CloudEventReading => ({ ok: false, detail });
 
-/** Extensions that stand for fields of a message; an identifier kind is an extension of its own, with `id` behind it. */
+/** Extensions that mean fields of a message; an identifier kind is an extension of its own, with `id` behind it. */
 const ID_EXTENSION = /^([a-z0-9]+)id$/;
 
 /** One event in structured mode as a message: `type` is its name, `source` and `id` together its ID, `data` its properties. Extensions
@@ -32,7 +32,7 @@ export const messageOfCloudEvent = (v: unknown): CloudEventReading => {
     if (value !== null && typeof value === 'object') return no(`The attribute \`${name}\` is text, a number or a boolean.`);
     if (!CONTEXT.has(name) && value !== null) extensions.push([name, value]);
   }
-  if ('data' in v && 'data_base64' in v) return no('`data` and `data_base64` do not stand together.');
+  if ('data' in v && 'data_base64' in v) return no('`data` and `data_base64` cannot both be given.');
   if ('data_base64' in v) return no('`data_base64` holds bytes; send the properties as a JSON object in `data`.');
   const { data, ...cloudevent } = v;
   if (data !== undefined && data !== null && !isObject(data)) return no('`data` is a JSON object: the properties of the event.');

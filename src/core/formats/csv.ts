@@ -37,13 +37,13 @@ export interface CsvTable {
   readonly problems: readonly CsvProblem[];
 }
 
-export const MOST_ROWS = 50_000;
+export const MAX_ROWS = 50_000;
 const REPLACEMENT = '\ufffd';
 
 /** Reads CSV, TSV or semicolon-separated text with a header record.
  *  Shape: cells as text, formulas as they were written; a record that is shorter or longer than the header is a problem and is
- *  kept out; blank lines are passed over. A byte order mark is taken away.
- *  Errors: never throws; each problem has its record and column and how to mend it.
+ *  kept out; blank lines are passed over. A byte order mark is removed.
+ *  Errors: never throws; each problem has its record and column and how to fix it.
  *  Source: RFC 4180; read by the package papaparse 5.
  */
 export const readCsv = (text: string): CsvTable => {
@@ -52,18 +52,22 @@ export const readCsv = (text: string): CsvTable => {
   const problems: CsvProblem[] = [];
   for (const e of parsed.errors)
     if (e.type === 'Quotes')
-      problems.push({ row: (e.row ?? 0) + 1, column: undefined, detail: 'A quote is not closed or stands inside a cell; double it.' });
+      problems.push({ row: (e.row ?? 0) + 1, column: undefined, detail: 'A quote is not closed or is inside a cell; double it.' });
   if (header.length === 0) problems.push({ row: 1, column: undefined, detail: 'The file is empty.' });
-  if (rest.length > MOST_ROWS)
+  if (rest.length > MAX_ROWS)
     problems.push({
-      row: MOST_ROWS + 2,
+      row: MAX_ROWS + 2,
       column: undefined,
-      detail: `${rest.length} records are more than the ${MOST_ROWS} that are taken at once; cut the file in parts.`,
+      detail: `${rest.length} records are more than the ${MAX_ROWS} that are taken at once; cut the file in parts.`,
     });
   const rows: string[][] = [];
-  for (const [i, r] of rest.slice(0, MOST_ROWS).entries()) {
+  for (const [i, r] of rest.slice(0, MAX_ROWS).entries()) {
     if (r.length !== header.length) {
-      problems.push({ row: i + 2, column: undefined, detail: `${r.length} cells, where the header has ${header.length}.` });
+      problems.push({
+        row: i + 2,
+        column: undefined,
+        detail: `${r.length === 1 ? 'One cell' : `${r.length} cells`}, where the header has ${header.length}.`,
+      });
       continue;
     }
     const broken = r.findIndex((c) => c.includes(REPLACEMENT));

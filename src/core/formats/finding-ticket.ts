@@ -1,9 +1,10 @@
-/** The text of a ticket for a finding: what an engineer needs to mend it, and how it is known to be mended. */
+/** The text of a ticket for a finding: what an engineer needs to fix it, and how it is known to be fixed. */
 import { maskedDeep } from '../arrival/excerpt';
 import type { FindingGroup } from '../arrival/finding-group';
 import { masked } from '../arrival/personal-data';
-import { whoMends } from '../arrival/who-mends';
-import { findEvent, type Plan } from '../plan/plan';
+import { whoFixes } from '../arrival/who-fixes';
+import { type Plan } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 
 const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
 
@@ -14,24 +15,24 @@ const day = (ms: number): string => new Date(ms).toISOString().slice(0, 10);
  */
 export const findingTicket = (plan: Plan, g: FindingGroup, samples: readonly unknown[], questions: readonly string[]): string => {
   const source = plan.source[g.sourceId];
-  const event = g.eventName === '' ? undefined : findEvent(plan, g.eventName)?.[1];
+  const event = g.eventName === '' ? undefined : eventNamed(plan, g.eventName)?.[1];
   const releases = g.releases.filter(Boolean);
-  const share = g.of > 0 ? ` (${((g.count / g.of) * 100).toFixed(1)} %)` : '';
+  const share = g.outOf > 0 ? ` (${((g.count / g.outOf) * 100).toFixed(1)} %)` : '';
   const lines = [
     `## ${masked(g.sentence)}`,
     '',
     `- **Where:** ${source?.name ?? g.sourceId}${releases.length > 0 ? `, release ${releases.map((r) => `\`${r}\``).join(', ')}` : ''}`,
     ...(Number.isFinite(g.firstAt) ? [`- **Since:** ${day(g.firstAt)}, last on ${day(g.lastAt)}`] : []),
-    ...(g.count > 0 ? [`- **How many:** ${g.count} of ${g.of} messages${share}`] : []),
+    ...(g.count > 0 ? [`- **How many:** ${g.count} of ${g.outOf} messages${share}`] : []),
     `- **Expected:** ${masked(g.expected)}`,
     `- **Received:** ${masked(g.received)}`,
     `- **Cause:** ${masked(g.cause)}`,
-    `- **Mend:** ${masked(g.mend)}`,
-    `- **Who:** ${whoMends(plan, g)}`,
-    ...(event && event.trigger !== '' ? [`- **The plan says:** ${event.trigger}`] : []),
+    `- **Fix:** ${masked(g.fix)}`,
+    `- **Who:** ${whoFixes(plan, g)}`,
+    ...(event && event.trigger !== '' ? [`- **Plan:** ${event.trigger}`] : []),
     ...(questions.length > 0 ? ['- **Distorts:**', ...questions.map((q) => `  - ${q}`)] : []),
     '',
-    `Mended when messages of ${g.eventName === '' ? 'this source' : `\`${g.eventName}\``} keep coming without it; the finding then closes by itself.`,
+    `Fixed when messages of ${g.eventName === '' ? 'this source' : `\`${g.eventName}\``} keep arriving without it; the finding then closes automatically.`,
   ];
   // A fence longer than any in the text within.
   const fenced = (text: string): string[] => {

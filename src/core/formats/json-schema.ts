@@ -67,7 +67,7 @@ export const eventSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
   };
 };
 
-/** What stands at one place, each object with what is planned inside of it. */
+/** What is at one place, each object with what is planned inside of it. */
 const insideOf = (planned: readonly PlannedProperty[], path: PropertyPath): JsonSchema => {
   const own = standingIn(planned, path);
   const schemaOf = (p: Property): JsonSchema => {

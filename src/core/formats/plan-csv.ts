@@ -1,6 +1,6 @@
 /** The plan as people keep it in sheets: one row for each event and property. */
 import { blank } from '../plan/defaults';
-import { applyTo, ownTables, setField, type Edit, type Tables } from '../plan/edit';
+import { applyTo, ownTables, setField, type Edit } from '../plan/edit';
 import { fieldsOf, flagOf, type Field, type Writing } from '../plan/fields/field';
 import { eventFields } from '../plan/fields/event';
 import { splitList } from '../plan/fields/list-text';
@@ -112,14 +112,14 @@ interface Reading {
 
 const apply = (r: Reading, edits: readonly Edit[]): void => {
   for (const e of edits) {
-    if (applyTo(r.plan as unknown as Tables, e)) throw new Error('an edit of the import does not fit the plan that it was made for');
+    if (applyTo(r.plan, e)) throw new Error('an edit of the import does not fit the plan that it was made for');
     r.edits.push(e);
   }
 };
 
 /** What a file means for the plan: events and properties are found by name and changed, or drafted anew.
  *  Shape: all or nothing is the caller's to keep: with a problem the edits are not to be applied. Cells that are empty leave a field
- *  alone. Rows of one event need not stand together.
+ *  alone. Rows of one event need not be together.
  *  Errors: each cell that is refused comes back with its record, column and reason; a file without a column for the event's or the
  *  property's name is one problem.
  */

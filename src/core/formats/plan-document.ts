@@ -5,6 +5,7 @@ import { editsBetween } from '../plan/diff';
 import { parsePlan, planDocumentSchema, type Parsed } from '../plan/document-schema';
 import type { Edit } from '../plan/edit';
 import type { Plan } from '../plan/plan';
+import { outcomeOf, plural, type How, type Outcome, type ReadOptions } from './format';
 import { PLAN_FORMAT } from './plan-json';
 
 /** The document as YAML 1.2. */
@@ -54,8 +55,16 @@ export const readPlanDocument = (text: string): Parsed<Plan> => {
 /** The edits that bring a document into a plan: `replace all` makes the plan say what the document says, `replace` leaves the
  *  settings as they are, `add` also what the document does not speak of.
  */
-export const importPlan = (plan: Plan, document: Plan, how: 'replace all' | 'replace' | 'add'): Edit[] => {
+export const importPlan = (plan: Plan, document: Plan, how: How): Edit[] => {
   const edits = editsBetween(plan, document);
   if (how === 'replace all') return edits.filter((e) => e.op !== 'remove' || e.kind !== 'settings');
   return edits.filter((e) => e.kind !== 'settings' && (how === 'replace' || e.op !== 'remove'));
+};
+
+/** What a document would do, JSON or YAML. */
+export const planDocument = (plan: Plan, text: string, { how }: Pick<ReadOptions, 'how'>): Outcome => {
+  const read = readPlanDocument(text);
+  if (!read.ok) return outcomeOf([], [{ where: 'document', detail: read.detail }], '');
+  const edits = importPlan(plan, read.value, how);
+  return outcomeOf(edits, [], `${plural(edits.length, 'edit')}.`);
 };

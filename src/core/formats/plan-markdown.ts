@@ -6,7 +6,7 @@ import { coverageOf, questionsServedBy } from '../questions/coverage';
 import { formulaSentence } from '../questions/formulas/index';
 import { refOfProperty, refText } from '../plan/property-path';
 
-/** Text that stays text: no tag of HTML stands in it. */
+/** Text that stays text: no tag of HTML is in it. */
 const plain = (s: string): string => s.replaceAll('&', '&amp;').replaceAll('<', '&lt;');
 const cell = (s: string): string => plain(s).replaceAll('\\', '\\\\').replaceAll('|', '\\|').replaceAll('\n', ' ');
 /** A name as code; one that holds the sign of code is fenced by two. Source: CommonMark 0.31, 6.1. */
@@ -43,7 +43,7 @@ export const planMarkdown = (plan: Plan, version: number): string => {
         '',
         plain(e.description) || 'Not described yet.',
         '',
-        `- **Fires when:** ${plain(e.trigger) || 'not written down yet'}`,
+        `- **Trigger:** ${plain(e.trigger) || 'not written yet'}`,
       );
       if (sources.length > 0) lines.push(`- **Sent by:** ${plain(sources.join(', '))}`);
       if (e.owner) lines.push(`- **Owner:** ${plain(e.owner)}`);

@@ -16,7 +16,7 @@ import {
   type PropertyType,
 } from '../plan/plan';
 import { indexOf } from '../plan/plan-index';
-import { MOST_WITHIN, named, refOf } from '../plan/property-path';
+import { MAX_WITHIN, named, refOf } from '../plan/property-path';
 
 export interface SchemaImport {
   readonly edits: readonly Edit[];
@@ -36,14 +36,14 @@ const ON_PROPERTY = new Set(
 );
 const ON_ITEMS = new Set(['type', 'enum', 'const', 'description']);
 
-/** The keywords of a schema that say something that is not taken over. That no placeholder may come is understood by itself. */
+/** The keywords of a schema that say something that is not taken over. That no placeholder may come is understood on its own. */
 const notTaken = (s: Schema, taken: ReadonlySet<string>): string[] =>
   Object.keys(s).filter((k) => !taken.has(k) && !(k === 'not' && isSchema(s['not']) && s['not']['pattern'] === PLACEHOLDER_PATTERN));
 
 const FORMAT_OF: Readonly<Record<string, Format>> = { uuid: 'UUID', email: 'e-mail', uri: 'URL', date: 'date', 'date-time': 'date-time' };
 
 const typeOf = (s: Schema): PropertyType | undefined => {
-  const types = (Array.isArray(s['type']) ? s['type'] : [s['type']]).filter((t) => t !== 'null');
+  const types = (Array.isArray(s['type']) ? (s['type'] as unknown[]) : [s['type']]).filter((t) => t !== 'null');
   const [type] = types;
   if (types.length !== 1) return undefined;
   if (type === 'string') return s['format'] === 'date-time' ? 'timestamp' : 'string';
@@ -54,7 +54,7 @@ const typeOf = (s: Schema): PropertyType | undefined => {
 };
 
 /** Reads a JSON Schema of an object as an event.
- *  Shape: the title is the event's name, each property is found in the plan by its name or drafted; those that stand in the plan
+ *  Shape: the title is the event's name, each property is found in the plan by its name or drafted; those that are in the plan
  *  already are taken as they are. Edits are properties first, then the event; an event of this name gets the properties added.
  *  Errors: keywords and types that are not understood come back with their path; nothing throws.
  *  Source: JSON Schema Core and Validation 2020-12, the keywords listed above.
@@ -108,7 +108,7 @@ export const importSchema = (plan: Plan, schema: unknown, fallbackName: string, 
       edits.push({ op: 'create', kind: 'property', id, body });
     }
     carried.push({ propertyId: id, required });
-    if (typeOf(own) === 'object' && within.length < MOST_WITHIN) takeProperties(own, path, [...within, name]);
+    if (typeOf(own) === 'object' && within.length < MAX_WITHIN) takeProperties(own, path, [...within, name]);
     else if ('properties' in own) problems.push({ path: `${path}/properties`, detail: 'The keyword properties is not taken over.' });
   };
   takeProperties(schema, '', []);

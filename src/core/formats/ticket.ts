@@ -38,7 +38,7 @@ const sampleProperties = (planned: readonly PlannedProperty[]): Record<string, u
 export const expectedIds = (source: Source | undefined): Record<string, string> =>
   Object.fromEntries((source?.idKinds.afterSignIn ?? []).map((k) => [k, `{{${k}_id}}`]));
 
-/** A message of this event as JSON, with samples; what the sender must fill in stands in double braces, which the checks refuse. */
+/** A message of this event as JSON, with samples; what the sender must fill in is in double braces, which the checks refuse. */
 export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | undefined): Record<string, unknown> => ({
   id: '{{message_id}}',
   name: event.name,

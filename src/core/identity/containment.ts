@@ -15,7 +15,7 @@ export interface Containment {
   readonly outsiders: readonly (IdentifierNode & { readonly at: number })[];
 }
 
-const MOST_OUTSIDERS = 5;
+const MAX_OUTSIDERS = 5;
 
 /** Over all messages. Units: persons; times UTC epoch ms. */
 export const containment = (persons: Persons, base: string): Containment => {
@@ -29,10 +29,10 @@ export const containment = (persons: Persons, base: string): Containment => {
   for (let p = 0; p < count; p++) {
     if (hasUser[p] === 0) {
       const row = newest[p]! - 1;
-      if (row < 0 || (outsiders.length === MOST_OUTSIDERS && time[row]! <= time[outsiders.at(-1)!]!)) continue;
+      if (row < 0 || (outsiders.length === MAX_OUTSIDERS && time[row]! <= time[outsiders.at(-1)!]!)) continue;
       outsiders.push(row);
       outsiders.sort((a, b) => time[b]! - time[a]!);
-      if (outsiders.length > MOST_OUTSIDERS) outsiders.pop();
+      if (outsiders.length > MAX_OUTSIDERS) outsiders.pop();
     } else if (present.has(p)) {
       withUserId++;
       if (inBase.has(p)) both++;

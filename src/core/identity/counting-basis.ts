@@ -20,7 +20,7 @@ export interface BasisFigure {
 
 type ByBasis = { readonly [B in CountingBasis]: Attributed };
 
-const MOST_RULES = 4;
+const MAX_RULES = 4;
 
 interface Apart {
   of: Int32Array;
@@ -31,11 +31,11 @@ interface Kinds {
   readonly rules: PersonRules;
   /** In the order in which they speak for a message. */
   readonly kinds: readonly string[];
-  /** Nodes that stand for nobody, whatever the rules say. */
+  /** Nodes that identify nobody, whatever the rules say. */
   readonly without: readonly number[];
 }
 
-/** Message row → the first of its identifiers that stands for somebody, each as a person of its own. */
+/** Message row → the first of its identifiers that identifies somebody, each as a person of its own. */
 const apart = following(
   (): Apart => ({ of: new Int32Array(0), lineage: {} }),
   (state, table, from, to, key) => {
@@ -59,7 +59,7 @@ const apart = following(
     }
   },
   // Rules, and devices that turn out to be shared, change now and then.
-  MOST_RULES,
+  MAX_RULES,
 );
 
 const apartBy = (table: MessageTable, of: Kinds): Attributed => {

@@ -1,4 +1,4 @@
-/** How well persons are known: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
+/** Identity health: orphans, inflation, sign-in coverage, identifiers that are dropped, late or too common. */
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { periodsBetween, type Periods } from '../questions/calendar';
 import { activePeriods, type ActivePeriod } from './active-periods';

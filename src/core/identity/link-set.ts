@@ -49,7 +49,7 @@ export class LinkSet {
 
   private grow(): void {
     const double = <T extends Int32Array | Float64Array>(from: T, to: T): T => {
-      to.set(from as never);
+      to.set(from);
       return to;
     };
     this.a = double(this.a, new Int32Array(this.length * 2));

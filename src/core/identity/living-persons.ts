@@ -28,7 +28,7 @@ interface Arrays {
 }
 
 /** Of more joined components the numbers are worked out anew. */
-const MOST_CARRIED = 8;
+const MAX_CARRIED = 8;
 
 const arraysFor = (n: number): Arrays => ({
   parent: new Int32Array(n),
@@ -70,7 +70,7 @@ export class LivingPersons {
   private lineage = {};
   /** Row → person of that lineage, with room for more. */
   private ofRows: Int32Array = new Int32Array(0);
-  /** Roots that were joined since, and how many pairs were both there before: each of those moves numbers. */
+  /** Roots that were joined since, and how many pairs were both already recorded: each of those moves numbers. */
   private merged: (readonly [number, number])[] = [];
   private mergedOld = 0;
 
@@ -221,7 +221,7 @@ export class LivingPersons {
     if (this.anew || !this.last) return;
     this.merged.push([root, other]);
     if (root < this.last.nodes && other < this.last.nodes) this.mergedOld++;
-    if (this.mergedOld > MOST_CARRIED) this.anew = true;
+    if (this.mergedOld > MAX_CARRIED) this.anew = true;
   }
 
   private guardSpeaks(root: number): boolean {

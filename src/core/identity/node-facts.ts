@@ -120,11 +120,11 @@ const unusable = following(
   },
 );
 
-/** Which identifiers stand for nobody, and why. */
+/** Which identifiers identify nobody, and why. */
 export const unusableNodes = (table: MessageTable, rules: PersonRules): ReadonlyMap<number, Unusable> =>
   unusable(table, canonicalJson(rules)).of;
 
-/** Node → 1 where it may stand for somebody. Shape: at least as long as there are nodes; not to be changed. */
+/** Node → 1 where it may identify somebody. Shape: at least as long as there are nodes; not to be changed. */
 export const usableNodes = (table: MessageTable, rules: PersonRules): Uint8Array => {
   const { usable } = unusable(table, canonicalJson(rules));
   usable.expect(table.nodes.length);

@@ -32,7 +32,7 @@ export interface FoundCause {
 }
 
 /** More values than this are free text. */
-const MOST_VALUES = 40;
+const MAX_VALUES = 40;
 /** What leads to being known does so at once. */
 const SOON_MS = 3_600_000;
 /** Of those with an ID of a form of its own at most so many are linked all the same. */
@@ -49,7 +49,7 @@ const SLIGHTLY_LESS = 0.95;
 const SLIGHT_DEVIATIONS = 4;
 const SLIGHT_ORPHANED = 0.5;
 
-/** Two sources put together, where 0 stands for none and −1 for several. */
+/** Two sources put together, where 0 means none and −1 for several. */
 const together = (a: number, b: number): number => (a === 0 || a === b ? b : b === 0 ? a : -1);
 
 interface Side {
@@ -63,7 +63,7 @@ interface Side {
  *  IDs that no client ever sent are there too: people who did not finish are no orphans.
  *  Method: shares of people who ever get a user ID, with Wilson intervals. Source: own definition.
  */
-export const orphanCauses = (plan: Plan, persons: Persons, least: number): FoundCause[] => {
+export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCause[] => {
   const { table, rules, personOfNode, personOfMessage } = persons;
   const rows = personOfMessage.length;
   const user = table.ids.get(table.userKind)?.rawFor(rows);
@@ -96,7 +96,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
   }
   const userIds = table.nodesOf(table.userKind).filter((u) => personOfNode[u]! >= 0);
   const orphans = [...userIds].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
-  if (orphans.length < least) return [];
+  if (orphans.length < min) return [];
   const out: FoundCause[] = [];
   let left = new Set(orphans);
 
@@ -129,7 +129,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
   if (shapes.size > 1)
     for (const [shape, s] of shapes) {
       if (s.source <= 0) continue;
-      if (s.orphaned.length < least || s.orphaned.length < s.all.length * (1 - KNOWN_AT_MOST)) continue;
+      if (s.orphaned.length < min || s.orphaned.length < s.all.length * (1 - KNOWN_AT_MOST)) continue;
       if (s.all.length > userIds.length / 2) continue;
       const rows = s.orphaned.flatMap((u) => rowsOf.get(u)!);
       out.push({
@@ -141,7 +141,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
       const explained = new Set(s.orphaned);
       left = new Set([...left].filter((u) => !explained.has(u)));
     }
-  if (left.size < least) return out;
+  if (left.size < min) return out;
 
   // What people did before they should have become known.
   const signOut = new Set(settingsOf(plan).identity.signOutEvents);
@@ -154,7 +154,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
     const rows = rowsBefore(table.rowsOf(event.name), personOfMessage.length).filter(
       (row) => !isServer[source[row]!] && personOfMessage[row]! >= 0,
     );
-    if (rows.length < 2 * least) continue;
+    if (rows.length < 2 * min) continue;
     turn++;
     const people: number[] = [];
     for (const row of rows) {
@@ -176,7 +176,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
         after++;
       }
     }
-    if (after < least || after < known * LEADS) continue;
+    if (after < min || after < known * LEADS) continue;
     const contrast = (what: 'value' | 'release', property: PropertyRef, valueOf: (row: number) => string | undefined): void => {
       const sides = new Map<string, Map<number, Side>>();
       const all = new Map<number, string>();
@@ -189,7 +189,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
         if (before !== undefined && before !== value) continue;
         all.set(p, value);
         let bySource = sides.get(value);
-        if (!bySource) sides.set(value, (bySource = new Map()));
+        if (!bySource) sides.set(value, (bySource = new Map<number, Side>()));
         const source = table.source.get(row);
         let side = bySource.get(source);
         if (!side) bySource.set(source, (side = { people: new Set(), known: 0, rows: [] }));
@@ -199,7 +199,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
         }
         side.rows.push(row);
       }
-      if (sides.size < 2 || sides.size > MOST_VALUES) return;
+      if (sides.size < 2 || sides.size > MAX_VALUES) return;
       for (const [value, bySource] of sides) {
         const own = [...bySource.values()];
         const people = own.reduce((n, s) => n + s.people.size, 0);
@@ -207,7 +207,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
         const rest = [...sides].filter(([v]) => v !== value).flatMap(([, m]) => [...m.values()]);
         const others = rest.reduce((n, s) => n + s.people.size, 0);
         const othersKnown = rest.reduce((n, s) => n + s.known, 0);
-        if (people - becameKnown < least || others < least) continue;
+        if (people - becameKnown < min || others < min) continue;
         const [mine, theirs] = [wilson(becameKnown, people)!, wilson(othersKnown, others)!];
         if (theirs.low < OTHERS_AT_LEAST) continue;
         const isPlain = mine.high < theirs.low * SURELY_LESS;
@@ -219,7 +219,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
         if (left.size < (othersKnown / others - becameKnown / people) * people * (isPlain ? ORPHANED : SLIGHT_ORPHANED)) continue;
         for (const [source, side] of bySource) {
           const unknown = side.rows.filter((row) => !isKnownSoon(personOfMessage[row]!));
-          if (side.people.size - side.known < least) continue;
+          if (side.people.size - side.known < min) continue;
           out.push({
             cause: {
               what,
@@ -250,13 +250,13 @@ export const orphanCauses = (plan: Plan, persons: Persons, least: number): Found
     if (out.length === found) contrast('release', '', (row) => table.releases.values[table.release.get(row)] || undefined);
   }
   const explained = out.filter((o) => o.cause.what !== 'shape').reduce((n, o) => n + o.cause.people * o.cause.others, 0);
-  if (left.size - explained >= Math.max(least, left.size / 2)) {
+  if (left.size - explained >= Math.max(min, left.size / 2)) {
     const bySource = new Map<number, Set<number>>();
     for (const u of left)
       for (const row of rowsOf.get(u)!)
         bySource.set(table.source.get(row), (bySource.get(table.source.get(row)) ?? new Set<number>()).add(u));
     for (const [source, ids] of bySource) {
-      if (ids.size < least) continue;
+      if (ids.size < min) continue;
       const rows = [...ids].flatMap((u) => rowsOf.get(u)!.filter((row) => table.source.get(row) === source));
       out.push({
         cause: {

@@ -20,10 +20,10 @@ export const tryCases = (cases: readonly IdentityCase[], rules: IdentityRules): 
     found: rehearse(c.steps, c.steps.length, rules).persons.length,
   }));
 
-/** Those that do not come to what they must. */
+/** Those that do not pass. */
 export const failing = (results: readonly CaseResult[]): CaseResult[] => results.filter((r) => r.found !== r.expected);
 
-const MOST_STEPS = 40;
+const MAX_STEPS = 40;
 
 /** The messages of a person that showed an identifier, or two of them together, for the first time, as steps by time.
  *  Shape: at most 40 steps. Identifiers are renamed ("user 1"), so that no real one gets into the plan; placeholders stay as they are,
@@ -61,7 +61,7 @@ export const stepsOf = ({ table, personOfMessage }: Persons, person: number): Ca
       source: table.sources.values[table.source.get(row)]!,
       ids: Object.fromEntries(carried.map(([kind, node]) => [kind, aliasOf(node)])),
     });
-    if (steps.length === MOST_STEPS) break;
+    if (steps.length === MAX_STEPS) break;
   }
   return steps;
 };

@@ -28,11 +28,11 @@ export interface PersonGraph {
     /** Identifiers on either side until then. */
     readonly sides: readonly [number, number];
   }[];
-  /** The device is shared, so it stands for nobody; or the identifier is a placeholder or blocked. */
+  /** The device is shared, so it identifies nobody; or the identifier is a placeholder or blocked. */
   readonly nobody: 'shared device' | 'placeholder or blocked' | undefined;
 }
 
-const MOST = 40;
+const MAX = 40;
 
 /** The person that a node belongs to, with what was refused at its edge: an identifier of somebody else that a message put beside. */
 export const personGraph = (persons: Persons, node: number): PersonGraph => {
@@ -47,7 +47,7 @@ export const personGraph = (persons: Persons, node: number): PersonGraph => {
       : persons.refused.flatMap(({ link }) =>
           persons.personOfNode[link.a] === person ? [link.b] : persons.personOfNode[link.b] === person ? [link.a] : [],
         );
-  const nodes = [...new Set([...own.slice(0, MOST), ...edge.slice(0, MOST / 4)])];
+  const nodes = [...new Set([...own.slice(0, MAX), ...edge.slice(0, MAX / 4)])];
   const place = new Map(nodes.map((n, i) => [n, i]));
   const messages = new Int32Array(nodes.length);
   for (const column of table.ids.values())
@@ -65,7 +65,7 @@ export const personGraph = (persons: Persons, node: number): PersonGraph => {
       messages: messages[i]!,
       own: n === node || (person >= 0 && persons.personOfNode[n] === person),
     })),
-    more: Math.max(0, own.length - MOST),
+    more: Math.max(0, own.length - MAX),
     links,
     history: historyOf(nodes.length, links),
     nobody: person >= 0 ? undefined : persons.shared.includes(node) ? 'shared device' : 'placeholder or blocked',

@@ -1,4 +1,4 @@
-/** Which identifiers stand for somebody: the rules of a workspace, with what its plan says of identifier kinds. */
+/** Which identifiers identify somebody: the rules of a workspace, with what its plan says of identifier kinds. */
 import { entries, settingsOf, type IdentityRules, type Plan } from '../plan/plan';
 import type { IdentifierNode } from '../table/message-table';
 import { isPlaceholderId } from './placeholder';
@@ -10,7 +10,7 @@ export interface PersonRules extends IdentityRules {
   readonly samples?: readonly IdentifierNode[];
 }
 
-/** The rules with what the plan says; `rules` stand in for its own ones. */
+/** The rules with what the plan says; `rules` are in for its own ones. */
 export const personRulesOf = (plan: Plan, rules: IdentityRules = settingsOf(plan).identity): PersonRules => {
   const kinds = entries(plan, 'identifierKind').map(([, k]) => k);
   if (kinds.length === 0) return rules;
@@ -23,7 +23,7 @@ export const personRulesOf = (plan: Plan, rules: IdentityRules = settingsOf(plan
 
 export type Unusable = 'placeholder' | 'sample of the plan' | 'blocked' | 'kind not planned';
 
-/** Why an identifier stands for nobody; `undefined` where it may stand for somebody. */
+/** Why an identifier identifies nobody; `undefined` where it may identify somebody. */
 export const unusableTest = (rules: PersonRules): ((n: IdentifierNode) => Unusable | undefined) => {
   const blocked = new Set(rules.blocked);
   const kinds = rules.kinds && new Set(rules.kinds);

@@ -16,7 +16,7 @@ export interface Persons extends Attributed {
   /** How many links there are, without putting them together. */
   readonly linkCount: number;
   readonly refused: readonly { readonly link: Link; readonly why: Refusal }[];
-  /** Nodes of devices that several people sign in on: they never link and stand for nobody. Ascending. */
+  /** Nodes of devices that several people sign in on: they never link and identify nobody. Ascending. */
   readonly shared: readonly number[];
 }
 

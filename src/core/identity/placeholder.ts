@@ -1,4 +1,4 @@
-/** Values that stand for "no value": left by templates, by conversions, by test data. */
+/** Values that mean "no value": left by templates, by conversions, by test data. */
 
 /** Of any text value. Case matters here but for the words; as one pattern, so that JSON Schema can carry it (ECMA-262, no flags). */
 export const PLACEHOLDER_PATTERN =
@@ -23,7 +23,7 @@ export const isPlaceholder = (v: string): boolean => {
   return lead === 0 ? false : lead === LEADS_TO_WORD ? WORDS.has(v) : PATTERN.test(v);
 };
 
-/** Words that stand for nobody, in lower case; blanks, hyphens, underscores and brackets around and within them do not matter. */
+/** Words that identify nobody, in lower case; blanks, hyphens, underscores and brackets around and within them do not matter. */
 const ID_WORDS = new Set(
   `0 -1 1-1 anonymous anon guest nobody none null nil undefined unknown unset notset empty blank missing void nan na n/a tbd todo test tester
    testing testuser testid demo demouser dummy sample example default placeholder foo bar xxx false true user userid username uid id visitor

@@ -12,11 +12,11 @@ export interface IdentityReport {
   readonly links: number;
   readonly refused: readonly { readonly a: string; readonly b: string; readonly at: number }[];
   readonly refusedCount: number;
-  /** Identifiers that stand for nobody, why, and the messages that carry them. */
+  /** Identifiers that identify nobody, why, and the messages that carry them. */
   readonly placeholders: readonly { readonly kind: string; readonly value: string; readonly why: Unusable; readonly messages: number }[];
   /** User IDs that no other identifier is linked to. */
   readonly orphans: number;
-  /** User IDs that stand for somebody. */
+  /** User IDs that identify somebody. */
   readonly userIds: number;
 }
 

@@ -11,7 +11,7 @@ export interface IdentifierShape {
   readonly sources: readonly string[];
 }
 
-const MOST_SHAPES = 6;
+const MAX_SHAPES = 6;
 
 /** The shape of an identifier: runs of digits, hexadecimal digits and letters told apart. */
 export const shapeOf = (value: string): string =>
@@ -42,7 +42,7 @@ const shapesIn = following(
     for (let i = ofNode.length; i < table.nodes.length; i++) {
       const { kind, value } = table.nodes[i]!;
       const shape = shapeOf(value);
-      const key = `${kind} ${shape}`;
+      const key = JSON.stringify([kind, shape]);
       let own = byKey.get(key);
       if (!own) byKey.set(key, (own = { kind, shape, count: 0, example: value.slice(0, 60), sources: new Set() }));
       own.count++;
@@ -67,7 +67,7 @@ export const shapesOf = (plan: Plan, table: MessageTable): IdentifierShape[] => 
     shapes
       .filter((s) => s.kind === kind)
       .sort((a, b) => b.count - a.count)
-      .slice(0, MOST_SHAPES)
+      .slice(0, MAX_SHAPES)
       .map((s) => ({ ...s, sources: [...s.sources].sort((a, b) => a - b).map((x) => table.sources.values[x]!) })),
   );
 };

@@ -62,7 +62,7 @@ const SIGNED_IN = 1;
 const FIRST_HAS = 2;
 const ANY_HAS = 4;
 
-/** Where each device stands, and what was counted on the way there. */
+/** Where each device is, and what was counted on the way there. */
 class Stretches {
   /** By node: time of the last message, the page that is open + 1, and the bits above. */
   private last = new Float64Array(0);
@@ -87,7 +87,7 @@ class Stretches {
   private releaseOf(table: MessageTable, row: number): Release {
     const source = table.source.get(row);
     let ofSource = this.releases.get(source);
-    if (!ofSource) this.releases.set(source, (ofSource = new Map()));
+    if (!ofSource) this.releases.set(source, (ofSource = new Map<number, Release>()));
     const release = table.release.get(row);
     let own = ofSource.get(release);
     if (!own) {
@@ -187,7 +187,7 @@ class Stretches {
     }
     const { order, start } = groupRows(Int32Array.from(again), deviceOf, table.nodes.length, time);
     for (const [d, late] of lateFrom) {
-      const own = order.subarray(start[d]!, start[d + 1]!);
+      const own = order.subarray(start[d], start[d + 1]);
       begin(d);
       for (const row of own) if (row < late) step(d, row, -1);
       begin(d);

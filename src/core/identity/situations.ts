@@ -25,8 +25,8 @@ export interface SituationRow {
   readonly lacks: readonly string[];
 }
 
-const LEAST_SHARE = 0.9;
-const LEAST_MESSAGES = 20;
+const MIN_SHARE = 0.9;
+const MIN_MESSAGES = 20;
 
 interface Carried {
   /** Messages without a user ID, and with one. */
@@ -104,10 +104,10 @@ export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
       total[side] === 0 ? undefined : (counts.get(kind)?.[side] ?? 0) / total[side];
     const kinds = [...new Set([...before, ...after, ...[...counts].filter(([, c]) => c[0] + c[1] > 0).map(([k]) => k)])];
     const lack = (expected: readonly string[], side: 0 | 1, when: string): string[] =>
-      total[side] < LEAST_MESSAGES
+      total[side] < MIN_MESSAGES
         ? []
         : expected
-            .filter((k) => (share(k, side) ?? 1) < LEAST_SHARE)
+            .filter((k) => (share(k, side) ?? 1) < MIN_SHARE)
             .map((k) => `\`${k}\` is missing on ${Math.round((1 - share(k, side)!) * 100)} % of messages ${when}`);
     return {
       sourceId,

@@ -3,7 +3,7 @@ import type { IdentityRules } from '../plan/plan';
 import type { MessageTable } from '../table/message-table';
 import { keyOf } from './guards';
 
-/** A stretch ends by itself when a shared device is left alone for so long. */
+/** A stretch ends on its own when a shared device is left alone for this long. */
 const LEFT_ALONE_MS = 30 * 60_000;
 
 /** Gives what devices with several user IDs sent without one to whoever was signed in: from a sign-in to the next sign-out, to the next

@@ -2,7 +2,8 @@
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
 import { typedFormula } from '../questions/typed-conditions';
-import { figureOf, headlineOf } from '../questions/compute-figure';
+import { figureOf } from '../questions/compute-figure';
+import { headlineOf } from '../questions/formulas/computations';
 import type { Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
@@ -42,7 +43,7 @@ export interface WhatIf {
 
 /** From this share of all identifiers in one person on, a rule links what should be apart. */
 const TOO_LARGE = 0.2;
-const LEAST_IDENTIFIERS = 20;
+const MIN_IDENTIFIERS = 20;
 
 const sideOf = (persons: Persons): Side => {
   const report = identityReport(persons);
@@ -68,17 +69,17 @@ export function* whatIf(
   before: PersonRules,
   after: PersonRules,
   now: number,
-): Generator<{ done: number; of: number }, WhatIf> {
+): Generator<{ done: number; total: number }, WhatIf> {
   const settings = settingsOf(plan);
   const questions = entries(plan, 'question')
     .filter(([, q]) => q.formula && coverageOf(plan, q).state !== 'undefined')
     .sort(([, a], [, b]) => a.order - b.order);
   const of = questions.length + 2;
   const old = resolvePersons(table, before);
-  yield { done: 1, of };
+  yield { done: 1, total: of };
   const next = resolvePersons(table, after);
   const bases = personsByBasis(next);
-  yield { done: 2, of };
+  yield { done: 2, total: of };
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
     const value = (people: Attributed) => headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people, settings, now }));
@@ -92,12 +93,12 @@ export function* whatIf(
       deviceOnly: value(bases['device only']).value,
       userIdFirst: value(bases['user ID first']).value,
     });
-    yield { done: 2 + figures.length, of };
+    yield { done: 2 + figures.length, total: of };
   }
   const [sideBefore, sideAfter] = [sideOf(old), sideOf(next)];
   const usable = table.nodes.length;
   const warnings = [
-    ...(usable >= LEAST_IDENTIFIERS && sideAfter.largest > usable * TOO_LARGE
+    ...(usable >= MIN_IDENTIFIERS && sideAfter.largest > usable * TOO_LARGE
       ? [`One person would hold ${sideAfter.largest} of all ${usable} identifiers: the rules link what should be apart.`]
       : []),
     ...(!after.linking && before.linking ? ['Nothing would be linked: every device and every user ID is a person of its own.'] : []),

@@ -11,7 +11,7 @@ export interface FindingDelta {
 const same = (a: ShownFinding, b: ShownFinding): boolean =>
   a.code === b.code &&
   a.severity === b.severity &&
-  a.mendable === b.mendable &&
+  a.fixable === b.fixable &&
   a.path.length === b.path.length &&
   a.path[1] === b.path[1] &&
   a.path[2] === b.path[2] &&

@@ -8,7 +8,9 @@ import type { Rule } from './rule';
 
 export type LintRule = (typeof rules)[number];
 export type LintCode = LintRule['id'];
-export type LintFinding = Finding<LintCode, unknown>;
+/** A finding of a rule: its params are those of its code. */
+export type LintFinding = FindingOf<LintRule>;
+type FindingOf<R> = R extends Rule<infer Code, infer Params> ? Finding<Code, Params> : never;
 
 const byId = new Map<string, Rule<string, unknown>>(rules.map((r) => [r.id, r as unknown as Rule<string, unknown>]));
 
@@ -26,26 +28,46 @@ export const lintPlan = (plan: Plan): LintFinding[] => {
       if (excepted.some((x) => x.kind === hit.path[0] && x.id === hit.path[1])) continue;
       const severity = set?.severity ?? rule.severity;
       const { path, params, fix } = hit;
-      out[severity].push(
-        fix ? { code: rule.id as LintCode, severity, path, params, fix } : { code: rule.id as LintCode, severity, path, params },
-      );
+      // What a rule hits has the params of that rule.
+      out[severity].push({ code: rule.id, severity, path, params, ...(fix ? { fix } : {}) } as LintFinding);
     }
   }
   return [...out.stop, ...out.caution, ...out.note];
 };
 
-/** A finding as it is shown: its mend is known to exist, and worked out when it is asked for. Mends can be larger than the plan. */
-export type ShownFinding = Omit<LintFinding, 'fix'> & { readonly mendable: boolean };
+/** What a finding says, so that a page can show it without the rules. */
+export interface LintWords {
+  readonly title: string;
+  readonly why: string;
+  /** The sentence. */
+  readonly text: string;
+  /** Label of the fix. */
+  readonly fix: string | undefined;
+}
+
+/** A finding as it is shown: its fix is known to exist, and worked out when it is asked for. Fixes can be larger than the plan. */
+export type ShownFinding = ShownOf<LintFinding>;
+type ShownOf<F> = F extends LintFinding ? Omit<F, 'fix'> & { readonly fixable: boolean; readonly words: LintWords } : never;
+
+const wordsOf = (f: LintFinding): LintWords => {
+  const rule = byId.get(f.code);
+  return {
+    title: rule?.title ?? f.code,
+    why: rule?.why ?? '',
+    text: lintMessage(f),
+    fix: f.fix === undefined ? undefined : rule?.fix?.(f.params),
+  };
+};
 
 export const withoutFix = (f: LintFinding): ShownFinding => ({
-  code: f.code,
-  severity: f.severity,
-  path: f.path,
-  params: f.params,
-  mendable: f.fix !== undefined,
+  ...(withParams(f) as ShownFinding),
+  fixable: f.fix !== undefined,
+  words: wordsOf(f),
 });
 
-/** The edits that mend a finding as the plan stands now; `undefined` when it is not found any more. */
+const withParams = ({ code, severity, path, params }: LintFinding): object => ({ code, severity, path, params });
+
+/** The edits that fix a finding as the plan is now; `undefined` when it is no longer found. */
 export const fixOf = (plan: Plan, f: Pick<LintFinding, 'code' | 'path' | 'params'>): readonly Edit[] | undefined => {
   const rule = byId.get(f.code);
   const said = rule?.message(f.params);
@@ -59,16 +81,13 @@ export const allRules: readonly Rule<string, unknown>[] = [...byId.values()];
 export const ruleOf = (code: string): Rule<string, unknown> | undefined => byId.get(code);
 
 /** The sentence of a finding. */
-export const lintMessage = (f: Finding): string => byId.get(f.code)?.message(f.params) ?? f.code;
+export const lintMessage = (f: Pick<LintFinding, 'code' | 'params'>): string => byId.get(f.code)?.message(f.params) ?? f.code;
 
-/** The label of its mend; `undefined` when there is none. */
-export const lintMend = (f: ShownFinding): string | undefined => (f.mendable ? byId.get(f.code)?.mend?.(f.params) : undefined);
-
-/** The edits that mend all findings of a rule, one after the other, since each changes what the next one stands on; and how many. */
-export const mendAll = (plan: Plan, code: string): { readonly edits: readonly Edit[]; readonly mended: number } => {
+/** The edits that fix all findings of a rule, one after the other, since each changes what the next one is on; and how many. */
+export const fixAll = (plan: Plan, code: string): { readonly edits: readonly Edit[]; readonly fixed: number } => {
   const edits: Edit[] = [];
   let current = plan;
-  let mended = 0;
+  let fixed = 0;
   const left = (): LintFinding[] => lintPlan(current).filter((f) => f.code === code && f.fix);
   for (let found = left(), before = Infinity; found.length > 0 && found.length < before; found = left()) {
     before = found.length;
@@ -77,8 +96,8 @@ export const mendAll = (plan: Plan, code: string): { readonly edits: readonly Ed
       if (!r.ok) continue;
       current = r.plan;
       edits.push(...f.fix!);
-      mended++;
+      fixed++;
     }
   }
-  return { edits, mended };
+  return { edits, fixed };
 };

@@ -41,13 +41,13 @@ export const keepsCase = (name: string, style: CaseStyle): boolean => {
   const key = `${style}\0${name}`;
   let known = remembered.get(key);
   if (known === undefined) {
-    if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+    if (remembered.size >= MAX_REMEMBERED) remembered.clear();
     remembered.set(key, (known = judged(name, style)));
   }
   return known;
 };
 
-const MOST_REMEMBERED = 20_000;
+const MAX_REMEMBERED = 20_000;
 /** The same names are asked about after each edit. */
 const remembered = new Map<string, boolean>();
 

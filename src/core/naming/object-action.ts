@@ -19,13 +19,13 @@ export const objectAction = (name: string, rules: NamingRules): ObjectAction | u
   if (!known) remembered.set(rules, (known = { agreed: new Set(rules.actions.flatMap((a) => lowerWords(a))), byName: new Map() }));
   const { byName, agreed } = known;
   if (!byName.has(name)) {
-    if (byName.size >= MOST_REMEMBERED) byName.clear();
+    if (byName.size >= MAX_REMEMBERED) byName.clear();
     byName.set(name, split(name, rules, agreed));
   }
   return byName.get(name);
 };
 
-const MOST_REMEMBERED = 5000;
+const MAX_REMEMBERED = 5000;
 /** Several rules split the same names under the same rules. */
 const remembered = new WeakMap<
   NamingRules,

@@ -2,7 +2,7 @@
 
 const BOUNDARY = /[\p{Lu}]?[\p{Ll}\p{M}]+[\p{N}]*|[\p{Lu}\p{M}]+(?![\p{Ll}])[\p{N}]*|[\p{N}]+|[\p{Lo}\p{Lm}\p{M}]+/gu;
 
-/** Words that are written with capitals in the middle, and are one word where they stand by themselves. Common practice, no source. */
+/** Words that are written with capitals in the middle, and are one word where they are on their own. Common practice, no source. */
 const PROPER = new Map(
   ['iOS', 'iPadOS', 'macOS', 'tvOS', 'watchOS', 'iPhone', 'iPad', 'eSIM', 'eBook', 'eID', 'WiFi', 'OAuth'].map((w) => [w.toLowerCase(), w]),
 );
@@ -31,12 +31,12 @@ export const lowerWords = (name: string): readonly string[] => {
   let known = remembered.get(name);
   if (!known) {
     known = wordsOf(name).map((w) => w.toLowerCase());
-    if (remembered.size >= MOST_REMEMBERED) remembered.clear();
+    if (remembered.size >= MAX_REMEMBERED) remembered.clear();
     remembered.set(name, known);
   }
   return known;
 };
 
-const MOST_REMEMBERED = 20_000;
+const MAX_REMEMBERED = 20_000;
 /** Rules ask for the words of the same names again and again. */
 const remembered = new Map<string, readonly string[]>();

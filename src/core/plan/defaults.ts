@@ -139,7 +139,7 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
   },
 };
 
-/** A blank body of this kind with the given fields laid over it. */
+/** A blank body of this kind with the given fields put over it. */
 export const blank = <K extends Kind>(kind: K, fields: Partial<BodyOf[K]> = {}): BodyOf[K] => ({ ...BLANK[kind], ...fields });
 
 const laidOver = (base: object, given: object): object =>
@@ -151,12 +151,28 @@ const laidOver = (base: object, given: object): object =>
     }),
   );
 
+/** Parameters that had another name when they were stored. */
+const FORMER_PARAMETERS: Readonly<Record<string, string>> = { least: 'min' };
+
+const withPresentNames = (rules: Settings['rules']): Settings['rules'] =>
+  Object.fromEntries(
+    Object.entries(rules).map(([id, rule]) => [
+      id,
+      rule.parameters
+        ? {
+            ...rule,
+            parameters: Object.fromEntries(Object.entries(rule.parameters).map(([name, n]) => [FORMER_PARAMETERS[name] ?? name, n])),
+          }
+        : rule,
+    ]),
+  );
+
 /** A stored body with fields that came into being after it was stored filled in. */
 export const completed = <K extends Kind>(kind: K, body: BodyOf[K]): BodyOf[K] => {
   if (kind !== 'settings') return laidOver(BLANK[kind], body) as BodyOf[K];
   const s = body as Settings;
   return {
-    ...laidOver(DEFAULT_SETTINGS, s),
+    ...laidOver(DEFAULT_SETTINGS, { ...s, rules: withPresentNames(s.rules ?? {}) }),
     naming: laidOver(DEFAULT_SETTINGS.naming, s.naming),
     identity: laidOver(DEFAULT_SETTINGS.identity, s.identity),
     limits: laidOver(DEFAULT_SETTINGS.limits, s.limits ?? {}),

@@ -1,8 +1,8 @@
 /** The shape of edits and of a plan at the boundary: what comes from a browser, a file or the database.
- *  Long because the schema of each kind stands beside the others that it refers to. */
+ *  Long because the schema of each kind is beside the others that it refers to. */
 import { z } from 'zod';
 import { CASE_STYLES } from '../naming/case-style';
-import { OPERATORS, PERIODS } from '../questions/formula';
+import { formulaSchema } from '../questions/formulas/schemas';
 import { DEFAULT_SETTINGS } from './defaults';
 import type { Edit } from './edit';
 import {
@@ -19,102 +19,25 @@ import {
   type Kind,
   type Plan,
 } from './plan';
-import { MOST_WITHIN, pathOf, refOf, type PropertyRef } from './property-path';
+import { MAX_WITHIN } from './property-path';
+import { isStorable, name, names, ref, text } from './text-schema';
 import { patternRefused } from './pattern';
 import { isTimeZone } from './time-zone';
 
-/** What a database can keep as text. */
-const isStorable = (s: string): boolean => !s.includes('\u0000') && s.isWellFormed();
-const text = z.string().max(10_000).refine(isStorable, { error: 'A text holds no NUL and no half of a surrogate pair.' });
-const name = z
-  .string()
-  .max(1000)
-  // eslint-disable-next-line no-control-regex
-  .refine((s) => !/[\u0000-\u001f\u007f]/.test(s) && s.isWellFormed(), { error: 'A name holds no control characters.' });
-const names = z.array(name).max(10_000);
 /** The names of objects on the way to a property. */
-const within = z.array(name.min(1)).max(MOST_WITHIN);
-/** A path; one of a single name is kept as that name. */
-const ref = z
-  .union([
-    name,
-    z
-      .array(name)
-      .min(1)
-      .max(MOST_WITHIN + 1),
-  ])
-  .transform((r): PropertyRef => refOf(pathOf(r)));
+const within = z.array(name.min(1)).max(MAX_WITHIN);
 const node = z.object({ kind: z.string().min(1).max(200), value: z.string().min(1).max(10_000) });
 const id = z
   .string()
   .min(1)
   .max(100)
-  // What every object has by itself could not be told from an entity.
+  // What every object has on its own could not be told from an entity.
   .refine((s) => isStorable(s) && !(s in Object.prototype), { error: 'This cannot be an ID; choose another.' });
 const pattern = text.superRefine((s, c) => {
   const refused = patternRefused(s);
   if (refused !== undefined) c.addIssue({ code: 'custom', message: refused });
 });
 
-const value = z.union([text, z.number(), z.boolean()]);
-const condition = z.object({ property: ref, is: value, op: z.enum(OPERATORS).optional(), of: z.literal('user property').optional() });
-const step = z.object({ eventName: name, where: z.array(condition).max(20) });
-const steps = z.array(step).max(20);
-const narrowed = {
-  filters: z
-    .array(z.object({ mode: z.enum(['leaving out', 'keeping only']), who: z.enum(['persons', 'sessions']), did: step }))
-    .max(10)
-    .optional(),
-  groupBy: z.object({ of: z.enum(['property', 'user property']), name: ref }).optional(),
-};
-const period = z.enum(PERIODS);
-const overDays = z.number().int().min(1).max(3660);
-const formula = z.discriminatedUnion('type', [
-  z.object({
-    type: z.literal('active persons'),
-    events: z.array(step).max(50),
-    period,
-    rollingDays: z.number().int().min(2).max(366).optional(),
-    ...narrowed,
-  }),
-  z.object({
-    type: z.literal('conversion'),
-    steps,
-    windowMs: z.number().int().positive(),
-    overDays,
-    anyOrder: z.boolean().optional(),
-    ...narrowed,
-  }),
-  z.object({
-    type: z.literal('average per person'),
-    event: step,
-    per: z.enum(['open', 'persons with it', 'active persons']),
-    active: steps,
-    period,
-    ...narrowed,
-  }),
-  z.object({
-    type: z.literal('retention'),
-    start: step,
-    returning: step,
-    day: z.number().int().min(1).max(3660),
-    mode: z.enum(['on day', 'on or after day']),
-    overDays,
-    ...narrowed,
-  }),
-  z.object({ type: z.literal('total of a property'), event: step, property: ref, period, ...narrowed }),
-  z.object({
-    type: z.literal('top values'),
-    event: step,
-    property: ref,
-    measure: z.enum(['messages', 'persons', 'sum']),
-    sumOf: ref.optional(),
-    overDays,
-    ...narrowed,
-  }),
-  z.object({ type: z.literal('share who also did'), first: step, also: step, overDays, ...narrowed }),
-  z.object({ type: z.literal('rate of a value'), event: step, condition, of: z.enum(['messages', 'persons']), overDays, ...narrowed }),
-]);
 const eventProperty = z.object({ propertyId: id, required: z.boolean(), allowed: z.array(text).max(10_000).optional() });
 const hours = z.number().min(0).max(8784);
 const limit = z.number().int().min(1).max(1_000_000);
@@ -123,7 +46,7 @@ const severity = z.enum(['stop', 'caution', 'note']);
 
 const timeZone = z.string().refine(isTimeZone, { error: 'Not a time zone; write one such as Europe/London.' });
 
-const bodies = {
+export const bodies = {
   settings: z.object({
     name,
     timeZone,
@@ -227,7 +150,7 @@ const bodies = {
     owner: name,
     priority: z.number(),
     order: z.number(),
-    formula: formula.nullable(),
+    formula: formulaSchema.nullable(),
     thresholds: z.object({ clear: share, caution: share }),
   }),
   event: z.object({
@@ -332,7 +255,7 @@ const wholePlan = z.object({
 });
 
 /** The JSON Schema of a plan document, 2020-12. */
-export const planDocumentSchema = (): Record<string, unknown> => z.toJSONSchema(wholePlan, { io: 'input' }) as Record<string, unknown>;
+export const planDocumentSchema = (): Record<string, unknown> => z.toJSONSchema(wholePlan, { io: 'input' });
 
 /** A whole plan, or what is wrong with it. */
 export const parsePlan = (v: unknown): Parsed<Plan> => {

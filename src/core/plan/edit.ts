@@ -18,7 +18,7 @@ export interface EditProblem {
   readonly kind: Kind;
   readonly id: Id;
   readonly field?: string;
-  /** What the person who edits wanted, and what stands there now. */
+  /** What the person who edits wanted, and what is there now. */
   readonly mine?: unknown;
   readonly theirs?: unknown;
 }
@@ -74,7 +74,7 @@ export const applyTo = (tables: Tables, edit: Edit): EditProblem | undefined => 
 
 /** The plan after the edit.
  *  Shape: the plan that came in is not changed; untouched entities keep their identity.
- *  Errors: an edit whose `before` no longer stands there is `stale` and comes back with both values; an entity that is
+ *  Errors: an edit whose `before` is no longer the value is `stale` and comes back with both values; an entity that is
  *  absent is `missing`, one that is already there `exists`. Nothing throws.
  *  Source: own design.
  */
@@ -105,7 +105,7 @@ export const applyEdits = (plan: Plan, edits: readonly Edit[]): EditResult => {
   return { ok: true, plan: edits.length === 0 ? plan : (tables as unknown as Plan) };
 };
 
-/** Whether a plan stands as it does after these edits, which cannot be made once more: they were made already. */
+/** Whether a plan is as it does after these edits, which cannot be made once more: they were made already. */
 export const isMade = (plan: Plan, edits: readonly Edit[]): boolean => !applyEdits(plan, edits).ok && applyEdits(plan, invertAll(edits)).ok;
 
 /** The edit that sets one field from what the plan holds now; `undefined` when nothing would change. */

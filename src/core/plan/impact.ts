@@ -38,9 +38,10 @@ const listed = (before: readonly string[], after: readonly string[]): Verdict =>
   return ['additive', `Also allowed: ${after.filter((v) => !before.includes(v)).join(', ')}.`];
 };
 
+const boundText = (v: unknown): string => (typeof v === 'number' ? String(v) : 'no bound');
 const bound = (before: unknown, after: unknown, narrower: boolean): Verdict =>
   narrower
-    ? ['breaking', `Values that were right lie outside now (${String(before ?? 'no bound')}, then ${String(after)}).`]
+    ? ['breaking', `Values that were right lie outside now (${boundText(before)}, then ${boundText(after)}).`]
     : ['additive', 'More values are right than before.'];
 
 const carried = (before: readonly EventProperty[], after: readonly EventProperty[], p: Plan, q: Plan): Verdict => {
@@ -131,7 +132,7 @@ const ofEvent = (field: string, before: unknown, after: unknown, change: Change,
     case 'series':
       return ['breaking', 'Fewer or other messages are right than before.'];
     case 'retired':
-      return after === true ? ['breaking', 'Nobody is asked to send it any more.'] : ['additive', 'It is asked for again.'];
+      return after === true ? ['breaking', 'Nobody is asked to send it from now on.'] : ['additive', 'It is asked for again.'];
     case 'counterpart':
       return ['additive', 'What arrives is compared with another event.'];
     case 'conversion':
@@ -162,9 +163,9 @@ const ofProperty = (field: string, before: unknown, after: unknown, change: Chan
       return bound(before, after, after !== undefined && (before === undefined || (after as number) < (before as number)));
     case 'pattern':
     case 'format':
-      return after === '' ? ['additive', 'Any text is right now.'] : ['breaking', 'Texts that were right may not be any more.'];
+      return after === '' ? ['additive', 'Any text is right now.'] : ['breaking', 'Texts that were valid may now be invalid.'];
     case 'retired':
-      return after === true ? ['breaking', 'Nobody is asked to send it any more.'] : ['additive', 'It is asked for again.'];
+      return after === true ? ['breaking', 'Nobody is asked to send it from now on.'] : ['additive', 'It is asked for again.'];
     case 'personalData':
       return ['breaking', 'Who may see it and how long it is kept changes.'];
     default:
@@ -190,7 +191,7 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
     case 'source':
       return field === 'idKinds' ? ['breaking', 'Messages carry other identifiers, so persons may be counted otherwise.'] : WORDS_ONLY;
     case 'identifierKind':
-      return field === 'name' || field === 'pattern' ? ['breaking', 'Identifiers that were known are not any more.'] : WORDS_ONLY;
+      return field === 'name' || field === 'pattern' ? ['breaking', 'Identifiers that were known are now unknown.'] : WORDS_ONLY;
     case 'settings':
       return field === 'identity'
         ? ['breaking', 'Persons are counted otherwise, over all history.']
@@ -206,12 +207,12 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
 
 const GONE: Partial<Record<Change['kind'], string>> = {
   event: 'Messages of this name are unknown from now on.',
-  property: 'Nobody is asked to send it any more.',
-  userProperty: 'Nobody is asked to set it any more.',
+  property: 'Nobody is asked to send it from now on.',
+  userProperty: 'Nobody is asked to set it from now on.',
   sharedSet: 'Events no longer take what it holds.',
-  source: 'Nothing is expected from it any more.',
+  source: 'Nothing is expected from it from now on.',
   question: 'Its figure is no longer worked out.',
-  identifierKind: 'Identifiers of this kind are not expected any more.',
+  identifierKind: 'Identifiers of this kind are no longer expected.',
 };
 
 /** Each change with what it means: breaking, additive, or wording alone, with the reason, field by field.
@@ -225,7 +226,7 @@ export const judgeChanges = (changes: readonly Change[], from: Plan, to: Plan): 
       impact,
       fields: [{ field: undefined, before: undefined, after: undefined, impact, reason }],
     });
-    if (c.what === 'added') return whole('additive', 'It was not there before.');
+    if (c.what === 'added') return whole('additive', 'It was not already recorded.');
     if (c.what === 'removed') return whole('breaking', GONE[c.kind] ?? 'It is gone.');
     const fields = c.fields.map((f): JudgedField => {
       const [impact, reason] = ofField(c, f.field, f.before, f.after, from, to);

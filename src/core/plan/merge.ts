@@ -1,4 +1,4 @@
-/** Bringing a proposal into the draft: what goes in by itself, and what two people changed in two ways. */
+/** Bringing a proposal into the draft: what goes in on its own, and what two people changed in two ways. */
 import { editsBetween } from './diff';
 import { applyEdits, sameValue, type Edit } from './edit';
 import type { BodyOf, Id, Kind, Plan } from './plan';
@@ -16,7 +16,7 @@ export interface MergeConflict {
 }
 
 export interface Merge {
-  /** Edits that fit the draft as it stands, in an order in which they apply. */
+  /** Edits that fit the draft as it is, in an order in which they apply. */
   readonly edits: readonly Edit[];
   readonly conflicts: readonly MergeConflict[];
 }
@@ -26,7 +26,7 @@ export type Choice = 'proposed' | 'draft';
 export const conflictKey = (c: Pick<MergeConflict, 'kind' | 'id' | 'field'>): string => JSON.stringify([c.kind, c.id, c.field ?? null]);
 
 /** Three-way merge of a proposal into the draft.
- *  Shape: `edits` bring in all that only the proposal changed, and each conflict that was decided for it; `conflicts` are the fields
+ *  Shape: `edits` import all that only the proposal changed, and each conflict that was decided for it; `conflicts` are the fields
  *  that both sides changed in different ways and that nobody has decided yet. What both changed alike is no conflict.
  *  The plans that come in are not changed.
  */

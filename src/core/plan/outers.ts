@@ -1,9 +1,9 @@
-/** Planned properties by where they stand: the objects around them, and what stands at one place. */
+/** Planned properties by where they are: the objects around them, and what is at one place. */
 import { blank } from './defaults';
 import type { PlannedProperty } from './plan';
 import { named, PathMap, refOf, refOfProperty, sameRef, type PropertyPath } from './property-path';
 
-/** Planned properties with the objects that they stand in, also those that are not planned themselves: such a one must come where something
+/** Planned properties with the objects that they are in, also those that are not planned themselves: such a one must come where something
  *  inside of it must.
  */
 export const withOuters = (planned: readonly PlannedProperty[]): PlannedProperty[] => {
@@ -26,6 +26,6 @@ export const withOuters = (planned: readonly PlannedProperty[]): PlannedProperty
   return [...planned, ...made];
 };
 
-/** What stands in the objects of this path, not deeper. */
+/** What is in the objects of this path, not deeper. */
 export const standingIn = (planned: readonly PlannedProperty[], path: PropertyPath): PlannedProperty[] =>
   planned.filter(({ property }) => sameRef(property.within ?? [], path));

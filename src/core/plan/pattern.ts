@@ -12,12 +12,12 @@ export interface Pattern {
 
 export type ReadPattern = { readonly ok: true; readonly pattern: Pattern } | { readonly ok: false; readonly detail: string };
 
-export const MOST_PATTERN = 500;
+export const MAX_PATTERN = 500;
 /** States and steps; a longer program takes as long for each character. */
-const MOST_PROGRAM = 5000;
+const MAX_PROGRAM = 5000;
 
 const hex = (code: number): string => `\\x{${code.toString(16)}}`;
-/** WhiteSpace and LineTerminator of ECMA-262, which \s stands for. */
+/** WhiteSpace and LineTerminator of ECMA-262, which \s means. */
 const SPACE = '\\t\\n\\x{b}\\f\\r \\x{a0}\\x{1680}\\x{2000}-\\x{200a}\\x{2028}\\x{2029}\\x{202f}\\x{205f}\\x{3000}\\x{feff}';
 const LINE_END = '\\n\\r\\x{2028}\\x{2029}';
 
@@ -87,7 +87,7 @@ const translated = (source: string): string => {
 };
 
 const read = (source: string): ReadPattern => {
-  if (source.length > MOST_PATTERN) return { ok: false, detail: `A pattern has at most ${MOST_PATTERN} characters.` };
+  if (source.length > MAX_PATTERN) return { ok: false, detail: `A pattern has at most ${MAX_PATTERN} characters.` };
   let own: RegExp;
   try {
     own = new RegExp(source, 'u');
@@ -96,7 +96,7 @@ const read = (source: string): ReadPattern => {
   }
   try {
     const program = RE2JS.compile(translated(source));
-    if (program.programSize() > MOST_PROGRAM)
+    if (program.programSize() > MAX_PROGRAM)
       return { ok: false, detail: `“${source}” repeats too much to be matched against every message; make its counts smaller.` };
     // Most patterns are plain, and most messages go through some: the engine's own matcher is many times as fast, and on these as safe.
     return { ok: true, pattern: plainItems(source) ? own : { test: (text) => program.test(text) } };
@@ -107,13 +107,13 @@ const read = (source: string): ReadPattern => {
 };
 
 const known = new Map<string, ReadPattern>();
-const MOST_KNOWN = 1000;
+const MAX_KNOWN = 1000;
 
 /** A pattern, or what is wrong with it and what to do. Not worked out twice. */
 export const readPattern = (source: string): ReadPattern => {
   let found = known.get(source);
   if (!found) {
-    if (known.size > MOST_KNOWN) known.clear();
+    if (known.size > MAX_KNOWN) known.clear();
     known.set(source, (found = read(source)));
   }
   return found;
@@ -126,7 +126,7 @@ export const patternOf = (source: string): Pattern | undefined => {
   return r.ok ? r.pattern : undefined;
 };
 
-/** Why a text may not stand as a pattern; `undefined` where it may. None at all may. */
+/** Why a text may not be as a pattern; `undefined` where it may. None at all may. */
 export const patternRefused = (source: string): string | undefined => {
   if (source === '') return undefined;
   const r = readPattern(source);

@@ -7,8 +7,8 @@ type Stretch = readonly [number, number];
 
 export interface PlainItem {
   readonly set: readonly Stretch[];
-  readonly least: number;
-  readonly most: number;
+  readonly min: number;
+  readonly max: number;
 }
 
 const one = (c: string): Stretch => [c.charCodeAt(0), c.charCodeAt(0)];
@@ -39,16 +39,16 @@ const setOf = (text: string): readonly Stretch[] | undefined => {
   return parts.length > 0 ? parts : undefined;
 };
 
-const MOST_COUNT = 1000;
+const MAX_COUNT = 1000;
 
 const countsOf = (quantifier: string): readonly [number, number] | undefined => {
   if (quantifier === '') return [1, 1];
   if (quantifier === '*') return [0, Infinity];
   if (quantifier === '+') return [1, Infinity];
   if (quantifier === '?') return [0, 1];
-  const [, least, comma, most] = /^\{(\d+)(,?)(\d*)\}$/.exec(quantifier)!;
-  const counts = [Number(least), comma === '' ? Number(least) : most === '' ? Infinity : Number(most)] as const;
-  return counts[0] <= MOST_COUNT && (counts[1] === Infinity || counts[1] <= MOST_COUNT) ? counts : undefined;
+  const [, min, comma, max] = /^\{(\d+)(,?)(\d*)\}$/.exec(quantifier)!;
+  const counts = [Number(min), comma === '' ? Number(min) : max === '' ? Infinity : Number(max)] as const;
+  return counts[0] <= MAX_COUNT && (counts[1] === Infinity || counts[1] <= MAX_COUNT) ? counts : undefined;
 };
 
 const overlap = (a: readonly Stretch[], b: readonly Stretch[]): boolean => a.some(([f, t]) => b.some(([g, u]) => f <= u && g <= t));
@@ -63,15 +63,15 @@ export const plainItems = (source: string): readonly PlainItem[] | undefined => 
     const set = found && setOf(found[1]!);
     const counts = found && countsOf(found[2] ?? '');
     if (!found || !set || !counts) return undefined;
-    items.push({ set, least: counts[0], most: counts[1] });
+    items.push({ set, min: counts[0], max: counts[1] });
     rest = rest.slice(found[0].length);
   }
   // What may end here or go on must be told by its next character.
   const isTold = items.every((item, i) => {
-    if (item.least === item.most) return true;
+    if (item.min === item.max) return true;
     for (let k = i + 1; k < items.length; k++) {
       if (overlap(item.set, items[k]!.set)) return false;
-      if (items[k]!.least > 0) break;
+      if (items[k]!.min > 0) break;
     }
     return true;
   });

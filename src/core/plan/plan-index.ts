@@ -7,7 +7,7 @@ export interface PlanIndex {
   readonly eventByName: ReadonlyMap<string, Id>;
   readonly eventByFormerName: ReadonlyMap<string, Id>;
   readonly propertyAt: Pick<PathMap<Id>, 'get' | 'has'>;
-  /** By the path as it is shown; a name that stands alone goes before a path that is shown alike. */
+  /** By the path as it is shown; a name that is alone goes before a path that is shown alike. */
   readonly propertyByText: ReadonlyMap<string, Id>;
   /** Event → its properties, shared sets included. */
   readonly propertiesOf: ReadonlyMap<Id, readonly PlannedProperty[]>;

@@ -104,7 +104,7 @@ export interface PlanEvent {
 
 export interface Property {
   readonly name: string;
-  /** The names of the objects that its value stands in, from the outside in; none where it stands by itself in the message. */
+  /** The names of the objects that its value is in, from the outside in; none where it is on its own in the message. */
   readonly within?: PropertyPath;
   readonly description: string;
   readonly type: PropertyType;
@@ -209,14 +209,14 @@ export interface Limits {
 export interface IdentityRules {
   /** Pairs of identifier kinds that a message carrying both may link. */
   readonly links: readonly (readonly [string, string])[];
-  /** Links are followed at all; off means one person for each identifier. */
+  /** Follow links at all; off means one person for each identifier. */
   readonly linking: boolean;
   /** At most this many identifiers of kind `user` in a person; 0 switches the guard off. */
   readonly maxUserIds: number;
   readonly placeholderGuard: boolean;
   /** A device or anonymous ID that more user IDs than this sign in on never links; 0 switches the guard off. */
   readonly sharedDeviceUsers: number;
-  /** Identifiers that never link and stand for nobody, whatever their kind. */
+  /** Identifiers that never link and identify nobody, whatever their kind. */
   readonly blocked: readonly string[];
   /** Pairs that must never be one person, each with its reason. */
   readonly cuts: readonly Cut[];
@@ -262,11 +262,11 @@ export interface Settings {
   /** 1 = Monday … 7 = Sunday, as in ISO 8601. */
   readonly weekStartsOn: number;
   readonly currency: string;
-  /** A wait says nothing before the first, is waiting up to the last, and a fault after it; what was mended settles within the second. */
+  /** A wait says nothing before the first, is waiting up to the last, and a fault after it; what was fixed settles within the second. */
   readonly tooEarlyHours: number;
   readonly settlingHours: number;
   readonly escalationHours: number;
-  /** So long without an event of the same person on the same source ends a session. */
+  /** This long without an event of the same person on the same source ends a session. */
   readonly sessionGapMinutes: number;
   /** Messages of different sources that are reversed by no more than this count as in order: their clocks differ. */
   readonly clockToleranceSeconds: number;
@@ -321,7 +321,7 @@ export const historyYearsOf = (plan: Plan): number => (settingsOf(plan) as Parti
 /** Units: ms. */
 export const sessionGapMs = (plan: Plan): number => settingsOf(plan).sessionGapMinutes * 60_000;
 
-export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] => Object.entries(plan[kind]) as [Id, BodyOf[K]][];
+export const entries = <K extends Kind>(plan: Plan, kind: K): [Id, BodyOf[K]][] => Object.entries<BodyOf[K]>(plan[kind]);
 
 /** The word that a person would use for this entity: its name, a property's with its path, or a question's text. */
 export const labelOf = (kind: Kind, body: unknown): string => {
@@ -359,9 +359,3 @@ export const plannedAt = (planned: readonly PlannedProperty[], ref: PropertyRef)
 
 /** Whether an event is still sent by anything: not retired as a whole, nor on each of its sources. */
 export const isLive = (e: PlanEvent): boolean => !e.retired && (e.sources.length === 0 || e.sources.some((s) => s.build !== 'retired'));
-
-/** The event of this name: by its present name, then by a former one. */
-export const findEvent = (plan: Plan, name: string): [Id, PlanEvent] | undefined => {
-  const all = entries(plan, 'event');
-  return all.find(([, e]) => e.name === name) ?? all.find(([, e]) => e.formerNames.includes(name));
-};

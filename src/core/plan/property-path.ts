@@ -1,4 +1,4 @@
-/** Where a property stands in a message: the names on the way to its value, from the outside in. Most are of one name; a value inside an
+/** Where a property is in a message: the names on the way to its value, from the outside in. Most are of one name; a value inside an
  *  object has that object's path before its own name. Elements of lists have no path.
  */
 export type PropertyPath = readonly string[];
@@ -6,8 +6,8 @@ export type PropertyPath = readonly string[];
 /** A path as it is written down: the name alone where there is but one, which most documents hold. */
 export type PropertyRef = string | PropertyPath;
 
-/** So many objects may stand around a value. */
-export const MOST_WITHIN = 7;
+/** So many objects may be around a value. */
+export const MAX_WITHIN = 7;
 
 export const pathOf = (ref: PropertyRef): PropertyPath => (typeof ref === 'string' ? [ref] : ref);
 
@@ -43,7 +43,7 @@ export const ownName = (ref: PropertyRef): string => (typeof ref === 'string' ? 
 
 const PLAIN = /^[^\s."]+$/;
 
-/** A path as it is shown: `order.total`. A name that would not be told from two is quoted; one that stands alone is shown as it is. */
+/** A path as it is shown: `order.total`. A name that would not be told from two is quoted; one that is alone is shown as it is. */
 export const refText = (ref: PropertyRef): string =>
   typeof ref === 'string' ? ref : ref.map((s) => (PLAIN.test(s) ? s : JSON.stringify(s))).join('.');
 
@@ -65,7 +65,7 @@ export const valueAt = (values: Values, ref: PropertyRef): unknown => {
   return v;
 };
 
-/** Puts a value to a path, making the objects on the way; false where something else stands there. */
+/** Puts a value to a path, making the objects on the way; false where something else is there. */
 export const putAt = (values: Record<string, unknown>, ref: PropertyRef, v: unknown): boolean => {
   const path = pathOf(ref);
   let at = values;
@@ -73,7 +73,7 @@ export const putAt = (values: Record<string, unknown>, ref: PropertyRef, v: unkn
     if (!Object.hasOwn(at, name)) Object.defineProperty(at, name, { value: {}, enumerable: true, writable: true, configurable: true });
     const next = at[name];
     if (!isObject(next)) return false;
-    at = next as Record<string, unknown>;
+    at = next;
   }
   Object.defineProperty(at, path.at(-1)!, { value: v, enumerable: true, writable: true, configurable: true });
   return true;

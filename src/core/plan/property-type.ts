@@ -1,4 +1,5 @@
 /** Property types: what a JSON value of each looks like. */
+import { DAY_MS } from '../time';
 import type { PropertyType } from './plan';
 
 export const isNumeric = (type: PropertyType): boolean => /number|integer/.test(type);
@@ -24,7 +25,6 @@ const DIGIT = Int32Array.from({ length: 128 }, (_, c) => (c >= 48 && c <= 57 ? c
 /** Two digits at a place of a text as a number; far too much, or not a number, where there are none. */
 const two = (text: string, at: number): number => DIGIT[text.charCodeAt(at)]! * 10 + DIGIT[text.charCodeAt(at + 1)]!;
 
-const DAY_MS = 86_400_000;
 const WITH_SECONDS = 20;
 const WITH_MS = 24;
 const DASH = 45;

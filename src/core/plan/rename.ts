@@ -6,7 +6,7 @@ import { entries, type Id, type Plan } from './plan';
 import { carriersOf } from './plan-index';
 import {
   isInside,
-  MOST_WITHIN,
+  MAX_WITHIN,
   movedRef,
   pathOf,
   refOfProperty,
@@ -61,12 +61,12 @@ export const renameProperty = (plan: Plan, id: Id, name: string, keepFormer: boo
  */
 export const moveProperty = (plan: Plan, id: Id, within: readonly string[]): Edit[] | string => {
   const property = plan.property[id];
-  if (!property) return 'This property is not there any more.';
-  if (within.length > MOST_WITHIN) return `At most ${MOST_WITHIN} objects may stand around a property.`;
-  if (within.some((n) => n.trim() === '')) return 'An object that it stands in has a name.';
+  if (!property) return 'This property no longer exists.';
+  if (within.length > MAX_WITHIN) return `At most ${MAX_WITHIN} objects may enclose a property.`;
+  if (within.some((n) => n.trim() === '')) return 'Each enclosing object needs a name.';
   const [from, to] = [refOfProperty(property), refOfProperty({ ...property, within })];
   if (sameRef(from, to)) return [];
-  if (isInside(to, from) && property.type === 'object') return `\`${refText(from)}\` cannot stand inside of itself.`;
+  if (isInside(to, from) && property.type === 'object') return `\`${refText(from)}\` cannot be inside itself.`;
   return [setField(plan, 'property', id, 'within', within.length > 0 ? within : undefined), ...referencesMoved(plan, id, from, to)].filter(
     (e) => e !== undefined,
   );

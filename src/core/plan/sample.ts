@@ -4,7 +4,7 @@ import { patternOf } from './pattern';
 import type { Format, Property, PropertyType } from './plan';
 import { isNumeric, parseInstant } from './property-type';
 
-/** The JSON value that a sample text stands for; `undefined` when it is not of the type. */
+/** The JSON value that a sample text means; `undefined` when it is not of the type. */
 export const sampleAs = (type: PropertyType, text: string): unknown => {
   if (isNumeric(type)) {
     const n = text.trim() === '' ? NaN : Number(text);

@@ -45,16 +45,16 @@ const equalShares = (values: readonly Weighted[], buckets: number): number[] => 
 
 /** 1, 2, 5, 10, 20, 50 … within the values; of more than asked for, those that cut the weight most evenly are kept. */
 const roundLimits = (values: readonly Weighted[], buckets: number): number[] => {
-  const [least, greatest] = [values[0]!.value, values.at(-1)!.value];
+  const [min, greatest] = [values[0]!.value, values.at(-1)!.value];
   const all: number[] = [];
-  const magnitude = Math.ceil(Math.log10(Math.max(1, Math.abs(greatest), Math.abs(least)))) + 1;
+  const magnitude = Math.ceil(Math.log10(Math.max(1, Math.abs(greatest), Math.abs(min)))) + 1;
   const smallest = values.every((v) => Number.isInteger(v.value)) ? 0 : -3;
   for (let e = smallest; e <= magnitude; e++)
     for (const m of ROUND) {
       const limit = Number((m * 10 ** e).toPrecision(3));
-      for (const b of [limit, -limit]) if (b >= least && b < greatest) all.push(b);
+      for (const b of [limit, -limit]) if (b >= min && b < greatest) all.push(b);
     }
-  if (least <= 0 && greatest > 0) all.push(0);
+  if (min <= 0 && greatest > 0) all.push(0);
   const bounds = [...new Set(all)].sort((a, b) => a - b);
   // The bound whose removal joins the two lightest neighbours goes first.
   while (bounds.length > buckets - 1) {

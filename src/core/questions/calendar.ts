@@ -2,13 +2,11 @@
  *  change shifts the day that it falls on and no other.
  */
 import { tzOffset } from '@date-fns/tz';
+import { DAY_MS, MINUTE_MS } from '../time';
 import type { Period } from './formula';
 
-const DAY_MS = 86_400_000;
-const MINUTE_MS = 60_000;
-
 /** No series has more periods than this, whatever is dated when: what lies before is counted, and not drawn. */
-export const MOST_PERIODS: { readonly [P in Period]: number } = { day: 400, week: 160, month: 120 };
+export const MAX_PERIODS: { readonly [P in Period]: number } = { day: 400, week: 160, month: 120 };
 
 const offsetAt = (at: number, timeZone: string): number => tzOffset(timeZone, new Date(at)) * MINUTE_MS;
 
@@ -41,16 +39,16 @@ const beginOf = (day: number, timeZone: string): number => {
   return hi;
 };
 
-const MOST_REMEMBERED = 50_000;
+const MAX_REMEMBERED = 50_000;
 /** Zone → day → its first instant: the same days are asked about again and again. */
 const begins = new Map<string, Map<number, number>>();
 
 const firstInstant = (day: number, timeZone: string): number => {
   let ofZone = begins.get(timeZone);
-  if (!ofZone) begins.set(timeZone, (ofZone = new Map()));
+  if (!ofZone) begins.set(timeZone, (ofZone = new Map<number, number>()));
   let at = ofZone.get(day);
   if (at === undefined) {
-    if (ofZone.size >= MOST_REMEMBERED) ofZone.clear();
+    if (ofZone.size >= MAX_REMEMBERED) ofZone.clear();
     ofZone.set(day, (at = beginOf(day, timeZone)));
   }
   return at;
@@ -80,11 +78,11 @@ export const periodStarts = (
   to: number,
   timeZone: string,
   weekStartsOn: number,
-  most: number = MOST_PERIODS[period],
+  max: number = MAX_PERIODS[period],
 ): number[] => {
   const last = beginDay(period, calendarDay(to, timeZone), weekStartsOn);
   const begun = beginDay(period, calendarDay(Math.min(from, to), timeZone), weekStartsOn);
-  const first = Number.isFinite(most) ? Math.max(begun, shifted(period, last, 1 - Math.max(1, most))) : begun;
+  const first = Number.isFinite(max) ? Math.max(begun, shifted(period, last, 1 - Math.max(1, max))) : begun;
   const out: number[] = [];
   for (let day = first; ; day = shifted(period, day, 1)) {
     const at = firstInstant(day, timeZone);
@@ -150,9 +148,9 @@ export const periodsBetween = (
   to: number,
   timeZone: string,
   weekStartsOn: number,
-  most: number = MOST_PERIODS[period],
+  max: number = MAX_PERIODS[period],
 ): Periods => {
-  const starts = periodStarts(period, from, to, timeZone, weekStartsOn, most);
+  const starts = periodStarts(period, from, to, timeZone, weekStartsOn, max);
   return {
     starts,
     count: starts.length - 1,

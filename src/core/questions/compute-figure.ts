@@ -7,9 +7,10 @@ import type { Interval } from '../stats/wilson';
 import { likeness } from '../naming/likeness';
 import { bucketed } from './buckets';
 import type { Figure, FigureContext } from './figure';
-import { DAY_MS, ownSteps, type Formula, type PersonFilter } from './formula';
-import { definitionOf } from './formulas/index';
+import { ownSteps, type Formula, type PersonFilter } from './formula';
+import { computationOf, headlineOf } from './formulas/computations';
 import { personsOf, select, selectAny, sessionsIn, userValuesIn } from './select';
+import { DAY_MS } from '../time';
 import { isOpenRef } from '../plan/property-path';
 
 /** Messages, sessions with at least one, and persons of an event, within the days that the formula looks at: three counts that people
@@ -93,23 +94,7 @@ const filtered = (f: Formula, c: FigureContext): FigureContext => {
 };
 
 /** Computes a formula over the columns, filters kept. */
-export const figureOf = (f: Formula, c: FigureContext): Figure => definitionOf(f.type).compute(f, filtered(f, c));
-
-/** The one number of a figure, and its interval where it is a share. */
-export const headlineOf = (f: Figure): { value: number | undefined; interval: Interval | undefined } => {
-  switch (f.type) {
-    case 'active persons':
-      return { value: f.latest?.persons, interval: undefined };
-    case 'average per person':
-      return { value: f.latest?.value, interval: undefined };
-    case 'total of a property':
-      return { value: f.latest?.sum, interval: undefined };
-    case 'top values':
-      return { value: f.ranked[0]?.amount, interval: undefined };
-    default:
-      return { value: f.share, interval: f.interval };
-  }
-};
+export const figureOf = (f: Formula, c: FigureContext): Figure => computationOf(f.type).compute(f, filtered(f, c));
 
 const reachOf = (f: Formula, c: FigureContext): Reach[] => {
   const { ofMessage, numbers } = sessionsIn(c);
@@ -156,16 +141,16 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
 };
 
 /** The whole answer, step by step: between two steps the caller may report progress, or stop. */
-export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: number; of: number }, FigureAnswer> {
-  const definition = definitionOf(f.type);
+export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: number; total: number }, FigureAnswer> {
+  const definition = computationOf(f.type);
   const narrowed = filtered(f, c);
   const figure = definition.compute(f, narrowed);
   const hasFilter = narrowed !== c;
   const g = grouping(f, c);
   const base = 2 + (hasFilter ? 1 : 0);
-  yield { done: 1, of: base };
+  yield { done: 1, total: base };
   const reach = reachOf(f, narrowed);
-  yield { done: 2, of: base };
+  yield { done: 2, total: base };
   const unfiltered = hasFilter ? definition.compute(f, c) : undefined;
   const controls = hasFilter ? controlsOf(f, c, narrowed) : [];
   if (!g) return { figure, unfiltered, controls, reach, groups: undefined, moreGroups: 0 };
@@ -188,7 +173,7 @@ export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: nu
       headline: value,
       interval,
     });
-    yield { done: base + groups.length, of: base + shown.length };
+    yield { done: base + groups.length, total: base + shown.length };
   }
   groups.sort((a, b) => (b.perPerson ?? -1) - (a.perPerson ?? -1) || b.messages - a.messages);
   return { figure, unfiltered, controls, reach, groups, moreGroups: largest.length - shown.length };

@@ -38,7 +38,7 @@ const confirming = (plan: Plan): Set<string> =>
     ),
   );
 
-/** Events that serve no question, by themselves or as the confirmation of one that does; those kept with a reason are marked. */
+/** Events that serve no question, on their own or as the confirmation of one that does; those kept with a reason are marked. */
 export const eventsForNoQuestion = (plan: Plan): { id: Id; kept: boolean }[] => {
   const confirm = confirming(plan);
   return entries(plan, 'event')

@@ -1,4 +1,5 @@
 /** Formulas as typed data: what exactly is counted. Sentence, needs and computation of each live in formulas/. */
+import { DAY_MS } from '../time';
 import { movedRef, refText, type PropertyRef } from '../plan/property-path';
 
 export type ConditionValue = string | number | boolean;
@@ -124,8 +125,6 @@ export type Formula =
   ActivePersons | Conversion | AveragePerPerson | Retention | TotalOfProperty | TopValues | ShareWhoAlsoDid | RateOfValue;
 export type FormulaType = Formula['type'];
 export type FormulaOf<T extends FormulaType> = Extract<Formula, { type: T }>;
-
-export const DAY_MS = 86_400_000;
 
 /** The steps of a formula proper, without those of its filters. */
 export const ownSteps = (f: Formula): readonly Step[] => {

@@ -1,6 +1,6 @@
 /** A question out of messages that somebody picked, without knowing the names beforehand. */
+import { DAY_MS, HOUR_MS } from '../time';
 import type { ConditionValue, Conversion, Formula, Step } from './formula';
-import { DAY_MS } from './formula';
 
 export interface PickedMessage {
   readonly name: string;
@@ -11,7 +11,6 @@ export interface PickedMessage {
   readonly by?: string;
 }
 
-const HOUR_MS = 3_600_000;
 const WINDOWS = [HOUR_MS, DAY_MS, 7 * DAY_MS, 28 * DAY_MS];
 
 /** A value that can be a condition, kept exactly with its type; `undefined` for lists, objects and null. */

@@ -5,9 +5,9 @@ import type { Figure, FigureContext } from './figure';
 import type { Formula } from './formula';
 import { sessionsIn } from './select';
 
-/** So long a figure stands while nothing comes that it counts: windows that end now move with the clock. */
+/** This long a figure is while nothing comes that it counts: windows that end now move with the clock. */
 const STANDS_MS = 60_000;
-const MOST = 500;
+const MAX = 500;
 
 interface Remembered {
   readonly figure: Figure;
@@ -38,7 +38,7 @@ const looksAt = (f: Formula): { readonly events: readonly string[]; readonly eve
 export const rememberedFigure = (f: Formula, c: FigureContext): Figure => {
   const { table, lineage, personOfMessage } = c.people;
   let own = lineages.get(lineage);
-  if (!own) lineages.set(lineage, (own = new Map()));
+  if (!own) lineages.set(lineage, (own = new Map<string, Remembered>()));
   const key = canonicalJson([f, c.settings, [...(c.buckets ?? [])]]);
   const { events, everything, bySessions } = looksAt(f);
   // A message that comes in order makes a session longer, or a new one: the others stay as they are.
@@ -49,7 +49,7 @@ export const rememberedFigure = (f: Formula, c: FigureContext): Figure => {
   const before = own.get(key);
   if (before?.rows === rows && before.sessions === sessions && c.now >= before.now && c.now - before.now < STANDS_MS) return before.figure;
   const figure = figureOf(f, c);
-  if (own.size >= MOST) own.delete(own.keys().next().value!);
+  if (own.size >= MAX) own.delete(own.keys().next().value!);
   own.set(key, { figure, now: c.now, rows, sessions });
   return figure;
 };

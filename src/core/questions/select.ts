@@ -194,7 +194,7 @@ export const valuesIn = (c: FigureContext, v: EventView, property: PropertyRef):
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
   const known = derivedOf(c.people.personOfMessage).values;
   let ofView = known.get(view);
-  if (!ofView) known.set(view, (ofView = new Map()));
+  if (!ofView) known.set(view, (ofView = new Map<IndexColumn, Int32Array>()));
   let made = ofView.get(column);
   if (!made) {
     const raw = column.rawFor(c.people.table.length);
@@ -237,18 +237,18 @@ export interface StretchPersons {
 }
 
 /** A year of weeks, and some. */
-const MOST_STRETCHES = 64;
+const MAX_STRETCHES = 64;
 
 /** The persons of a stretch of a view, remembered while no message comes: whatever is asked about their messages, they are the same. */
 export const personsOfStretch = (c: FigureContext, v: EventView, from: number, to: number): StretchPersons => {
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
   const known = derivedOf(c.people.personOfMessage).stretches;
   let ofView = known.get(view);
-  if (!ofView) known.set(view, (ofView = new Map()));
+  if (!ofView) known.set(view, (ofView = new Map<string, StretchPersons>()));
   const key = `${at + from} ${at + to}`;
   let made = ofView.get(key);
   if (!made) {
-    if (ofView.size >= MOST_STRETCHES) ofView.clear();
+    if (ofView.size >= MAX_STRETCHES) ofView.clear();
     const persons = new Bitset(personCount(c));
     const unattributed = addPersons(persons, v, from, to);
     ofView.set(key, (made = { persons, unattributed }));

@@ -48,8 +48,8 @@ export type Part =
       readonly part: 'number';
       readonly label: string;
       readonly value: number;
-      readonly least: number;
-      readonly most: number;
+      readonly min: number;
+      readonly max: number;
       readonly set: (n: number) => Formula;
     }
   | { readonly part: 'add' | 'remove'; readonly label: string; readonly make: () => Formula };
@@ -70,12 +70,12 @@ export const choicePart = <T>(label: string, value: T, all: readonly T[], text: 
   options: all.map(text),
   set: (chosen) => set(all.find((v) => text(v) === chosen) ?? value),
 });
-export const numberPart = (label: string, value: number, least: number, most: number, set: (n: number) => Formula): Part => ({
+export const numberPart = (label: string, value: number, min: number, max: number, set: (n: number) => Formula): Part => ({
   part: 'number',
   label,
   value,
-  least,
-  most,
+  min,
+  max,
   set,
 });
 export const add = (label: string, make: () => Formula): Part => ({ part: 'add', label, make });
@@ -84,15 +84,15 @@ export const add = (label: string, make: () => Formula): Part => ({ part: 'add',
 export const eventList = (
   labelOf: (i: number) => string,
   steps: readonly Step[],
-  least: number,
+  min: number,
   joint: string,
   set: (s: readonly Step[]) => Formula,
 ): Part[] => {
-  const shown = [...steps, ...Array.from({ length: Math.max(0, least - steps.length) }, () => EMPTY_STEP)];
+  const shown = [...steps, ...Array.from({ length: Math.max(0, min - steps.length) }, () => EMPTY_STEP)];
   return [
     ...shown.flatMap((s, i): Part[] => [
       ...(i > 0 ? [words(` ${joint} `)] : []),
-      eventPart(labelOf(i), s, (n) => set(shown.with(i, n)), shown.length > least ? () => set(shown.toSpliced(i, 1)) : undefined),
+      eventPart(labelOf(i), s, (n) => set(shown.with(i, n)), shown.length > min ? () => set(shown.toSpliced(i, 1)) : undefined),
     ]),
     add(joint, () => set([...shown, EMPTY_STEP])),
   ];
@@ -103,11 +103,11 @@ export const narrowing = (f: Formula, mainEvent: string): Part[] => {
   const filters = f.filters ?? [];
   const setFilters = (next: readonly PersonFilter[]): Formula => {
     const { filters: _, ...rest } = f;
-    return (next.length > 0 ? { ...rest, filters: next } : rest) as Formula;
+    return next.length > 0 ? { ...rest, filters: next } : rest;
   };
   const setGroup = (g: GroupBy | undefined): Formula => {
     const { groupBy: _, ...rest } = f;
-    return (g ? { ...rest, groupBy: g } : rest) as Formula;
+    return g ? { ...rest, groupBy: g } : rest;
   };
   const parts: Part[] = filters.flatMap((x, i): Part[] => {
     const change = (n: Partial<PersonFilter>) => setFilters(filters.with(i, { ...x, ...n }));

@@ -22,7 +22,7 @@ export const isAfter = (a: StepMessage, b: StepMessage, toleranceMs: number): bo
   a.source === b.source || toleranceMs === 0 ? b.at > a.at || (b.at === a.at && b.row > a.row) : b.at >= a.at - toleranceMs;
 
 /** A person with so many messages that the search would take long keeps what is certain. */
-const MOST_TRIES = 20_000;
+const MAX_TRIES = 20_000;
 
 /** The most steps that a chain of messages reaches in order: each after all before it, all within the window of the first.
  *  Shape: `list` by time; `known` are the steps that are certain already, and the least that comes back.
@@ -36,7 +36,7 @@ export const inOrderExactly = (list: readonly StepMessage[], { steps, windowMs, 
     best = Math.max(best, step);
     if (best === steps) return;
     for (const m of list) {
-      if (++tries > MOST_TRIES) return;
+      if (++tries > MAX_TRIES) return;
       if (!(m.bits & (1 << step)) || chain.includes(m)) continue;
       if (chain[0] && m.at - chain[0].at > windowMs) break;
       if (!chain.every((c) => isAfter(c, m, toleranceMs))) continue;

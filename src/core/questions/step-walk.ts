@@ -44,7 +44,7 @@ const inRuns = (lists: readonly StepList[], backward: boolean, take: Take): void
   const at = Int32Array.from(lists, (l) => (backward ? l.to - 1 : l.from));
   const past = Int32Array.from(lists, (l) => (backward ? l.from - 1 : l.to));
   const by = backward ? -1 : 1;
-  // The time that each list stands at, turned so that the least is next.
+  // The time that each list is at, turned so that the least is next.
   const key = Float64Array.from(lists, (l, i) => (at[i] === past[i] ? Infinity : by * l.view.time[at[i]!]!));
   for (;;) {
     let next = 0;
@@ -125,7 +125,7 @@ class LastDone {
   readonly at: Float64Array;
   private readonly source: Int32Array;
   private readonly other: Float64Array;
-  /** `never` is what stands for not yet. */
+  /** `never` is what means not yet. */
   constructor(persons: number, never: number) {
     this.at = new Float64Array(persons).fill(never);
     this.source = new Int32Array(persons).fill(-1);
@@ -144,7 +144,7 @@ class LastDone {
 }
 
 /** Steps in order. For each person and step the latest first step is kept from which a chain leads there: it is enough, since an
- *  earlier one leaves less of the window. A message that fulfils several steps stands for one of them in a chain, so later steps are
+ *  earlier one leaves less of the window. A message that fulfils several steps means one of them in a chain, so later steps are
  *  looked at before earlier ones. Where a step comes within the tolerance before the one that should lead to it, the person is judged
  *  anew by an exact search.
  *  Shape: `persons` entries each. Missing values: messages of nobody are left out; whoever never did the first step reached 0.
@@ -215,7 +215,7 @@ export const walkInAnyOrder = (w: Walk): Progress => {
       for (let s = 1; s < steps; s++) if (own & (1 << s)) next[s]![p] = t;
       if (first) {
         const source = w.sourceOf(view.rows[i]!);
-        if (own >> 1 && first.byOthers(p, source) - t <= toleranceMs) maybe![p] = 1;
+        if (own >> 1 && first.byOthers(p, source) - t <= toleranceMs) maybe[p] = 1;
         if (own & 1) first.note(p, t, source);
       }
     }

@@ -4,7 +4,7 @@
 export interface ExpectedCount {
   /** Expected messages. */
   readonly mean: number;
-  /** Variance of what comes over the mean: 1 where it comes by itself (Poisson), more where days differ of their own accord. */
+  /** Variance of what comes over the mean: 1 where it comes on its own (Poisson), more where days differ of their own accord. */
   readonly dispersion: number;
   /** How well the mean is known: the variance of its logarithm, as a part of `dispersion`. */
   readonly leverage: number;
@@ -27,7 +27,7 @@ const WEEKDAYS_FROM = 28;
 /** A day counts half as much as one so many days later: the level is that of late, and growth need not go on as it began. */
 const HALF_LIFE = 21;
 /** Fewer days than this say nothing. */
-export const LEAST_DAYS = 14;
+export const MIN_DAYS = 14;
 /** Residuals beyond so many standard deviations are left out of the second fit: a bad day must not hide the next. */
 const OUTLYING = 4;
 
@@ -90,7 +90,7 @@ const fit = (x: readonly Float64Array[], y: ArrayLike<number>, weight: ArrayLike
       total += y[i]!;
       n++;
     }
-  if (n < LEAST_DAYS || total === 0) return undefined;
+  if (n < MIN_DAYS || total === 0) return undefined;
   let beta: Float64Array = new Float64Array(p);
   beta[0] = Math.log(total / n);
   let factor: Float64Array[] | undefined;
@@ -128,13 +128,13 @@ const fit = (x: readonly Float64Array[], y: ArrayLike<number>, weight: ArrayLike
 
 /** A log-linear model of daily counts: level, weekday, growth, with more variance than Poisson's where the days show it.
  *  Shape: `counts` of whole days one after the other, the first of any weekday; `used` says which count (1 or 0). Weekdays are told apart from
- *  three weeks on; of late counts more than long ago. `undefined` for fewer than fourteen days, and where nothing came.
+ *  three weeks on; of late counts more than long ago. `undefined` for fewer than fourteen days, and where nothing arrived.
  *  Method: Poisson regression by iteratively reweighted least squares, once more without what lies far off; dispersion from the
  *  Pearson residuals of what is left, never below 1. Source: McCullagh and Nelder 1989, Generalized Linear Models, chapters 6 and 9.
  */
 export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>): CountModel | undefined => {
   const days = counts.length;
-  if (days < LEAST_DAYS) return undefined;
+  if (days < MIN_DAYS) return undefined;
   const weekdays = days >= WEEKDAYS_FROM;
   const x = Array.from({ length: days }, (_, d) => rowOf(d, days, weekdays));
   const keep = Float64Array.from({ length: days }, (_, d) => (used === undefined || used[d] ? 0.5 ** ((days - 1 - d) / HALF_LIFE) : 0));

@@ -73,9 +73,9 @@ export const mixtureOf = (sample: Sample, reference: Sample, factor: number): Mi
   const plain = distribution(reference, 1, points);
   const times = distribution(reference, factor, points);
   const distanceAt = (p: number): number => {
-    let most = 0;
-    for (let k = 0; k < points.length; k++) most = Math.max(most, Math.abs(own[k]! - ((1 - p) * plain[k]! + p * times[k]!)));
-    return most;
+    let max = 0;
+    for (let k = 0; k < points.length; k++) max = Math.max(max, Math.abs(own[k]! - ((1 - p) * plain[k]! + p * times[k]!)));
+    return max;
   };
   let [lo, hi] = [0, 1];
   for (let i = 0; i < ROUNDS; i++) {

@@ -22,3 +22,21 @@ export const wilson = (hits: number, trials: number, z: number = Z_95): Interval
   const scale = 1 + z2 / trials;
   return { low: hits === 0 ? 0 : Math.max(0, (centre - half) / scale), high: hits === trials ? 1 : Math.min(1, (centre + half) / scale) };
 };
+
+/** How many trials it takes, at least, until the lower bound reaches a share, where no more than these miss.
+ *  Shape: `undefined` where no number does, as for a share of 1. Units: share 0..1.
+ *  Method: the bound grows with each hit, so the number is enclosed by doubling and halving. Source: own definition over the interval above.
+ */
+export const trialsFor = (misses: number, share: number, z: number = Z_95): number | undefined => {
+  if (share >= 1) return undefined;
+  const does = (trials: number): boolean => wilson(trials - misses, trials, z)!.low >= share;
+  let high = Math.max(1, misses);
+  while (!does(high)) high *= 2;
+  let low = Math.max(1, misses);
+  while (low < high) {
+    const middle = Math.floor((low + high) / 2);
+    if (does(middle)) high = middle;
+    else low = middle + 1;
+  }
+  return high;
+};

@@ -44,7 +44,7 @@ const HEAD = 4;
 
 /** The bytes that are asked for must be followed by three more, whatever they are. */
 export class ByteDictionary {
-  /** A power of two of places; an entry stands where its hash leads to, or at the next free place. */
+  /** A power of two of places; an entry is where its hash leads to, or at the next free place. */
   private places = new Int32Array(64 * STRIDE);
   private words = new Int32Array(128);
   private used = 0;

@@ -46,12 +46,12 @@ export class Float64Column {
 /** Whole numbers from −1 on, as wide as the largest of them needs. */
 export type Indices = Int8Array | Int16Array | Int32Array;
 
-const MOST_OF_8 = 0x7f;
-const MOST_OF_16 = 0x7fff;
+const MAX_OF_8 = 0x7f;
+const MAX_OF_16 = 0x7fff;
 
 /** Room for so many whole numbers up to `most`. */
-export const indicesFor = (most: number, length: number): Indices =>
-  most <= MOST_OF_8 ? new Int8Array(length) : most <= MOST_OF_16 ? new Int16Array(length) : new Int32Array(length);
+export const indicesFor = (max: number, length: number): Indices =>
+  max <= MAX_OF_8 ? new Int8Array(length) : max <= MAX_OF_16 ? new Int16Array(length) : new Int32Array(length);
 
 /** Whole numbers, −1 for "none". Reading past the end gives −1, so that a column added late needs no filling. Most columns have few values,
  *  so each takes one, two or four bytes a row, as its largest value needs.
@@ -59,11 +59,11 @@ export const indicesFor = (most: number, length: number): Indices =>
 export class IndexColumn {
   private data: Indices = new Int8Array(1024).fill(-1);
   /** The largest that fits. */
-  private most = MOST_OF_8;
+  private max = MAX_OF_8;
   length = 0;
   constructor(private readonly room = ANY) {}
   set(i: number, v: number): void {
-    if (i >= this.data.length || v > this.most)
+    if (i >= this.data.length || v > this.max)
       this.grow(i < this.data.length ? this.data.length : Math.max(more(this.data.length), i + 1, this.room.rows), v);
     this.data[i] = v;
     if (i >= this.length) this.length = i + 1;
@@ -71,11 +71,11 @@ export class IndexColumn {
   /** Sets many from one place on, those that are not −1: each to what `known` says of it, or to itself. */
   put(at: number, places: Indices, known?: ArrayLike<number>): void {
     const end = at + places.length;
-    let most = -1;
-    if (known) for (let i = 0; i < known.length; i++) most = Math.max(most, known[i]!);
-    else for (const p of places) most = Math.max(most, p);
-    if (end > this.data.length || most > this.most)
-      this.grow(end <= this.data.length ? this.data.length : Math.max(end, more(this.data.length), this.room.rows), most);
+    let max = -1;
+    if (known) for (let i = 0; i < known.length; i++) max = Math.max(max, known[i]!);
+    else for (const p of places) max = Math.max(max, p);
+    if (end > this.data.length || max > this.max)
+      this.grow(end <= this.data.length ? this.data.length : Math.max(end, more(this.data.length), this.room.rows), max);
     const { data } = this;
     for (let i = 0; i < places.length; i++) {
       const p = places[i]!;
@@ -93,8 +93,8 @@ export class IndexColumn {
   }
 
   private grow(length: number, v: number): void {
-    if (v > this.most) this.most = v <= MOST_OF_16 ? MOST_OF_16 : Infinity;
-    const next = indicesFor(this.most, length);
+    if (v > this.max) this.max = v <= MAX_OF_16 ? MAX_OF_16 : Infinity;
+    const next = indicesFor(this.max, length);
     next.set(this.data);
     next.fill(-1, this.data.length);
     this.data = next;

@@ -18,9 +18,9 @@ const known = new WeakMap<Int32Array, Attributed>();
 export const attributedTo = (table: MessageTable, personOfMessage: Int32Array): Attributed => {
   let made = known.get(personOfMessage);
   if (made?.table !== table) {
-    let most = -1;
-    for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > most) most = personOfMessage[i]!;
-    known.set(personOfMessage, (made = { table, personOfMessage, count: most + 1, lineage: {} }));
+    let max = -1;
+    for (let i = 0; i < personOfMessage.length; i++) if (personOfMessage[i]! > max) max = personOfMessage[i]!;
+    known.set(personOfMessage, (made = { table, personOfMessage, count: max + 1, lineage: {} }));
   }
   return made;
 };
@@ -46,7 +46,7 @@ export const followingPersons = <S>(
   return (people: Attributed, key = ''): S => {
     const rows = people.personOfMessage.length;
     let ofLineage = lineages.get(people.lineage);
-    if (!ofLineage) lineages.set(people.lineage, (ofLineage = new Map()));
+    if (!ofLineage) lineages.set(people.lineage, (ofLineage = new Map<string, Held<S>>()));
     const held = ofLineage.get(key);
     if (held?.rows === rows) return held.state;
     // Should reading fail in the midst, nobody goes on from there.

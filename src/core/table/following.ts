@@ -13,7 +13,7 @@ const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S
   return (table: MessageTable, key = ''): S => {
     const anchor = anchorOf(table);
     let own = anchors.get(anchor);
-    if (!own) anchors.set(anchor, (own = new Map()));
+    if (!own) anchors.set(anchor, (own = new Map<string, Held<S>>()));
     let held = own.get(key);
     if (!held) {
       if (own.size >= mostKeys) own.delete(own.keys().next().value!);

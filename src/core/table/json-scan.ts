@@ -16,7 +16,7 @@ const HIGH = 0x80808080 | 0;
 const QUOTES = QUOTE * ONES;
 const BACKSLASHES = BACKSLASH * ONES;
 
-/** Where the closing quote stands of a text whose first letter is at `i`; four bytes are looked at at once.
+/** Where the closing quote is of a text whose first letter is at `i`; four bytes are looked at at once.
  *  Source: "Determine if a word has a byte equal to n", S. E. Anderson, Bit Twiddling Hacks.
  */
 export const closingQuote = (from: DataView, i: number): number => {
@@ -35,7 +35,7 @@ export const closingQuote = (from: DataView, i: number): number => {
   }
 };
 
-/** Behind a value. A number or a literal ends where a comma, a brace or a blank stands. */
+/** Behind a value. A number or a literal ends where a comma, a brace or a blank is. */
 export const pastValue = (from: DataView, i: number): number => {
   let c = from.getUint8(i);
   if (c === QUOTE) return closingQuote(from, i + 1) + 1;
@@ -54,7 +54,7 @@ export const pastValue = (from: DataView, i: number): number => {
   return i;
 };
 
-/** Begin and end of each element of a list, one after the other. `i` is where the list's bracket stands; the list is valid JSON, however it is
+/** Begin and end of each element of a list, one after the other. `i` is where the list's bracket is; the list is valid JSON, however it is
  *  laid out.
  */
 export const elementsOf = (from: DataView, i: number): number[] => {

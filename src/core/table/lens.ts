@@ -1,4 +1,4 @@
-/** What every view looks through: which messages count, and whose rules make persons; both stand in the address, so that a link shows the same. */
+/** What every view looks through: which messages count, and whose rules make persons; both are in the address, so that a link shows the same. */
 import { readTraffic, trafficText, type Traffic } from './traffic';
 
 export interface Lens {

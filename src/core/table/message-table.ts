@@ -2,13 +2,10 @@
  *  Long because a row goes into all columns at once.
  */
 import type { Severity } from '../findings/severity';
-import { isObject, MOST_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
+import { isObject, MAX_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
 import { textHash } from './text-hash';
+import { CONSENTS, MARKS, MESSAGE_KINDS, type Consent, type Mark, type MessageKind } from './message-kinds';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
-
-/** An event, an identify call, a page or screen that was shown, or a raw interaction, such as a tap. */
-export const MESSAGE_KINDS = ['event', 'identify', 'view', 'interaction'] as const;
-export type MessageKind = (typeof MESSAGE_KINDS)[number];
 
 export type Scalar = string | number | boolean;
 
@@ -35,11 +32,6 @@ export const shownValue = (v: Value): Scalar => (isScalar(v) ? v : String(v));
 /** The word for what a value is. */
 export const typeWord = (v: Value): 'text' | 'number' | 'boolean' | 'list' | 'object' =>
   typeof v === 'string' ? 'text' : typeof v === 'number' ? 'number' : typeof v === 'boolean' ? 'boolean' : v.kind;
-
-export const MARKS = ['internal', 'test', 'robot'] as const;
-export type Mark = (typeof MARKS)[number];
-export const CONSENTS = ['granted', 'denied', 'unknown'] as const;
-export type Consent = (typeof CONSENTS)[number];
 
 export interface TableMessage {
   readonly seq: number;
@@ -81,18 +73,21 @@ export interface IdentifierNode {
   readonly value: string;
 }
 
-/** A finding on one message, as the table keeps it. */
+/** A finding on one message, as the table keeps it: what its params are, only the checks know (arrival/message-finding.ts). */
 export interface Verdict {
   readonly code: string;
   readonly severity: Severity;
   readonly path: readonly (string | number)[];
-  readonly params: unknown;
+  readonly params: object;
 }
+
+/** A verdict with its parts in one order: engines keep millions of objects of one shape smaller than of several. */
+export const verdictOf = ({ code, severity, path, params }: Verdict): Verdict => ({ code, severity, path, params });
 
 /** So many paths inside the objects of one property have columns. Objects with names of their own for each message, such as an ID, would make
  *  columns without end.
  */
-const MOST_INNER = 100;
+const MAX_INNER = 100;
 
 /** The two kinds of values that a message carries. */
 export type ValueColumns = 'properties' | 'userProperties';
@@ -148,7 +143,7 @@ export class MessageTable {
   length = 0;
   lastSeq = 0;
 
-  /** `userKind`: the identifier kind that stands for a person who is signed in. */
+  /** `userKind`: the identifier kind that means a person who is signed in. */
   constructor(readonly userKind = USUAL_USER_KIND) {}
 
   /** Says about how many rows the table will have. */
@@ -158,7 +153,7 @@ export class MessageTable {
 
   node(kind: string, value: string): number {
     let byValue = this.nodeIndex.get(kind);
-    if (!byValue) this.nodeIndex.set(kind, (byValue = new Map()));
+    if (!byValue) this.nodeIndex.set(kind, (byValue = new Map<string, number>()));
     let i = byValue.get(value);
     if (i === undefined) {
       i = this.nodes.length;
@@ -369,7 +364,7 @@ export class MessageTable {
     given: { readonly [name: string]: unknown },
   ): void {
     const [top] = path;
-    if (path.length > MOST_WITHIN) {
+    if (path.length > MAX_WITHIN) {
       this.crowded[of].add(top!);
       return;
     }
@@ -378,7 +373,7 @@ export class MessageTable {
       if (!Object.hasOwn(given, name) || !isKept(v)) continue;
       let column = outer.inner.get(name);
       if (!column) {
-        if ((this.innerPaths[of].get(top!) ?? 0) >= MOST_INNER) {
+        if ((this.innerPaths[of].get(top!) ?? 0) >= MAX_INNER) {
           this.crowded[of].add(top!);
           continue;
         }

@@ -7,11 +7,10 @@ import type { Dictionary } from './column';
 import { isScalar, MessageTable, type ScalarColumn, type ValueColumns } from './message-table';
 import { COUNTED, PRODUCTION, trafficTest, trafficText, type Traffic } from './traffic';
 
-/** Former name → present name. */
 /** Former name → present name, of the same place in a message. */
 type Renames = ReadonlyMap<string, string>;
 
-/** Former names of properties, by where they stand: those of the message itself, and those inside of an object, by its present name. */
+/** Former names of properties, by where they are: those of the message itself, and those inside of an object, by its present name. */
 interface Nest {
   readonly own: Renames;
   readonly inner: ReadonlyMap<string, Nest>;
@@ -44,7 +43,7 @@ const hasNames = (n: Nest): boolean => n.own.size > 0 || [...n.inner.values()].s
 /** A nest as plain values, to be compared. */
 const nestKey = (n: Nest): unknown => [[...n.own], [...n.inner].filter(([, i]) => hasNames(i)).map(([name, i]) => [name, nestKey(i)])];
 
-/** Where a path stands now; and where, under a former name at any level, a message would carry the present name besides. */
+/** Where a path is now; and where, under a former name at any level, a message would carry the present name besides. */
 interface Place {
   readonly ref: PropertyRef;
   readonly rivals: readonly PropertyRef[];
@@ -166,7 +165,7 @@ class Copy {
     const present = former === undefined ? undefined : names.events.get(former);
     if (former === undefined || present === undefined) return;
     let counts = to.formerNames.get(present);
-    if (!counts) to.formerNames.set(present, (counts = new Map()));
+    if (!counts) to.formerNames.set(present, (counts = new Map<string, number>()));
     counts.set(former, (counts.get(former) ?? 0) + 1);
   }
 
@@ -222,11 +221,11 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
     environments,
   ]);
   let byKey = held.get(table);
-  if (!byKey) held.set(table, (byKey = new Map()));
+  if (!byKey) held.set(table, (byKey = new Map<string, Held>()));
   let own = byKey.get(key);
   if (!own || own.verdicts !== table.verdicts) {
-    // What is not asked for any more makes room.
-    if (byKey.size >= MOST_HELD) byKey.delete(byKey.keys().next().value!);
+    // What is no longer asked for makes room.
+    if (byKey.size >= MAX_HELD) byKey.delete(byKey.keys().next().value!);
     byKey.set(key, (own = { rows: 0, copy: undefined, verdicts: table.verdicts }));
   }
   const environmentOf = new Map(environments);
@@ -245,4 +244,4 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
   return own.copy.table;
 };
 
-const MOST_HELD = 4;
+const MAX_HELD = 4;

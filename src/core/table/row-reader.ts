@@ -5,15 +5,13 @@ import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
 import { isObject } from '../plan/property-path';
-import { consentOf, marksOf, type MessageKind, type MessageTable, type ValueColumns, type Verdict } from './message-table';
-
-/** Fields of a stored message, in the order in which their bytes are given. */
-export const ROW_FIELDS = ['source', 'kind', 'name', 'release', 'body', 'findings'] as const;
+import { consentOf, marksOf, type MessageTable, type ValueColumns, verdictOf, type Verdict } from './message-table';
+import { type MessageKind } from './message-kinds';
 
 /** Makes text of the bytes that are read now, from one place up to another. */
 type Decode = (from: number, to: number) => string;
 
-/** A name in an object: as it stands in the text up to behind its colon, and what was met under it. */
+/** A name in an object: as it is in the text up to behind its colon, and what was met under it. */
 interface Key {
   readonly name: string;
   readonly words: Int32Array;
@@ -28,7 +26,7 @@ interface Key {
   readonly plain: Plain | undefined;
 }
 
-/** A field of the body that is kept by itself. */
+/** A field of the body that is kept on its own. */
 interface Plain {
   readonly column: IndexColumn;
   /** Index of a value; −1 for what is not kept. */
@@ -50,7 +48,7 @@ class Keys {
     return (this.orders[eventName + 1] ??= []);
   }
 
-  /** The key whose first letter is at `at`: the expected one, or the one that stands there; `undefined` without a colon at once. */
+  /** The key whose first letter is at `at`: the expected one, or the one that is there; `undefined` without a colon at once. */
   at(from: DataView, at: number, order: Key[], place: number, decode: Decode): Key | undefined {
     const expected = order[place];
     if (expected && sameBytes(from, at, expected.words, 0, expected.bytes)) return expected;
@@ -96,7 +94,7 @@ interface Section {
 const NOT_KEPT = 0;
 const KEPT_ALREADY = -2;
 
-/** What stands before the body of a message. */
+/** What is before the body of a message. */
 interface Head {
   readonly source: number;
   readonly kind: MessageKind;
@@ -152,7 +150,7 @@ export class RowReader {
     ]);
   }
 
-  /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none. Before each field stands its length.
+  /** Appends a row. `at` has begin and end of each of `ROW_FIELDS`; findings of no bytes are none. Before each field is its length.
    *  All fields must be followed by at least three bytes more, whatever they are.
    */
   read(from: DataView, at: Int32Array, seq: number, occurredAt: number, receivedAt: number): void {
@@ -300,7 +298,7 @@ export class RowReader {
     if (found < 0) {
       found = this.verdicts.length;
       const given = JSON.parse(this.decode(start, end)) as Verdict[];
-      this.verdicts.push(given.map(({ code, severity, path, params }) => ({ code, severity, path, params })));
+      this.verdicts.push(given.map(verdictOf));
       this.knownVerdicts.add(from, start, end, hash, found);
     }
     this.table.setVerdicts(row, this.verdicts[found]!);

@@ -1,4 +1,4 @@
-/** A run of rows of a table as bytes, to be kept and read again: each part by itself, so that any table that has the rows before it can take it.
+/** A run of rows of a table as bytes, to be kept and read again: each part on its own, so that any table that has the rows before it can take it.
  *  What was found on messages is not among it, since that hangs on the version that judged them.
  */
 import { indicesFor, type Dictionary, type IndexColumn, type Indices } from './column';
@@ -100,17 +100,17 @@ const narrowed = (column: IndexColumn, from: number, to: number): { readonly use
 };
 
 const numbersOf = (raw: Float64Array, from: number, to: number, pieces: Pieces): Numbers => {
-  let [least, most, isWhole] = [Infinity, -Infinity, true];
+  let [min, max, isWhole] = [Infinity, -Infinity, true];
   for (let row = from; row < to; row++) {
     const v = raw[row]!;
-    if (v < least) least = v;
-    if (v > most) most = v;
+    if (v < min) min = v;
+    if (v > max) max = v;
     if (!Number.isInteger(v)) isWhole = false;
   }
-  if (!isWhole || most - least >= WIDE) return { at: pieces.add(raw.slice(from, to)), base: 0, width: 8 };
+  if (!isWhole || max - min >= WIDE) return { at: pieces.add(raw.slice(from, to)), base: 0, width: 8 };
   const off = new Uint32Array(to - from);
-  for (let row = from; row < to; row++) off[row - from] = raw[row]! - least;
-  return { at: pieces.add(off), base: least, width: 4 };
+  for (let row = from; row < to; row++) off[row - from] = raw[row]! - min;
+  return { at: pieces.add(off), base: min, width: 4 };
 };
 
 const keptOf = (v: Value): Kept => (v instanceof Nested ? { nested: [v.kind, v.size, v.hash] } : v);

@@ -75,11 +75,11 @@ interface State {
 }
 
 /** Of more persons and sources than this the last message of each is not kept in mind, and all are sorted out each time. */
-const MOST_TRACKED = 40_000_000;
+const MAX_TRACKED = 40_000_000;
 
 const roomFor = (state: State, persons: number, rows: number): void => {
   const length = persons * state.stride * 2;
-  if (length > MOST_TRACKED) state.tracks = false;
+  if (length > MAX_TRACKED) state.tracks = false;
   if (state.tracks && state.last.length < length) {
     const next = new Float64Array(Math.max(length, state.last.length + (state.last.length >> 2)));
     next.set(state.last);

@@ -1,5 +1,6 @@
 /** Which messages are counted: those of one environment, without marked ones unless asked for, with any state of consent. */
-import { CONSENTS, type Consent, type MessageTable } from './message-table';
+import { type MessageTable } from './message-table';
+import { CONSENTS, type Consent } from './message-kinds';
 
 export interface Traffic {
   /** Empty for every environment. */
@@ -16,7 +17,7 @@ export const EVERYTHING: Traffic = { environment: '', marks: 'marked too', conse
 
 export const MARK_CHOICES = ['unmarked', 'marked too', 'marked only'] as const satisfies readonly Traffic['marks'][];
 
-/** A choice as it stands in an address: `environment.marks.consent`, each left out where it is the default; empty for the default. */
+/** A choice as it is in an address: `environment.marks.consent`, each left out where it is the default; empty for the default. */
 export const trafficText = (t: Traffic): string => {
   const parts = [
     t.environment === PRODUCTION ? '' : t.environment === '' ? '*' : encodeURIComponent(t.environment).replaceAll('.', '%2E'),
@@ -44,7 +45,7 @@ const decoded = (text: string): string => {
   }
 };
 
-/** In words, as it stands under a figure. */
+/** In words, as it is under a figure. */
 export const trafficWords = (t: Traffic): string =>
   [
     t.environment === '' ? 'every environment' : t.environment,

@@ -1,4 +1,4 @@
-/** A file of messages brought in: what its columns are, how far it is, and what was refused. */
+/** A file of messages imported: what its columns are, how far it is, and what was rejected. */
 import { proxy, wrap, type Remote } from 'comlink';
 import { FileUp } from 'lucide-react';
 import { useEffect, useRef, useState } from 'react';
@@ -54,7 +54,9 @@ export const Backfill = () => {
   };
   const lacks = [
     ...(asIs || targets.includes('time') ? [] : ['which column holds the time']),
-    ...(asIs || targets.includes('name') || eventName.trim() !== '' ? [] : ['which column holds the event name, or one name for all rows']),
+    ...(asIs || targets.includes('name') || eventName.trim() !== ''
+      ? []
+      : ['which column holds the event name, or one name for every row']),
     ...(sourceId === '' ? ['a source'] : []),
   ];
   const run = async (): Promise<void> => {
@@ -81,10 +83,10 @@ export const Backfill = () => {
   const columns = [...new Set([...backfillTargets(plan), ...own, ...targets.filter((t) => t !== undefined)])];
   return (
     <div className="px-6 py-4">
-      <h1 className="text-[1.2rem] font-bold">Bring in a file</h1>
+      <h1 className="text-[1.2rem] font-bold">Import messages</h1>
       <p className="max-w-[90ch] text-ink-2">
-        A history out of CSV or NDJSON, of any size. Each row is judged like a message that is sent; brought in twice it counts once. A row
-        counts as received when it happened.
+        Import history from CSV or NDJSON, of any size. Each row is checked like any message; a row imported twice counts once. A row counts
+        as received at the time it happened.
       </p>
       <div
         onDragOver={(e) => {
@@ -137,7 +139,7 @@ export const Backfill = () => {
             </label>
             {preview.asIs ? (
               <label className="flex items-center gap-2">
-                <input type="checkbox" checked={asIs} onChange={(e) => setAsIs(e.target.checked)} /> the lines are messages as they are
+                <input type="checkbox" checked={asIs} onChange={(e) => setAsIs(e.target.checked)} /> each line is a message
               </label>
             ) : null}
             {asIs ? null : (
@@ -154,7 +156,7 @@ export const Backfill = () => {
                   </label>
                 )}
                 <label className="flex items-center gap-2">
-                  times without a zone are
+                  times without a zone are in
                   <select
                     value={utc ? 'UTC' : timeZone}
                     onChange={(e) => setUtc(e.target.value === 'UTC')}
@@ -178,15 +180,15 @@ export const Backfill = () => {
             {running ? (
               <>
                 <Button onClick={() => void worker.cancel()}>Cancel</Button>
-                <ProgressBar label="How much of the file is read" done={report.bytes} of={report.of} className="w-72" />
-                <span className="figures">{Math.floor((report.bytes / Math.max(1, report.of)) * 100)} %</span>
+                <ProgressBar label="Progress through the file" done={report.bytes} total={report.total} className="w-72" />
+                <span className="figures">{Math.floor((report.bytes / Math.max(1, report.total)) * 100)} %</span>
               </>
             ) : (
               <Button look="full" disabled={lacks.length > 0} onClick={() => void run()}>
-                Bring it in
+                Import
               </Button>
             )}
-            {lacks.length > 0 ? <span className="text-caution">To say: {lacks.join('; ')}.</span> : null}
+            {lacks.length > 0 ? <span className="text-caution">Still needed: {lacks.join('; ')}.</span> : null}
             {preview.header.length > 0 && !asIs ? (
               <span className="text-ink-2">
                 {plural(targets.filter((t) => t === undefined).length, 'column')} left out

@@ -1,4 +1,4 @@
-/** How a file went in: counts, and each refused row with its reason. */
+/** How a file went in: counts, and each rejected row with its reason. */
 import { toCsv } from '../../core/formats/csv';
 import type { BackfillReport as Report } from '../../workers/backfill-worker';
 import { Button } from '../../ui/Button';
@@ -10,7 +10,7 @@ const download = (report: Report): void => {
   const text = toCsv([['row', 'what is wrong'], ...report.problems.map((p) => [String(p.row), p.detail])]);
   const a = document.createElement('a');
   a.href = URL.createObjectURL(new Blob([text], { type: 'text/csv' }));
-  a.download = 'refused-rows.csv';
+  a.download = 'rejected-rows.csv';
   a.click();
   URL.revokeObjectURL(a.href);
 };
@@ -19,9 +19,9 @@ export const BackfillReport = ({ report }: { report: Report }) => (
   <section aria-label="Report" className="mt-4" role="status">
     <h2 className="font-bold">
       {report.state === 'done'
-        ? 'The file is in.'
+        ? 'The file is imported.'
         : report.state === 'cancelled'
-          ? 'Cancelled. What was accepted stays.'
+          ? 'Cancelled. Rows accepted so far are kept.'
           : `Row ${count(report.rows)} …`}
     </h2>
     <dl className="mt-1 flex flex-wrap gap-x-6">
@@ -29,33 +29,33 @@ export const BackfillReport = ({ report }: { report: Report }) => (
         [
           ['rows read', report.rows],
           ['accepted', report.accepted],
-          ['of them with findings', report.withFindings],
-          ['there before', report.duplicates],
-          ['refused', report.refused],
+          ['with findings', report.withFindings],
+          ['already recorded', report.duplicates],
+          ['rejected', report.rejected],
         ] as const
       ).map(([name, n]) => (
         <div key={name} className="border-l border-rule pl-3">
           <dt className="text-sm text-ink-2">{name}</dt>
-          <dd className={`text-lg font-semibold figures ${name === 'refused' && n > 0 ? 'text-stop' : ''}`}>{count(n)}</dd>
+          <dd className={`text-lg font-semibold figures ${name === 'rejected' && n > 0 ? 'text-stop' : ''}`}>{count(n)}</dd>
         </div>
       ))}
     </dl>
     {report.problems.length > 0 ? (
       <>
         <p className="mt-3 flex items-center gap-3">
-          <b>Refused rows</b>
+          <b>Rejected rows</b>
           <span className="text-ink-2">
-            {report.refused > Math.min(SHOWN, report.problems.length)
-              ? `the first ${Math.min(SHOWN, report.problems.length)} of ${count(report.refused)}`
+            {report.rejected > Math.min(SHOWN, report.problems.length)
+              ? `the first ${Math.min(SHOWN, report.problems.length)} of ${count(report.rejected)}`
               : ''}
           </span>
           {report.state === 'running' ? null : (
             <Button look="quiet" className="text-sm" onClick={() => download(report)}>
-              Take them away as CSV
+              Download as CSV
             </Button>
           )}
         </p>
-        <ul className="max-h-56 overflow-y-auto border-t border-rule" tabIndex={0} aria-label="Refused rows">
+        <ul className="max-h-56 overflow-y-auto border-t border-rule" tabIndex={0} aria-label="Rejected rows">
           {report.problems.slice(0, SHOWN).map((p, i) => (
             <li key={i} className="flex gap-4 border-b border-rule py-0.5">
               <span className="w-24 shrink-0 text-ink-2 figures">row {count(p.row)}</span>

@@ -1,59 +1,61 @@
-/** One finding: since when, where, how much, why, who mends it, and examples. */
+/** One finding: since when, where, how much, why, who fixes it, and examples. */
+import { Age } from '../../ui/Age';
+import { SEVERITY_FILL } from '../../ui/severity-tone';
 import { useQuery } from '@tanstack/react-query';
-import { Copy, X } from 'lucide-react';
+import { BookOpen, Copy, X } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
-import { MOST_ROWS } from '../../core/arrival/check-many';
+import { toast } from '../../ui/toast';
+import { MAX_ROWS } from '../../core/arrival/check-many';
 import { excerptOf } from '../../core/arrival/excerpt';
 import { shownOf } from '../../core/arrival/words';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
-import { whoMends } from '../../core/arrival/who-mends';
+import { whoFixes } from '../../core/arrival/who-fixes';
 import { findingTicket } from '../../core/formats/finding-ticket';
-import { findEvent, settingsOf } from '../../core/plan/plan';
+import { settingsOf } from '../../core/plan/plan';
+import { eventNamed } from '../../core/plan/plan-index';
 import { questionsServedBy } from '../../core/questions/coverage';
-import { ageText, count, dayText, instantText, percent } from '../../ui/format';
+import { count, dayText, instantText, percent } from '../../ui/format';
 import { Bars } from '../../ui/Bars';
 import { Button } from '../../ui/Button';
 import { Rich } from '../../ui/Rich';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { Triage } from './Triage';
-
-export const EDGE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
 
 const useSamples = (group: TriagedFinding) =>
   useQuery({
     queryKey: ['samples', group.samples],
-    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${group.samples.join(',')}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/messages', { query: { seq: group.samples.join(',') } }, signal),
     enabled: group.samples.length > 0,
   });
 
 const TICKET_SAMPLES = 2;
 
-/** Where the mend goes on: the ticket's text, and the event in the plan. */
+/** Where the fix goes on: the ticket's text, and the event in the plan. */
 const Onwards = ({ group, questions }: { group: TriagedFinding; questions: readonly string[] }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { data } = useSamples(group);
-  const event = group.eventName === '' ? undefined : findEvent(plan, group.eventName);
+  const event = group.eventName === '' ? undefined : eventNamed(plan, group.eventName);
   const copy = async (): Promise<void> => {
     const bodies = (data ?? []).slice(0, TICKET_SAMPLES).map((m) => m.body);
     await navigator.clipboard.writeText(findingTicket(plan, group, bodies, questions));
-    toast('The text of the ticket is copied.');
+    toast('Ticket copied.');
   };
   return (
     <>
       <Button className="text-sm" onClick={() => void copy()}>
-        <Copy size={14} /> Copy the ticket
+        <Copy size={14} /> Copy ticket
       </Button>
       {event ? (
-        <Button look="quiet" className="text-sm" onClick={() => go('plan', `event:${event[0]}`)}>
-          The event in the plan
+        <Button look="quiet" className="text-sm" onClick={() => go(...places.row('event', event[0]))}>
+          Open event
         </Button>
       ) : null}
-      <Button look="quiet" className="text-sm" onClick={() => go('plan', `arrival-checks:${group.code}`)}>
-        Set this check
+      <Button look="quiet" className="text-sm" onClick={() => go(...places.row('arrival-checks', group.code))}>
+        Check settings
       </Button>
     </>
   );
@@ -65,7 +67,7 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
   const few = useSamples(group).data;
   const { data: many, error } = useQuery({
     queryKey: ['finding-messages', group.key],
-    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/finding-messages?key=${encodeURIComponent(group.key)}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/finding-messages', { query: { key: group.key } }, signal),
     enabled: all,
   });
   const data = (all ? many : undefined) ?? few;
@@ -87,7 +89,7 @@ const Samples = ({ group, onChoose }: { group: TriagedFinding; onChoose: (m: Liv
       {error ? <p className="pt-1 text-stop">{error.message}</p> : null}
       {few && group.count > few.length && !many ? (
         <Button look="quiet" className="mt-1 -ml-2 text-sm" disabled={all && !error} onClick={() => setAll(true)}>
-          {group.count <= MOST_ROWS ? `Show all ${count(group.count)}` : `Show the newest ${count(MOST_ROWS)} of ${count(group.count)}`}
+          {group.count <= MAX_ROWS ? `Show all ${count(group.count)}` : `Show the newest ${count(MAX_ROWS)} of ${count(group.count)}`}
         </Button>
       ) : null}
     </div>
@@ -100,6 +102,18 @@ const Trend = ({ counts }: { counts: readonly number[] }) => (
     <Bars bars={counts.map((n) => ({ value: n, title: count(n) }))} label={`Messages of each of the last ${counts.length} days`} running />
     each day of four weeks, at most {count(Math.max(...counts))}
   </p>
+);
+
+/** Leads to what the check looks at, and what it lets pass. */
+const Judged = ({ code }: { code: string }) => (
+  <a
+    href={`/reference#${code}`}
+    target="_blank"
+    rel="noreferrer"
+    className="inline-flex min-h-[26px] items-center gap-1 text-sm font-semibold text-accent underline decoration-dotted"
+  >
+    <BookOpen size={14} /> How it is judged
+  </a>
 );
 
 export const FindingBench = ({
@@ -117,9 +131,9 @@ export const FindingBench = ({
   const source = plan.source[group.sourceId];
   const questions = [...new Map(group.touches.flatMap((name) => questionsServedBy(plan, name)))];
   return (
-    <article aria-label="Finding" className="max-h-[62%] shrink-0 overflow-y-auto border-b border-rule px-6 py-4">
+    <article aria-label="Finding" className="min-h-0 flex-1 overflow-y-auto px-6 py-4">
       <p className="flex items-center gap-2 pr-6 text-sm">
-        <span className={`size-2.5 rotate-45 ${EDGE[group.severity]}`} />
+        <span className={`size-2.5 rotate-45 ${SEVERITY_FILL[group.severity]}`} />
         <b className={group.severity === 'stop' ? 'text-stop' : 'text-caution'}>{group.severity}</b> {group.title}
         <button type="button" className="ml-auto flex items-center gap-1 font-semibold text-accent" onClick={onClose}>
           <X size={14} /> Close
@@ -130,15 +144,18 @@ export const FindingBench = ({
       </h1>
       {group.spread ? <p className="mt-1 border-l-4 border-caution-fill pl-3">{group.spread}</p> : null}
       <p className="mt-1">
-        <b>{count(group.count)}</b> of {count(group.of)} messages ({percent(group.of > 0 ? group.count / group.of : undefined)}) from{' '}
-        {source?.name ?? group.sourceId}
+        <b>{count(group.count)}</b> of {count(group.outOf)} messages ({percent(group.outOf > 0 ? group.count / group.outOf : undefined)})
+        from {source?.name ?? group.sourceId}
         {group.releases.filter(Boolean).length > 0 ? (
           <>
             , release <span className="wire">{group.releases.filter(Boolean).join(', ')}</span>
           </>
         ) : null}
         ; since <span title={instantText(group.firstAt)}>{dayText(group.firstAt, timeZone)}</span>, last{' '}
-        <span title={instantText(group.lastAt)}>{ageText(group.lastAt, Date.now())}</span>.
+        <span title={instantText(group.lastAt)}>
+          <Age at={group.lastAt} />
+        </span>
+        .
       </p>
       {group.trend?.some((n) => n > 0) ? <Trend counts={group.trend} /> : null}
       <dl className="mt-2 grid grid-cols-[78px_1fr] gap-y-1">
@@ -154,15 +171,15 @@ export const FindingBench = ({
         </dd>
         <dt className="font-bold">Cause</dt>
         <dd>{group.cause}</dd>
-        <dt className="font-bold">Mend</dt>
+        <dt className="font-bold">Fix</dt>
         <dd>
-          <Rich text={group.mend} />
+          <Rich text={group.fix} />
         </dd>
         <dt className="font-bold">Who</dt>
-        <dd>{whoMends(plan, group)}</dd>
+        <dd>{whoFixes(plan, group)}</dd>
         {questions.length > 0 ? (
           <>
-            <dt className="font-bold">Touches</dt>
+            <dt className="font-bold">Affects</dt>
             <dd>
               {questions.map(([id, q], i) => (
                 <span key={id}>
@@ -170,7 +187,7 @@ export const FindingBench = ({
                   <button
                     type="button"
                     className="min-h-[24px] text-accent underline decoration-dotted"
-                    onClick={() => go('clearance', id)}
+                    onClick={() => go(...places.clearance(id))}
                   >
                     {q.text}
                   </button>
@@ -183,6 +200,7 @@ export const FindingBench = ({
       <div className="mt-2 flex flex-wrap gap-2">
         <Onwards group={group} questions={questions.map(([, q]) => q.text)} />
         <Triage key={group.key} group={group} owner={source?.owner ?? ''} />
+        <Judged code={group.code} />
       </div>
       {group.samples.length > 0 ? (
         <>

@@ -1,4 +1,4 @@
-/** The findings of the station's list: narrowed by source, event and release, each under where it stands. */
+/** The findings of the station's list: narrowed by source, event and release, each under where it is. */
 import { useState } from 'react';
 import type { TriagedFinding } from '../../core/arrival/triage';
 import { byDanger } from '../../core/arrival/danger';
@@ -7,7 +7,7 @@ import { ListRow } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';
 import { usePlan } from '../workplace/context';
-import { EDGE } from './FindingBench';
+import { SEVERITY_FILL } from '../../ui/severity-tone';
 
 const FindingRow = ({ group, chosen, onChoose }: { group: TriagedFinding; chosen: boolean; onChoose: () => void }) => {
   const plan = usePlan();
@@ -15,7 +15,7 @@ const FindingRow = ({ group, chosen, onChoose }: { group: TriagedFinding; chosen
   return (
     <ListRow chosen={chosen} onChoose={onChoose}>
       <span className="flex items-center gap-2 text-sm">
-        <span className={`size-2.5 shrink-0 rotate-45 ${EDGE[group.severity]}`} />
+        <span className={`size-2.5 shrink-0 rotate-45 ${SEVERITY_FILL[group.severity]}`} />
         <b>{group.title}</b>
         <span className="ml-auto text-ink-2 figures">{count(group.count)}</span>
         {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
@@ -30,7 +30,7 @@ const FindingRow = ({ group, chosen, onChoose }: { group: TriagedFinding; chosen
 const PARTS = [
   { state: 'open', title: 'Open' },
   { state: 'acknowledged', title: 'Acknowledged' },
-  { state: 'mended', title: 'Mended' },
+  { state: 'fixed', title: 'Fixed' },
 ] as const;
 
 type Narrow = { readonly [K in 'source' | 'event' | 'release']: string };

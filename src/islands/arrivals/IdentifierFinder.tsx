@@ -3,22 +3,20 @@ import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
 import type { IdentifierNode } from '../../core/table/message-table';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
+import { places } from '../workplace/place';
 import { useWorkplace } from '../workplace/context';
-
-/** Where the logbook of a person stands, who has this identifier. */
-export const logbookPlace = (i: IdentifierNode): string => `logbook:${i.kind}:${i.value}`;
 
 export const identifiersLike = (text: string) =>
   queryOptions({
     queryKey: ['identifiers', text],
-    queryFn: ({ signal }) => get<IdentifierNode[]>(`/api/logbook?like=${encodeURIComponent(text)}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/identifiers', { query: { like: text } }, signal),
     staleTime: 5000,
   });
 
 export const IdentifierFinder = ({ small, onFound }: { small: boolean; onFound?: (i: IdentifierNode) => void }) => {
   const { go } = useWorkplace();
-  const open = onFound ?? ((i: IdentifierNode): void => go('arrivals', logbookPlace(i)));
+  const open = onFound ?? ((i: IdentifierNode): void => go(...places.logbook(i)));
   const [text, setText] = useState('');
   const client = useQueryClient();
   const { data } = useQuery({ ...identifiersLike(text), enabled: text.trim().length > 0, placeholderData: (before) => before });

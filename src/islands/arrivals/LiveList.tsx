@@ -1,39 +1,51 @@
 /** The live view: messages as they arrive, each with its verdict. */
+import { standInsOf } from '../../client/stand-ins';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { ListPlus, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState, useSyncExternalStore } from 'react';
+import { firstProperties } from '../../core/arrival/first-properties';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { userKindOf } from '../../core/table/projection';
-import { identifiersOfMe, isMine } from '../../core/arrival/me';
-import { settingsOf, type Plan } from '../../core/plan/plan';
+import { identifiersOfMe } from '../../core/arrival/me';
+import { settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, plural, timeText } from '../../ui/format';
+import { SEVERITY_FILL } from '../../ui/severity-tone';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { messageTitle } from './kind-text';
-import { MeBar } from './MeBar';
-import { PickBar, type Pick } from './PickBar';
+import { places } from '../workplace/place';
+import type { Pick } from './PickBar';
+import { later, whenIdle } from '../../ui/later';
+import { environmentsSeen, liveShown } from '../../core/arrival/live-filter';
 
 const ROW = 46;
-const MOST_PICKED = 8;
-const TONE = { stop: 'bg-stop', caution: 'bg-caution-fill', note: 'bg-ink-2' } as const;
+const MAX_PICKED = 8;
 
 export const Verdict = ({ message }: { message: LiveMessage }) => {
   const worst = message.findings[0];
   return worst ? (
     <span className="flex items-center gap-1.5">
-      <span className={`size-2.5 shrink-0 rotate-45 ${TONE[worst.severity]}`} />
+      <span className={`size-2.5 shrink-0 rotate-45 ${SEVERITY_FILL[worst.severity]}`} />
       <span className="truncate">{worst.sentence.replaceAll('`', '')}</span>
     </span>
   ) : (
-    <span className="text-clear">conforms</span>
+    <span className="flex items-center gap-1.5" title="Conforms to the published plan">
+      <span className="size-2 shrink-0 rounded-full bg-clear">
+        <span className="sr-only">conforms</span>
+      </span>
+      <span className="truncate wire text-[0.86rem] text-ink-2">{firstProperties(message.body)}</span>
+    </span>
   );
 };
 
-/** As the message says, else as its source is planned. */
-const environmentOf = (plan: Plan, m: LiveMessage): string =>
-  typeof m.body['environment'] === 'string' ? m.body['environment'] : (plan.source[m.sourceId]?.environment ?? '');
+const MeBar = later(() =>
+  whenIdle()
+    .then(() => import('./MeBar'))
+    .then((m) => m.MeBar),
+);
+const PickBar = later(() => import('./PickBar').then((m) => m.PickBar), null, true);
 
 export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onChoose: (m: LiveMessage) => void }) => {
   const plan = usePlan();
@@ -45,26 +57,13 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
   const [environment, setEnvironment] = useState('');
   const [me, setMe] = useState<string | undefined>(() => sessionStorage.getItem('this-is-me') ?? undefined);
   const [picks, setPicks] = useState<readonly Pick[] | undefined>();
-  const needle = filter.toLowerCase();
   const userKind = userKindOf(plan);
   const all = frozen ?? messages;
   const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all, userKind)), [me, all, userKind]);
-  const environments = [
-    ...new Set([...Object.values(plan.source).map((s) => s.environment), ...all.map((m) => environmentOf(plan, m))]),
-  ].filter(Boolean);
-  const elsewhere = environment === '' ? 0 : all.filter((m) => environmentOf(plan, m) !== environment).length;
-  const shown = useMemo(
-    () =>
-      all.filter(
-        (m) =>
-          (environment === '' || environmentOf(plan, m) === environment) &&
-          (me === undefined || isMine(mine, m, userKind)) &&
-          (needle === '' ||
-            `${messageTitle(m)} ${m.sourceId} ${m.release} ${JSON.stringify([m.body['ids'], m.body['marks'], m.body['environment']])}`
-              .toLowerCase()
-              .includes(needle)),
-      ),
-    [all, me, mine, userKind, needle, environment, plan],
+  const environments = environmentsSeen(plan, all);
+  const { shown, elsewhere } = useMemo(
+    () => liveShown(plan, all, { environment, mine: me === undefined ? undefined : mine, userKind, text: filter, titleOf: messageTitle }),
+    [all, me, mine, userKind, filter, environment, plan],
   );
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
@@ -133,25 +132,25 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
         <Empty
           title={
             all.length === 0
-              ? 'Nothing was sent yet.'
+              ? 'No messages yet.'
               : elsewhere === all.length
-                ? `Nothing came from ${environment}.`
-                : me !== undefined && needle === ''
-                  ? 'Nothing of you is in sight.'
-                  : 'Nothing passes the filter.'
+                ? `Nothing arrived from ${environment}.`
+                : me !== undefined && filter === ''
+                  ? 'No messages from you in view.'
+                  : 'Nothing matches the filter.'
           }
         >
           {all.length === 0
-            ? `${plan.source['web'] ? 'Open the stand-in beside this, or send' : 'Send'} to the intake with a write key.`
+            ? `${standInsOf(plan).length > 0 ? 'Open the stand-in, or send' : 'Send'} to the intake with a write key.`
             : elsewhere > 0
               ? `${plural(elsewhere, 'message')} came from another environment${elsewhere < all.length ? `, ${count(all.length - elsewhere)} are filtered out` : ''}.`
               : `${count(all.length)} messages are filtered out.`}
           {all.length === 0 ? (
             <p className="mt-4 flex justify-center gap-2">
               <Button look="full" onClick={() => go('hand-off')}>
-                Make a write key
+                Create a write key
               </Button>
-              <Button onClick={() => go('arrivals', 'file')}>Bring in a file</Button>
+              <Button onClick={() => go(...places.arrivals('file'))}>Import messages</Button>
             </p>
           ) : null}
         </Empty>
@@ -168,7 +167,7 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
                       type="checkbox"
                       aria-label={`Pick ${m.name}`}
                       checked={picks.some((p) => p.message.seq === m.seq)}
-                      disabled={picks.length >= MOST_PICKED && !picks.some((p) => p.message.seq === m.seq)}
+                      disabled={picks.length >= MAX_PICKED && !picks.some((p) => p.message.seq === m.seq)}
                       onChange={(e) =>
                         setPicks(e.target.checked ? [...picks, { message: m }] : picks.filter((p) => p.message.seq !== m.seq))
                       }

@@ -5,12 +5,13 @@ import { useMemo, useRef, useState } from 'react';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { Logbook, LogbookEntry } from '../../core/arrival/logbook';
 import { checkTitle } from '../../core/arrival/words';
+import { DateField } from '../../ui/DateField';
 import { settingsOf } from '../../core/plan/plan';
 import { dayBounds } from '../../core/questions/calendar';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, plural, timeText } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan } from '../workplace/context';
 
 const ROW = 32;
@@ -25,7 +26,8 @@ export const LogbookTimeline = ({
   onChoose: (m: LiveMessage) => void;
 }) => {
   const plan = usePlan();
-  const { timeZone } = settingsOf(plan);
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const [day, setDay] = useState('');
   const [source, setSource] = useState('');
   const [find, setFind] = useState('');
   const scroll = useRef<HTMLDivElement>(null);
@@ -46,12 +48,13 @@ export const LogbookTimeline = ({
         return;
       }
   };
-  const toDay = (day: string) => {
-    const i = shown.findIndex((e) => e.at >= (dayBounds(day, timeZone)?.from ?? Infinity));
+  const toDay = (wanted: string) => {
+    setDay(wanted);
+    const i = shown.findIndex((e) => e.at >= (dayBounds(wanted, timeZone)?.from ?? Infinity));
     if (i >= 0) virtual.scrollToIndex(i, { align: 'start' });
   };
   const choose = async (e: LogbookEntry) => {
-    const [m] = await get<LiveMessage[]>(`/api/messages?seq=${e.seq}`);
+    const [m] = await ask('GET /api/messages', { query: { seq: String(e.seq) } });
     if (m) onChoose(m);
   };
   const hits = needle === '' ? 0 : shown.filter(marked).length;
@@ -87,19 +90,13 @@ export const LogbookTimeline = ({
           </select>
         ) : null}
         <Button look="quiet" className="!px-1" onClick={() => virtual.scrollToIndex(0, { align: 'start' })}>
-          to the first
+          First
         </Button>
-        <input
-          type="date"
-          aria-label="To the day"
-          title="To the day"
-          className="w-[122px] border border-rule bg-transparent px-1 py-0.5"
-          onChange={(e) => toDay(e.target.value)}
-        />
+        <DateField label="Go to day" placeholder="Go to day" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={toDay} />
         <input
           type="search"
-          aria-label="Mark an event or page"
-          placeholder="Mark an event or page"
+          aria-label="Highlight an event or page"
+          placeholder="Highlight an event or page"
           value={find}
           onChange={(e) => {
             setFind(e.target.value);
@@ -113,10 +110,10 @@ export const LogbookTimeline = ({
         {needle === '' ? null : (
           <>
             <span className="text-ink-2">{plural(hits, 'mark')}</span>
-            <Button look="quiet" className="!px-1" aria-label="Next mark" onClick={() => jump(1)}>
+            <Button look="quiet" className="!px-1" aria-label="Next highlight" onClick={() => jump(1)}>
               <ArrowDown size={14} />
             </Button>
-            <Button look="quiet" className="!px-1" aria-label="Mark before" onClick={() => jump(-1)}>
+            <Button look="quiet" className="!px-1" aria-label="Previous highlight" onClick={() => jump(-1)}>
               <ArrowUp size={14} />
             </Button>
           </>

@@ -1,14 +1,15 @@
 /** The logbook of one person: found by any identifier; what they did, in order, with their user properties at each moment. */
+import { Age } from '../../ui/Age';
 import { useQuery } from '@tanstack/react-query';
 import type { LiveMessage } from '../../core/arrival/live-message';
-import type { Logbook } from '../../core/arrival/logbook';
 import { settingsOf } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
-import { ageText, count, dayText, instantText, moneyText, plural } from '../../ui/format';
+import { count, dayText, instantText, moneyText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
-import { IdentifierFinder, logbookPlace } from './IdentifierFinder';
+import { IdentifierFinder } from './IdentifierFinder';
+import { places } from '../workplace/place';
 import { LogbookTimeline } from './LogbookTimeline';
 
 const span = (ms: number): string => {
@@ -37,8 +38,7 @@ export const LogbookView = ({
   const { timeZone } = settingsOf(plan);
   const { data, error, refetch } = useQuery({
     queryKey: ['logbook', identifier?.kind, identifier?.value],
-    queryFn: ({ signal }) =>
-      get<Logbook>(`/api/logbook?kind=${encodeURIComponent(identifier!.kind)}&value=${encodeURIComponent(identifier!.value)}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/logbook', { query: { kind: identifier!.kind, value: identifier!.value } }, signal),
     enabled: identifier !== undefined,
     retry: false,
     refetchInterval: 15_000,
@@ -48,7 +48,7 @@ export const LogbookView = ({
       <div className="px-6 py-4">
         <h1 className="mb-1 text-[1.2rem] font-bold">Logbook of a person</h1>
         <p className="mb-3 max-w-[60ch] text-ink-2">
-          Everything that one person sent, over all sources, in order. Find the person by any identifier; press Enter for the first.
+          Everything one person sent, over all sources, in order. Find the person by any identifier; Enter opens the first match.
         </p>
         <IdentifierFinder small={false} />
       </div>
@@ -77,7 +77,9 @@ export const LogbookView = ({
             <span title={instantText(data.firstAt)}>{dayText(data.firstAt, timeZone)}</span>
           </Fact>
           <Fact name="last seen">
-            <span title={instantText(data.lastAt)}>{ageText(data.lastAt, Date.now())}</span>
+            <span title={instantText(data.lastAt)}>
+              <Age at={data.lastAt} />
+            </span>
           </Fact>
           <Fact name="messages">{count(data.messages)}</Fact>
           <Fact name="sessions">{count(data.sessions)}</Fact>
@@ -99,7 +101,7 @@ export const LogbookView = ({
             <span key={`${i.kind} ${i.value}`}>
               {n > 0 ? ', ' : ''}
               {i.kind}{' '}
-              <button type="button" className="wire text-ink hover:text-accent" onClick={() => go('arrivals', logbookPlace(i))}>
+              <button type="button" className="wire text-ink hover:text-accent" onClick={() => go(...places.logbook(i))}>
                 {i.value}
               </button>{' '}
               ({count(i.messages)})

@@ -1,12 +1,16 @@
 /** Event × source × day: where something is planned, where it comes, where it stopped. */
+import { useNow } from '../../ui/use-now';
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
-import type { ArrivalMatrix, MatrixRow, MatrixState } from '../../core/arrival/matrix';
+import { useMemo, useState } from 'react';
+import type { MatrixRow, MatrixState } from '../../core/arrival/matrix';
 import { settingsOf } from '../../core/plan/plan';
 import { ageText, count, dayText, instantText } from '../../ui/format';
+import { eventNamed } from '../../core/plan/plan-index';
+import { DataTable, type DataColumn } from '../../ui/DataTable';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
+import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 const WORDS: Record<MatrixState, { text: string; tone: string }> = {
@@ -24,7 +28,7 @@ const HEIGHT = 20;
 
 /** One bar a day, of equal scale within the row; a day without a message is a dot on the ground line. */
 const Days = ({ row, days, timeZone }: { row: MatrixRow; days: readonly number[]; timeZone: string }) => {
-  const most = Math.max(1, ...row.counts);
+  const max = Math.max(1, ...row.counts);
   return (
     <svg
       width={days.length * CELL}
@@ -34,7 +38,7 @@ const Days = ({ row, days, timeZone }: { row: MatrixRow; days: readonly number[]
       className="block"
     >
       {row.counts.map((n, i) => {
-        const height = n === 0 ? 1.5 : Math.max(3, (n / most) * HEIGHT);
+        const height = n === 0 ? 1.5 : Math.max(3, (n / max) * HEIGHT);
         return (
           <g key={days[i]}>
             <title>{`${dayText(days[i]!, timeZone)}: ${count(n)}`}</title>
@@ -55,32 +59,86 @@ const Days = ({ row, days, timeZone }: { row: MatrixRow; days: readonly number[]
 };
 
 export const Matrix = () => {
+  const now = useNow();
   const plan = usePlan();
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
   const [filter, setFilter] = useState('');
   const { data, error, refetch } = useQuery({
     queryKey: ['matrix'],
-    queryFn: ({ signal }) => get<ArrivalMatrix>('/api/matrix', signal),
+    queryFn: ({ signal }) => ask('GET /api/matrix', {}, signal),
     staleTime: 10_000,
     refetchInterval: 15_000,
   });
+  const nameOf = (r: MatrixRow): string => plan.source[r.sourceId]?.name ?? r.sourceId;
+  const needle = filter.trim().toLowerCase();
+  const shown = useMemo(
+    () =>
+      (data?.rows ?? []).filter((r) =>
+        `${r.eventName} ${plan.source[r.sourceId]?.name ?? r.sourceId} ${WORDS[r.state].text}`.toLowerCase().includes(needle),
+      ),
+    [data, needle, plan],
+  );
+  const columns: readonly DataColumn<MatrixRow>[] = [
+    {
+      id: 'event',
+      head: 'event',
+      wire: true,
+      className: 'whitespace-nowrap',
+      value: (r) => r.eventName,
+      cell: (r, before) => {
+        const id = eventNamed(plan, r.eventName)?.[0];
+        if (before?.eventName === r.eventName) return null;
+        if (id === undefined) return r.eventName;
+        return (
+          <button type="button" className="min-h-[24px] hover:text-accent" onClick={() => go(...places.row('event', id))}>
+            {r.eventName}
+          </button>
+        );
+      },
+    },
+    {
+      id: 'from',
+      head: 'from',
+      value: nameOf,
+      cell: ({ sourceId }) => {
+        const source = plan.source[sourceId];
+        return source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : sourceId;
+      },
+    },
+    {
+      id: 'days',
+      head: data && data.days.length > 0 ? `${dayText(data.days[0]!, timeZone)} to ${dayText(data.days.at(-1)!, timeZone)}` : '',
+      cell: (r) => <Days row={r} days={data?.days ?? []} timeZone={timeZone} />,
+    },
+    { id: 'messages', head: 'messages', isNumber: true, value: (r) => r.total, cell: (r) => count(r.total) },
+    {
+      id: 'state',
+      head: 'state',
+      className: 'whitespace-nowrap',
+      value: (r) => WORDS[r.state].text,
+      cell: (r) => (
+        <span className={WORDS[r.state].tone} title={r.lastAt === undefined ? '' : `last ${instantText(r.lastAt)}`}>
+          {WORDS[r.state].text}
+          {r.state === 'silent' && r.lastAt !== undefined ? ` for ${ageText(r.lastAt, now).replace(' ago', '')}` : ''}
+        </span>
+      ),
+    },
+  ];
   if (error && !data) return <Failed what="The matrix" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the matrix" />;
   if (data.rows.length === 0)
     return (
-      <Empty title="Nothing is planned and nothing was sent.">Plan an event, or send a message with a key from the Hand-off station.</Empty>
+      <Empty title="Nothing is planned, and no message has arrived.">
+        Plan an event, or send a message with a key from the Hand-off station.
+      </Empty>
     );
-  const needle = filter.trim().toLowerCase();
-  const nameOf = (r: MatrixRow) => plan.source[r.sourceId]?.name ?? r.sourceId;
-  const shown = data.rows.filter((r) => `${r.eventName} ${nameOf(r)} ${WORDS[r.state].text}`.toLowerCase().includes(needle));
-  const eventIds = new Map(Object.entries(plan.event).map(([id, e]) => [e.name, id]));
   return (
     <div className="px-6 py-4">
-      <h1 className="text-[1.2rem] font-bold">Where and when events came</h1>
+      <h1 className="text-[1.2rem] font-bold">Coverage by day</h1>
       <p className="mb-3 text-ink-2">
-        Four weeks, a bar a day, each row to its own scale. The last day is not over. {count(shown.length)} of {count(data.rows.length)}{' '}
-        rows.
+        Four weeks, one bar a day, each row on its own scale. The last day is not complete. {count(shown.length)} of{' '}
+        {count(data.rows.length)} rows.
       </p>
       <input
         type="search"
@@ -90,50 +148,7 @@ export const Matrix = () => {
         onChange={(e) => setFilter(e.target.value)}
         className="mb-3 w-80 border border-rule bg-transparent px-2 py-1"
       />
-      <table className="border-collapse">
-        <thead>
-          <tr className="text-left text-sm text-ink-2">
-            <th className="pr-4 font-medium">event</th>
-            <th className="pr-3 font-medium">from</th>
-            <th className="pr-3 font-medium">
-              {dayText(data.days[0]!, timeZone)} to {dayText(data.days.at(-1)!, timeZone)}
-            </th>
-            <th className="pr-4 text-right font-medium">messages</th>
-            <th className="font-medium">state</th>
-          </tr>
-        </thead>
-        <tbody>
-          {shown.map((r, i) => {
-            const source = plan.source[r.sourceId];
-            const id = eventIds.get(r.eventName);
-            return (
-              <tr key={`${r.eventName} ${r.sourceId}`} className="border-t border-rule">
-                <td className="pr-4 wire whitespace-nowrap">
-                  {shown[i - 1]?.eventName === r.eventName ? null : id === undefined ? (
-                    r.eventName
-                  ) : (
-                    <button type="button" className="min-h-[26px] hover:text-accent" onClick={() => go('plan', `event:${id}`)}>
-                      {r.eventName}
-                    </button>
-                  )}
-                </td>
-                <td className="pr-3">{source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : r.sourceId}</td>
-                <td className="py-1 pr-3">
-                  <Days row={r} days={data.days} timeZone={timeZone} />
-                </td>
-                <td className="pr-4 text-right figures">{count(r.total)}</td>
-                <td
-                  className={`whitespace-nowrap ${WORDS[r.state].tone}`}
-                  title={r.lastAt === undefined ? '' : `last ${instantText(r.lastAt)}`}
-                >
-                  {WORDS[r.state].text}
-                  {r.state === 'silent' && r.lastAt !== undefined ? ` for ${ageText(r.lastAt, Date.now()).replace(' ago', '')}` : ''}
-                </td>
-              </tr>
-            );
-          })}
-        </tbody>
-      </table>
+      <DataTable label="Coverage by day" rows={shown} columns={columns} keyOf={(r) => JSON.stringify([r.eventName, r.sourceId])} />
     </div>
   );
 };

@@ -47,7 +47,7 @@ export const MeBar = ({
             </span>
           ) : null}
         </span>
-        {!seen.has(me) ? <span className="text-ink-2">No message in sight carries it yet.</span> : null}
+        {!seen.has(me) ? <span className="text-ink-2">No message in view carries it yet.</span> : null}
         {seen.has(me) && !signedIn ? <span className="text-caution">Not signed in: others may share this device.</span> : null}
         <Button look="quiet" className="ml-auto text-sm" onClick={() => onMe(undefined)}>
           <X size={14} /> Everybody

@@ -1,17 +1,17 @@
 /** One message: its findings, its properties beside the plan's words for them, its identifiers. */
 import type { LiveMessage } from '../../core/arrival/live-message';
-import type { ThenAndNow as ThenAndNowValue } from '../../core/arrival/user-properties';
-import { findEvent, propertiesOf, settingsOf } from '../../core/plan/plan';
+import { propertiesOf, settingsOf } from '../../core/plan/plan';
+import { eventNamed } from '../../core/plan/plan-index';
 import { count, instantText, timeText } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
-import { logbookPlace } from './IdentifierFinder';
 import { messageTitle } from './kind-text';
+import { places } from '../workplace/place';
 import { useView } from './use-view';
 
 const record = (v: unknown): Record<string, unknown> => (typeof v === 'object' && v !== null ? (v as Record<string, unknown>) : {});
-const lagText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);
+const receivedText = (ms: number): string => (ms < 0 ? `received ${count(-ms)} ms before that` : `received ${count(ms)} ms later`);
 const EDGE = { stop: 'border-stop', caution: 'border-caution-fill', note: 'border-ink-2' } as const;
 
 const Values = ({ values, words }: { values: Record<string, unknown>; words?: ReadonlyMap<string, string> }) => (
@@ -27,7 +27,7 @@ const Values = ({ values, words }: { values: Record<string, unknown>; words?: Re
 
 /** The user properties of the message's person at that moment and now, with what the message itself set. */
 const ThenAndNow = ({ seq, set }: { seq: number; set: Record<string, unknown> }) => {
-  const { data } = useView<ThenAndNowValue[]>(`/api/at-message?seq=${seq}`);
+  const { data } = useView('GET /api/at-message', { seq });
   if (!data || data.length === 0)
     return Object.keys(set).length === 0 ? null : (
       <MarginPart title="User properties set">
@@ -60,7 +60,7 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
-  const found = findEvent(plan, message.name);
+  const found = eventNamed(plan, message.name);
   const words = new Map(found ? propertiesOf(plan, found[1]).map((p) => [p.property.name, p.property.description]) : []);
   const properties = record(message.body['properties']);
   const userProperties = record(message.body['user_properties']);
@@ -80,13 +80,13 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
       <p className="pr-4 wire text-[1.05rem] font-semibold break-words">{messageTitle(message)}</p>
       <p className="mb-3 text-sm text-ink-2" title={instantText(message.occurredAt)}>
         {plan.source[message.sourceId]?.name ?? message.sourceId} {message.release}, at {timeText(message.occurredAt, timeZone)},{' '}
-        {lagText(message.receivedAt - message.occurredAt)}
+        {receivedText(message.receivedAt - message.occurredAt)}
       </p>
       {carried.length > 0 ? (
-        <MarginPart title="Carried along">
+        <MarginPart title="Context">
           {carried.map(([name, value]) => (
             <p key={name} className="text-sm">
-              <span className="text-ink-2">{name}</span> {String(value)}
+              <span className="text-ink-2">{name}</span> {value}
             </p>
           ))}
         </MarginPart>
@@ -100,20 +100,20 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
             </p>
             <p className="text-sm text-ink-2">{f.cause}</p>
             <p className="text-sm">
-              <b>Mend:</b> <Rich text={f.mend} />
+              <b>Fix:</b> <Rich text={f.fix} />
             </p>
           </div>
         ))}
       </MarginPart>
       {found ? (
-        <MarginPart title="The plan says">
+        <MarginPart title="Plan">
           <p className="text-sm">{found[1].trigger}</p>
           <button
             type="button"
             className="min-h-[24px] text-sm text-accent underline decoration-dotted"
-            onClick={() => go('plan', `event:${found[0]}`)}
+            onClick={() => go(...places.row('event', found[0]))}
           >
-            Open it in the plan
+            Open in the plan
           </button>
         </MarginPart>
       ) : null}
@@ -123,7 +123,7 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
           <button
             type="button"
             className="mt-1 min-h-[24px] text-sm text-accent underline decoration-dotted"
-            onClick={() => go('arrivals', logbookPlace({ kind: first[0], value: String(first[1]) }))}
+            onClick={() => go(...places.logbook({ kind: first[0], value: String(first[1]) }))}
           >
             Logbook of this person
           </button>

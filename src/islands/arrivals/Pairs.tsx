@@ -1,14 +1,15 @@
-/** Client beside server: what the clients say happened, and what the server confirms, pair by pair. */
+/** Client vs. server: what the clients say happened, and what the server confirms, pair by pair. */
 import { useQuery } from '@tanstack/react-query';
 import type { LiveMessage } from '../../core/arrival/live-message';
-import type { ReconciledPair, Share } from '../../core/arrival/reconciliation';
+import type { Share } from '../../core/arrival/reconciliation';
 import { settingsOf } from '../../core/plan/plan';
 import { count, dayText, instantText, percent, timeText } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useView } from './use-view';
+import { places } from '../workplace/place';
 import { isObject, refText, valueAt, type PropertyRef } from '../../core/plan/property-path';
 
 const ShareText = ({ share }: { share: Share }) =>
@@ -26,7 +27,7 @@ const ShareText = ({ share }: { share: Share }) =>
 /** A share and its interval on a common scale. */
 const ShareBar = ({ share, scale }: { share: Share; scale: number }) =>
   share.interval ? (
-    <svg width={150} height={14} role="img" aria-label={`${percent(share.n / share.of)}`} className="block">
+    <svg width={150} height={14} role="img" aria-label={percent(share.n / share.of)} className="block">
       <line x1={0} x2={150} y1={13} y2={13} stroke="var(--rule)" />
       <rect x={0} y={3} width={(share.n / share.of / scale) * 150} height={8} fill={share.n > 0 ? 'var(--caution-fill)' : 'var(--rule)'} />
       <line
@@ -64,7 +65,7 @@ const Listed = ({
   const wanted = seqs.slice(0, SHOWN);
   const { data } = useQuery({
     queryKey: ['samples', wanted],
-    queryFn: ({ signal }) => get<LiveMessage[]>(`/api/messages?seq=${wanted.join(',')}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/messages', { query: { seq: wanted.join(',') } }, signal),
     enabled: wanted.length > 0,
   });
   return (
@@ -89,9 +90,7 @@ const Listed = ({
               <span className="w-36 shrink-0 text-sm whitespace-nowrap text-ink-2 figures" title={instantText(m.occurredAt)}>
                 {dayText(m.occurredAt, timeZone)}, {timeText(m.occurredAt, timeZone)}
               </span>
-              <span className="min-w-0 flex-1 truncate wire">
-                {String(valueAt(isObject(m.body['properties']) ? m.body['properties'] : {}, keyProperty) ?? `no ${refText(keyProperty)}`)}
-              </span>
+              <span className="min-w-0 flex-1 truncate wire">{keyText(m.body, keyProperty)}</span>
               <span className="shrink-0 text-sm text-ink-2">{m.release}</span>
             </button>
           </li>
@@ -101,10 +100,16 @@ const Listed = ({
   );
 };
 
+/** The value of the key in a message, as it was sent. */
+const keyText = (body: Readonly<Record<string, unknown>>, key: PropertyRef): string => {
+  const v = valueAt(isObject(body['properties']) ? body['properties'] : {}, key);
+  return v === undefined ? `no ${refText(key)}` : typeof v === 'string' ? v : JSON.stringify(v);
+};
+
 export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: number | undefined; onChoose: (m: LiveMessage) => void }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
-  const { data, error, refetch } = useView<ReconciledPair[]>('/api/reconciliation');
+  const { data, error, refetch } = useView('GET /api/reconciliation');
   if (error && !data) return <Failed what="The reconciliation" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the reconciliation" />;
   const [first] = data;
@@ -118,9 +123,10 @@ export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: numb
   const scale = Math.max(0.01, ...pair.bySource.map((s) => s.unconfirmed.interval?.high ?? 0));
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-6 py-4">
-      <h1 className="text-[1.2rem] font-bold">Client beside server</h1>
+      <h1 className="text-[1.2rem] font-bold">Client vs. server</h1>
       <p className="max-w-[80ch] text-ink-2">
-        A client may lose messages, so it sends no more than the server confirms. What it sends beyond that fired too early or was refused.
+        A client can lose messages, so it should not send more than the server confirms. Anything beyond that fired too early or was
+        rejected.
       </p>
       <div className="mt-2 flex flex-wrap gap-1 border-b border-rule" role="tablist" aria-label="Pairs">
         {data.map((p) => (
@@ -129,7 +135,7 @@ export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: numb
             type="button"
             role="tab"
             aria-selected={p === pair}
-            onClick={() => go('arrivals', `pairs:${p.clientName}`)}
+            onClick={() => go(...places.pair(p.clientName))}
             className={`border-b-2 px-2 py-1 wire ${p === pair ? 'border-accent font-semibold' : 'border-transparent hover:border-rule'}`}
           >
             {p.clientName}
@@ -154,7 +160,7 @@ export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: numb
             </th>
             <td className="pr-6 text-right font-semibold figures">{count(pair.serverMessages)}</td>
             <td className={pair.clientMessages > pair.serverMessages ? 'font-semibold text-stop' : 'text-clear'}>
-              {pair.clientMessages > pair.serverMessages ? 'more from clients than confirmed' : 'no more from clients than confirmed'}
+              {pair.clientMessages > pair.serverMessages ? 'clients sent more than confirmed' : 'clients sent no more than confirmed'}
             </td>
           </tr>
           <tr className="border-b border-rule">
@@ -185,7 +191,7 @@ export const Pairs = ({ place, chosen, onChoose }: { place: string; chosen: numb
             <th className="pr-4 text-right font-medium">sent</th>
             <th className="pr-4 text-right font-medium">not confirmed</th>
             <th className="font-medium" colSpan={2}>
-              share, and where it lies with 95 %
+              share, with 95 % interval
             </th>
           </tr>
         </thead>

@@ -1,10 +1,11 @@
 /** Messages picked out of the live view, as the steps of a question. */
 import { X } from 'lucide-react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { blank } from '../../core/plan/defaults';
 import { formulaFromMessages } from '../../core/questions/from-messages';
 import { Button } from '../../ui/Button';
+import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 export interface Pick {
@@ -42,10 +43,10 @@ export const PickBar = ({
     const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
     const text = ordered.map((p) => p.message.name).join(', then ');
     const edit = { op: 'create', kind: 'question', id, body: blank('question', { text, formula, order }) } as const;
-    const saved = () => void toast('The question is at the Questions station; give it its decision and owner. Undo with Ctrl Z.');
+    const saved = () => toast('The question is at the Questions station; add its decision and owner. Undo with Ctrl Z.');
     if (!store.apply([edit], 'Question from messages', saved)) return;
     onDone();
-    go('questions', id);
+    go(...places.question(id));
   };
   return (
     <section aria-label="Picked messages" className="border-t-2 border-ink bg-ground px-3 py-2">
@@ -53,7 +54,7 @@ export const PickBar = ({
         <b>Picked</b>
         <span className="order-last w-full text-sm text-ink-2">
           {picks.length === 0
-            ? 'Tick messages above; they become the steps of a question, in their order.'
+            ? 'Select messages above; they become the steps of a question, in order.'
             : 'the steps, in the order in which they happened'}
         </span>
         <span className="ml-auto flex gap-1">
@@ -61,7 +62,7 @@ export const PickBar = ({
             Cancel
           </Button>
           <Button look="full" className="text-sm" disabled={picks.length === 0} onClick={make}>
-            Make a question
+            Create question
           </Button>
         </span>
       </p>

@@ -1,4 +1,4 @@
-/** One property of a profile: as it came beside the plan, all sources together or source beside source. */
+/** One property of a profile: as it came beside the plan, all sources together or by source. */
 import { Fragment, useState } from 'react';
 import type { Counted, PropertyProfile } from '../../core/arrival/profile';
 import type { Scalar } from '../../core/table/message-table';
@@ -7,10 +7,10 @@ import { SourceMark } from '../../ui/SourceMark';
 import { usePlan } from '../workplace/context';
 
 /** Below this share of the most frequent value, the values are names of single things, and only samples are worth reading. */
-const LEAST_SHARE = 0.02;
+const MIN_SHARE = 0.02;
 
 const Values = ({ top, of, allowed }: { top: readonly Counted<Scalar>[]; of: number; allowed: readonly string[] }) =>
-  top[0] && top[0].messages / of < LEAST_SHARE ? (
+  top[0] && top[0].messages / of < MIN_SHARE ? (
     <p>
       <span className="text-ink-2">mostly different, such as</span>{' '}
       <span className="wire">
@@ -26,10 +26,7 @@ const Values = ({ top, of, allowed }: { top: readonly Counted<Scalar>[]; of: num
         const outside = allowed.length > 0 && !allowed.includes(String(v.value));
         return (
           <li key={`${typeof v.value} ${String(v.value)}`} className="grid grid-cols-[minmax(0,1fr)_44px_40px] items-center gap-2">
-            <span
-              className={`truncate wire ${outside ? 'text-stop' : ''}`}
-              title={outside ? 'not on the list of the plan' : String(v.value)}
-            >
+            <span className={`truncate wire ${outside ? 'text-stop' : ''}`} title={outside ? 'not on the plan’s list' : String(v.value)}>
               {typeof v.value === 'string' && v.value !== '' ? v.value : JSON.stringify(v.value)}
             </span>
             <span className="block h-2 bg-wash">
@@ -62,7 +59,7 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
             ? `${p.planned.type}${p.planned.unit ? `, ${p.planned.unit}` : ''}${p.required ? ', required' : ''}`
             : 'not in the plan'}
         </span>
-        {p.mayLack ? <span className="block text-sm text-ink-2">More names came inside of it than are listed here.</span> : null}
+        {p.mayLack ? <span className="block text-sm text-ink-2">It contains more names than are listed here.</span> : null}
         {several && p.bySource.length > 1 ? (
           <button
             type="button"
@@ -70,7 +67,7 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
             className="block min-h-[24px] text-left text-sm text-accent underline decoration-dotted"
             onClick={() => setBySource(!bySource)}
           >
-            {bySource ? 'all sources together' : 'source beside source'}
+            {bySource ? 'all sources together' : 'by source'}
           </button>
         ) : null}
       </td>

@@ -1,7 +1,7 @@
 /** What an event and its properties really look like; from it a plan entry can be drafted. */
 import { useState } from 'react';
-import { toast } from 'sonner';
-import type { ArrivedName, EventProfile } from '../../core/arrival/profile';
+import { toast } from '../../ui/toast';
+import type { EventProfile } from '../../core/arrival/profile';
 import { draftFromProfile } from '../../core/arrival/profile-draft';
 import { settingsOf } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
@@ -12,9 +12,10 @@ import { Nothing } from '../workplace/Nothing';
 import { Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PropertyRow } from './ProfileProperty';
+import { places } from '../workplace/place';
 import { useView } from './use-view';
 
-/** What the sources' libraries add by themselves, apart from what is planned, source beside source. */
+/** What the sources' libraries add on their own, apart from what is planned, by source. */
 const Automatic = ({ profile }: { profile: EventProfile }) => {
   const plan = usePlan();
   if (profile.automatic.length === 0) return null;
@@ -32,7 +33,7 @@ const Automatic = ({ profile }: { profile: EventProfile }) => {
                 {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : s.sourceId}
                 {s.messages === 0
                   ? s.declared
-                    ? 'should add it, does not'
+                    ? 'should add it but does not'
                     : 'does not'
                   : `on ${percent(s.messages / s.of, 0)}${odd ? ', undeclared' : ''}`}
               </span>
@@ -50,10 +51,10 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
   const { timeZone } = settingsOf(plan);
   const edits = draftFromProfile(plan, profile, () => crypto.randomUUID());
   const draft = (): void => {
-    const saved = () => void toast(`The plan has ${profile.eventName} as it arrived; write its trigger. Undo with Ctrl Z.`);
+    const saved = () => toast(`${profile.eventName} is in the plan as it arrived; add its trigger. Undo with Ctrl Z.`);
     if (!store.apply(edits, `Drafted ${profile.eventName} from what arrived`, saved)) return;
     const created = edits.find((e) => e.kind === 'event');
-    if (created) go('plan', `event:${created.id}`);
+    if (created) go(...places.row('event', created.id));
   };
   const lacking = edits.filter((e) => e.kind === 'property').length;
   return (
@@ -82,7 +83,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             {profile.planned ? `Add ${plural(lacking, 'property', 'properties')} to the plan` : 'Draft a plan entry'}
           </Button>
         ) : (
-          <span className="ml-auto text-clear">the plan has all of it</span>
+          <span className="ml-auto text-clear">complete in the plan</span>
         )}
       </header>
       <div className="flex flex-wrap gap-x-10 gap-y-3 px-6 py-3">
@@ -110,7 +111,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
           <h2 className="text-sm font-bold text-ink-2">
             Where it fires{profile.pageCount > 0 ? `: ${plural(profile.pageCount, 'page or screen', 'pages or screens')}` : ''}
           </h2>
-          {profile.pageCount === 0 ? <p className="text-ink-2">No message says its page or screen.</p> : null}
+          {profile.pageCount === 0 ? <p className="text-ink-2">No message carries a page or screen.</p> : null}
           <ul className="grid max-h-[76px] grid-cols-2 gap-x-6 overflow-y-auto" aria-label="Pages or screens" tabIndex={0}>
             {profile.pages.map((p) => (
               <li key={p.value} className="flex gap-2">
@@ -135,7 +136,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             <thead>
               <tr className="text-left text-sm text-ink-2">
                 <th className="w-[142px] pr-4 font-medium">property</th>
-                <th className="w-[118px] pr-4 font-medium">as it came</th>
+                <th className="w-[118px] pr-4 font-medium">type</th>
                 <th className="w-[56px] pr-4 text-right font-medium">values</th>
                 <th className="w-[136px] pr-4 font-medium">range</th>
                 <th className="font-medium">most frequent</th>
@@ -156,20 +157,17 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
 export const ProfileView = ({ eventName }: { eventName: string }) => {
   const { go } = useWorkplace();
   const [filter, setFilter] = useState('');
-  const names = useView<ArrivedName[]>('/api/profile');
+  const names = useView('GET /api/arrived-names');
   const chosen = eventName === '' ? names.data?.[0]?.eventName : eventName;
-  const { data, error, refetch } = useView<EventProfile | null>(
-    `/api/profile?event=${encodeURIComponent(chosen ?? '')}`,
-    chosen !== undefined,
-  );
+  const { data, error, refetch } = useView('GET /api/profile', { event: chosen ?? '' }, { enabled: chosen !== undefined });
   if (names.error && !names.data) return <Failed what="The names" error={names.error} retry={() => void names.refetch()} />;
   if (!names.data) return <Loading what="the names" />;
   if (names.data.length === 0)
-    return <Nothing title="Nothing was sent yet.">A profile shows what events and properties look like once they arrive.</Nothing>;
+    return <Nothing title="No messages yet.">A profile shows what events and properties look like once they arrive.</Nothing>;
   const shown = names.data.filter((n) => n.eventName.toLowerCase().includes(filter.trim().toLowerCase()));
   return (
     <div className="flex min-h-0 flex-1">
-      <section aria-label="Names that came" className="flex w-[232px] shrink-0 flex-col border-r border-rule">
+      <section aria-label="Names that arrived" className="flex w-[232px] shrink-0 flex-col border-r border-rule">
         <input
           type="search"
           aria-label="Filter the names"
@@ -184,7 +182,7 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
               <button
                 type="button"
                 aria-current={n.eventName === chosen}
-                onClick={() => go('arrivals', `profile:${n.eventName}`)}
+                onClick={() => go(...places.profile(n.eventName))}
                 className={`flex min-h-[28px] w-full items-baseline gap-2 px-3 text-left ${n.eventName === chosen ? 'bg-wash' : 'hover:bg-ground'}`}
               >
                 <span

@@ -1,18 +1,12 @@
 /** The stand-ins beside the live view: each sends to the real intake. */
 import { useState } from 'react';
+import { standInsOf } from '../../client/stand-ins';
 import { usePlan } from '../workplace/context';
-
-const STAND_INS = [
-  { id: 'web', source: 'web', tab: 'Web', title: 'web catalogue' },
-  { id: 'phone', source: 'app', tab: 'Phone', title: 'phone app' },
-  { id: 'kiosk', source: 'kiosk', tab: 'Kiosk', title: 'kiosk' },
-  { id: 'backend', source: 'backend', tab: 'Backend, traffic', title: 'backend and traffic' },
-] as const;
 
 export const StandIns = () => {
   const plan = usePlan();
-  const offered = STAND_INS.filter((s) => plan.source[s.source] !== undefined);
-  const [id, setId] = useState<string>('web');
+  const offered = standInsOf(plan);
+  const [id, setId] = useState('');
   const chosen = offered.find((s) => s.id === id) ?? offered[0]!;
   return (
     <div className="flex w-[372px] shrink-0 flex-col border-r border-rule">

@@ -1,6 +1,6 @@
-/** User properties as they came: what can be used and what cannot, values source beside source, and buckets for what has too many. */
+/** User properties as they came: what can be used and what cannot, values by source, and buckets for what has too many. */
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import type { UserPropertyReport, UserPropertyState } from '../../core/arrival/user-properties';
 import { BUCKET_WAYS, countBuckets, proposeBounds, type BucketWay } from '../../core/questions/buckets';
 import { Button } from '../../ui/Button';
@@ -8,12 +8,13 @@ import { count, percent, plural } from '../../ui/format';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { useView } from './use-view';
 
 const TONE: { readonly [S in UserPropertyState]: string } = {
   usable: 'text-clear',
   'sent, not usable': 'text-caution',
-  'waiting or misspelt': 'text-caution',
+  'missing or misspelt': 'text-caution',
   waiting: 'text-ink-2',
   'for tests': 'text-ink-2',
   retired: 'text-ink-2',
@@ -21,12 +22,12 @@ const TONE: { readonly [S in UserPropertyState]: string } = {
 
 const sentenceOf = (r: UserPropertyReport): string => {
   if (r.swappedFor !== undefined) return `Name and value were swapped in the call: “${r.swappedFor}” was meant.`;
-  if (r.state === 'usable') return 'Registered, and it arrives.';
+  if (r.state === 'usable') return 'Registered and arriving.';
   if (r.state === 'sent, not usable')
     return r.planned
       ? 'It arrives and is planned, but is not registered for reporting: it cannot be grouped by yet.'
       : `It arrives and is not planned, so it cannot be used${r.nearest === undefined ? '' : `. The nearest planned name is “${r.nearest}”`}.`;
-  if (r.state === 'waiting or misspelt') return `Registered, and never received under this name; “${r.nearest ?? ''}” was.`;
+  if (r.state === 'missing or misspelt') return `Registered, and never received under this name; “${r.nearest ?? ''}” was.`;
   if (r.state === 'waiting') return 'It was planned, and has not arrived from any source.';
   return r.state === 'for tests' ? 'Temporary, for tests: it never counts as registered.' : 'Retired.';
 };
@@ -37,20 +38,16 @@ const Buckets = ({ report }: { report: UserPropertyReport }) => {
   const { store } = useWorkplace();
   const draft = usePlan();
   const [way, setWay] = useState<BucketWay>('equal shares');
-  const [most, setMost] = useState(5);
+  const [max, setMost] = useState(5);
   const inForce = report.id === undefined ? undefined : draft.userProperty[report.id];
-  const proposed = proposeBounds(report.numbers, way, most);
+  const proposed = proposeBounds(report.numbers, way, max);
   const kept = inForce?.buckets ?? [];
   const same = kept.length === proposed.length && kept.every((b, i) => b === proposed[i]);
   const total = report.numbers.reduce((n, v) => n + v.weight, 0);
   const keep = (): void => {
     if (report.id === undefined || !inForce) return;
     const edit = { op: 'set', kind: 'userProperty', id: report.id, field: 'buckets', before: inForce.buckets, after: proposed } as const;
-    store.apply(
-      [edit],
-      `Buckets of ${report.name}`,
-      () => void toast(`${report.name} is grouped in these buckets wherever it is grouped by.`),
-    );
+    store.apply([edit], `Buckets of ${report.name}`, () => toast(`${report.name} is grouped in these buckets wherever it is grouped by.`));
   };
   return (
     <section aria-label="Buckets" className="border-t border-rule px-6 py-3">
@@ -70,7 +67,7 @@ const Buckets = ({ report }: { report: UserPropertyReport }) => {
         </label>
         <label className="flex items-center gap-1.5 text-sm">
           at most
-          <select className="border border-rule bg-transparent px-1.5 py-1" value={most} onChange={(e) => setMost(Number(e.target.value))}>
+          <select className="border border-rule bg-transparent px-1.5 py-1" value={max} onChange={(e) => setMost(Number(e.target.value))}>
             {BUCKETS.map((n) => (
               <option key={n}>{n}</option>
             ))}
@@ -80,15 +77,15 @@ const Buckets = ({ report }: { report: UserPropertyReport }) => {
           <span className="ml-auto text-clear">these are kept in the plan</span>
         ) : (
           <Button look="full" className="ml-auto" disabled={proposed.length === 0 || !inForce} onClick={keep}>
-            Keep these buckets
+            Save buckets
           </Button>
         )}
       </div>
       {proposed.length === 0 ? (
-        <p className="mt-2 text-ink-2">All persons have the same value, so there is nothing to divide.</p>
+        <p className="mt-2 text-ink-2">All people have the same value, so there is nothing to divide.</p>
       ) : (
         <table className="mt-2 w-full max-w-[620px]">
-          <caption className="sr-only">Persons in each bucket</caption>
+          <caption className="sr-only">People in each bucket</caption>
           <tbody>
             {countBuckets(proposed, report.numbers).map((b) => (
               <tr key={b.label} className="border-t border-rule">
@@ -141,7 +138,7 @@ const Values = ({ report }: { report: UserPropertyReport }) => {
             <tr key={`${typeof v.value} ${String(v.value)}`} className="border-t border-rule text-right figures">
               <th scope="row" className={`py-1 text-left wire font-medium ${v.planned ? '' : 'text-stop'}`}>
                 {String(v.value)}
-                {v.planned ? null : <span className="ml-2 font-sans text-sm">not on the list of the plan</span>}
+                {v.planned ? null : <span className="ml-2 font-sans text-sm">not on the plan’s list</span>}
               </th>
               {report.bySource.map((s) => {
                 const n = v.bySource.find((x) => x.sourceId === s.sourceId)?.messages ?? 0;
@@ -165,7 +162,7 @@ const Values = ({ report }: { report: UserPropertyReport }) => {
   );
 };
 
-/** Fewer values are groups by themselves. */
+/** Fewer values are groups on their own. */
 const MANY = 4;
 
 const Detail = ({ report }: { report: UserPropertyReport }) => {
@@ -178,12 +175,12 @@ const Detail = ({ report }: { report: UserPropertyReport }) => {
           <p className={TONE[report.state]}>{sentenceOf(report)}</p>
           <p className="text-sm text-ink-2">
             {plural(report.messages, 'message')} set it, {plural(report.persons, 'person', 'persons')} have a value now,{' '}
-            {plural(report.distinct, 'value')}. Messages before it was first set have none: it never reaches backwards.
+            {plural(report.distinct, 'value')}. Messages before it was first set have no value: it never applies backwards.
           </p>
         </div>
         {report.id === undefined ? null : (
-          <Button className="ml-auto shrink-0" onClick={() => go('plan', `userProperty:${report.id}`)}>
-            Open it in the plan
+          <Button className="ml-auto shrink-0" onClick={() => go(...places.row('userProperty', report.id ?? ''))}>
+            Open in the plan
           </Button>
         )}
       </header>
@@ -195,7 +192,7 @@ const Detail = ({ report }: { report: UserPropertyReport }) => {
 
 export const UserProperties = ({ name }: { name: string }) => {
   const { go } = useWorkplace();
-  const { data, error, refetch } = useView<UserPropertyReport[]>('/api/user-properties');
+  const { data, error, refetch } = useView('GET /api/user-properties');
   if (error && !data) return <Failed what="The user properties" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the user properties" />;
   if (data.length === 0)
@@ -213,7 +210,7 @@ export const UserProperties = ({ name }: { name: string }) => {
             <button
               type="button"
               aria-current={r === chosen}
-              onClick={() => go('arrivals', `user:${r.name}`)}
+              onClick={() => go(...places.userProperty(r.name))}
               className={`block w-full px-3 py-1 text-left ${r === chosen ? 'bg-wash' : 'hover:bg-ground'}`}
             >
               <span className="flex gap-2">

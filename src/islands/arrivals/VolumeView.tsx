@@ -1,23 +1,22 @@
 /** How many messages came on each day, beside what the weekday lets expect, with the releases and versions of those days. */
 import { entries, settingsOf } from '../../core/plan/plan';
-import type { Volume } from '../../core/arrival/volume';
 import { BandChart } from '../../ui/BandChart';
-import { count, dayText } from '../../ui/format';
+import { count, dayText, plural } from '../../ui/format';
 import { Nothing } from '../workplace/Nothing';
 import { Failed, Loading } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { itemOf, places } from '../workplace/place';
 import { useView } from './use-view';
 
 const SELECT = 'border border-rule bg-paper px-2 py-1';
 
-/** `place` is the event and the source, each encoded, with a colon between them. */
-export const VolumeView = ({ place }: { place: string }) => {
+/** Of an event and a source, both empty for all. */
+export const VolumeView = ({ event, source }: { event: string; source: string }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
-  const [event = '', source = ''] = place.split(':').map(decodeURIComponent);
-  const to = (e: string, s: string): void => go('arrivals', `volume:${encodeURIComponent(e)}:${encodeURIComponent(s)}`);
-  const { data, error, refetch } = useView<Volume>(`/api/volume?event=${encodeURIComponent(event)}&source=${encodeURIComponent(source)}`);
+  const to = (e: string, s: string): void => go(...places.volume(e, s));
+  const { data, error, refetch } = useView('GET /api/volume', { event, source });
   const names = entries(plan, 'event')
     .map(([, e]) => e.name)
     .sort();
@@ -46,7 +45,7 @@ export const VolumeView = ({ place }: { place: string }) => {
         </select>
         {data ? (
           <span className="ml-auto text-ink-2">
-            {count(data.messages)} messages in {data.days.length} days
+            {plural(data.messages, 'message')} in {plural(data.days.length, 'day')}
             {data.before > 0 ? `, ${count(data.before)} before these` : ''}
             {data.after > 0 ? `, ${count(data.after)} dated after now` : ''}
             {off.length > 0 ? `, ${off.length === 1 ? 'one day' : `${off.length} days`} off` : ''}
@@ -56,17 +55,17 @@ export const VolumeView = ({ place }: { place: string }) => {
       {error && !data ? <Failed what="The volume" error={error} retry={() => void refetch()} /> : null}
       {!data && !error ? <Loading what="the volume" /> : null}
       {data && data.messages === 0 ? (
-        <Nothing title="Nothing of this came in these days.">
+        <Nothing title="Nothing arrived in this period.">
           {event === '' && source === ''
             ? 'Send a message, or change the traffic in the header.'
-            : 'Choose another event or source, or look where and when events came.'}
+            : 'Choose another event or source, or open Coverage by day.'}
         </Nothing>
       ) : null}
       {data && data.messages > 0 ? (
         <>
           <div className="mt-3">
             <BandChart
-              key={place}
+              key={itemOf(event, source)}
               points={data.days.slice(0, -1).map((d) => ({
                 at: d.at,
                 value: d.messages,

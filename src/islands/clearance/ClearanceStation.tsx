@@ -1,12 +1,13 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
 import { unitOf } from '../../core/questions/unit-of';
-import { GATES, type Gate, type GateName, type Signal as SignalName } from '../../core/clearance/clearance';
+import type { Gate, Signal as SignalName } from '../../core/clearance/gate';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
-import { entries, findEvent, settingsOf, type Id, type Question } from '../../core/plan/plan';
+import { entries, settingsOf, type Id, type Question } from '../../core/plan/plan';
+import { eventNamed } from '../../core/plan/plan-index';
 import { needsOf } from '../../core/questions/coverage';
 import { formulaSentence } from '../../core/questions/formulas/index';
 import { Button } from '../../ui/Button';
-import { count } from '../../ui/format';
+import { count, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { Signal, SIGNAL_TEXT, SIGNAL_WORDS } from '../../ui/Signal';
@@ -16,17 +17,8 @@ import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
+import { places } from '../workplace/place';
 import { RecheckProgress } from '../workplace/RecheckProgress';
-
-const GATE_ASKS: Record<GateName, string> = {
-  planned: 'Is all that it needs in the published plan?',
-  built: 'Has each required source sent each event?',
-  settled: 'Has it run long enough since the last change?',
-  conforming: 'Do enough messages conform?',
-  identified: 'Are persons counted once?',
-  complete: 'Did everything arrive?',
-  fresh: 'Does it arrive in time?',
-};
 
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
 
@@ -37,7 +29,7 @@ const GateRow = ({ gate }: { gate: Gate }) => (
     </td>
     <th scope="row" className="w-[218px] py-2 pr-4 text-left font-normal">
       <span className="block font-bold capitalize">{gate.gate}</span>
-      <span className="block text-sm text-ink-2">{GATE_ASKS[gate.gate]}</span>
+      <span className="block text-sm text-ink-2">{gate.asks}</span>
     </th>
     <td className="py-2">
       <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
@@ -53,7 +45,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
   const unit = unitOf(plan, question.formula);
   const { figure } = clearance;
   const judged = clearance.gates.filter((g) => g.signal !== 'open');
-  const open = GATES.length - judged.length;
+  const open = clearance.gates.length - judged.length;
   return (
     <div className="px-7 py-5">
       <div className="flex items-start gap-4 pr-8">
@@ -71,7 +63,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         <span className={`ml-auto text-right font-semibold ${SIGNAL_TEXT[clearance.signal]}`}>
           {SIGNAL_WORDS[clearance.signal]}
           <span className="block text-sm font-normal text-ink-2">
-            {judged.length} of {GATES.length} gates judged
+            {judged.length} of {clearance.gates.length} gates judged
             {open > 0 && clearance.signal === 'open' && judged.length > 0 ? ', those are clear' : ''}
           </span>
         </span>
@@ -103,7 +95,7 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
   const { go } = useWorkplace();
   const findings = useFindings().data;
   const needs = needsOf(question);
-  const events = needs.map((n) => findEvent(plan, n.eventName)?.[1]).filter((e) => e !== undefined);
+  const events = needs.map((n) => eventNamed(plan, n.eventName)?.[1]).filter((e) => e !== undefined);
   const names = new Set(needs.map((n) => n.eventName));
   const touching = findings?.groups.filter((g) => g.touches.some((n) => names.has(n))) ?? [];
   const sources = [...new Set(events.flatMap((e) => e.sources.map((s) => s.sourceId)))];
@@ -111,20 +103,24 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
     <>
       <MarginPart title="The decision">
         <p>{question.decision || 'Not written down.'}</p>
-        <button type="button" className="mt-1 min-h-[24px] text-accent underline decoration-dotted" onClick={() => go('questions', id)}>
+        <button
+          type="button"
+          className="mt-1 min-h-[24px] text-accent underline decoration-dotted"
+          onClick={() => go(...places.question(id))}
+        >
           Open the question
         </button>
       </MarginPart>
       <MarginPart title="Needs">
         {needs.map((n) => {
-          const found = findEvent(plan, n.eventName);
+          const found = eventNamed(plan, n.eventName);
           return (
             <button
               key={n.eventName}
               type="button"
               disabled={!found}
               className="block w-full border-b border-dotted border-rule py-1 text-left wire enabled:hover:text-accent"
-              onClick={() => found && go('plan', `event:${found[0]}`)}
+              onClick={() => found && go(...places.row('event', found[0]))}
             >
               {n.eventName}
             </button>
@@ -142,13 +138,13 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
           ) : null;
         })}
       </MarginPart>
-      <MarginPart title={`Findings that touch it (${touching.length})`}>
+      <MarginPart title={`Findings that affect it (${touching.length})`}>
         {touching.map((g) => (
           <button
             key={g.key}
             type="button"
             className="block w-full border-b border-dotted border-rule py-1 text-left text-sm hover:text-accent"
-            onClick={() => go('arrivals', g.key)}
+            onClick={() => go(...places.finding(g.key))}
           >
             <b className={g.severity === 'stop' ? 'text-stop' : 'text-caution'}>{count(g.count)}</b> <Rich text={g.sentence} />
           </button>
@@ -171,12 +167,12 @@ const ClearanceStation = () => {
   const clearance = id === undefined ? undefined : byId.get(id);
   const list = (
     <>
-      <ListHead title="Clearance" note={`${rows.length} questions, worst first`} />
+      <ListHead title="Clearance" note={`${plural(rows.length, 'question')}, worst first`} />
       <RecheckProgress />
       {rows.map(([qid, q]) => {
         const c = byId.get(qid);
         return (
-          <ListRow key={qid} chosen={qid === id} onChoose={() => go('clearance', qid)}>
+          <ListRow key={qid} chosen={qid === id} onChoose={() => go(...places.clearance(qid))}>
             <span className="flex items-start gap-2">
               <Signal state={c?.signal ?? 'open'} />
               <span className="min-w-0 flex-1">

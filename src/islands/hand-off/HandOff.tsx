@@ -10,9 +10,13 @@ import { SourceMark } from '../../ui/SourceMark';
 import { Empty } from '../../ui/States';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { copy } from './clipboard';
-import { WriteKeys } from './WriteKeys';
+import { places, partsOf } from '../workplace/place';
+import { plural } from '../../ui/format';
+import { later } from '../../ui/later';
 
 /** The text itself, line by line, with headings and tables set apart so that it reads as it will be read in a ticket. */
+const WriteKeys = later(() => import('./WriteKeys').then((m) => m.WriteKeys));
+
 const TicketText = ({ text }: { text: string }) => {
   const blocks = useMemo(() => text.trimEnd().split(/\n{2,}/), [text]);
   return (
@@ -96,7 +100,7 @@ const HandOff = () => {
   const { place, go } = useWorkplace();
   const [view, setView] = useState<'ticket' | 'call'>('ticket');
   const events = entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order);
-  const [eventId = events[0]?.[0], wantedSource] = place.item?.split('@') ?? [];
+  const [eventId = events[0]?.[0], wantedSource] = partsOf(place.item);
   const event = eventId === undefined ? undefined : plan.event[eventId];
   const sources = event?.sources.map((s) => s.sourceId) ?? [];
   const sourceId = sources.find((s) => s === wantedSource) ?? sources[0];
@@ -104,11 +108,11 @@ const HandOff = () => {
   const held = event ? heldBackBy(plan, event) : [];
   const list = (
     <>
-      <ListHead title="Hand-off" note={`${events.length} events`} />
+      <ListHead title="Hand-off" note={plural(events.length, 'event')} />
       {events.map(([id, e]) => {
         const missing = heldBackBy(plan, e).length;
         return (
-          <ListRow key={id} chosen={id === eventId} onChoose={() => go('hand-off', id)}>
+          <ListRow key={id} chosen={id === eventId} onChoose={() => go(...places.handOff(id))}>
             <span className="block wire font-medium">{e.name}</span>
             <span className="flex items-center gap-1.5 text-sm text-ink-2">
               {e.sources.map((s) => {
@@ -134,9 +138,9 @@ const HandOff = () => {
     return (
       <Frame list={list} listLabel="Events">
         <Empty title="Nothing to hand off yet.">
-          Tickets, schemas and write keys follow from events and sources of the plan.
+          Tickets, schemas and write keys come from the events and sources in the plan.
           <p className="mt-4">
-            <Button look="full" onClick={() => go('plan', 'event')}>
+            <Button look="full" onClick={() => go(...places.plan('event'))}>
               Go to the plan
             </Button>
           </p>
@@ -158,16 +162,16 @@ const HandOff = () => {
             <button
               type="button"
               className="min-h-[24px] text-accent underline decoration-dotted"
-              onClick={() => go('plan', `event:${eventId}`)}
+              onClick={() => go(...places.row('event', eventId))}
             >
-              Fill it in at the plan
+              Complete it in the plan
             </button>
           </>
         ) : (
-          <p className="text-clear">Trigger, sources, types, units and samples are all there.</p>
+          <p className="text-clear">Trigger, sources, types, units and samples are complete.</p>
         )}
       </MarginPart>
-      <MarginPart title="Files for a build">
+      <MarginPart title="Files for your build">
         <a className={LINK} href={`/api/schema/${encodeURIComponent(eventId)}`} download>
           <Download size={15} /> JSON Schema of this event
         </a>
@@ -193,7 +197,7 @@ const HandOff = () => {
               key={s}
               type="button"
               aria-pressed={s === sourceId}
-              onClick={() => go('hand-off', `${eventId}@${s}`)}
+              onClick={() => go(...places.handOff(eventId, s))}
               className={`flex items-center gap-1.5 border-b-2 px-2 py-1 ${s === sourceId ? 'border-accent font-semibold' : 'border-transparent hover:border-rule'}`}
             >
               <SourceMark letter={src.mark} kind={src.kind} name={src.name} /> {src.name}
@@ -202,10 +206,10 @@ const HandOff = () => {
         })}
         <span className="ml-auto flex gap-1">
           <Button look="quiet" onClick={() => setView(view === 'ticket' ? 'call' : 'ticket')}>
-            {view === 'ticket' ? 'As a call' : 'As a ticket'}
+            {view === 'ticket' ? 'HTTP call' : 'Ticket'}
           </Button>
           <Button look="full" onClick={() => void copy(view === 'ticket' ? ticket : call, view === 'ticket' ? 'The ticket' : 'The call')}>
-            <Copy size={14} /> Copy {view === 'ticket' ? 'the ticket' : 'the call'}
+            <Copy size={14} /> Copy {view === 'ticket' ? 'ticket' : 'call'}
           </Button>
         </span>
       </div>

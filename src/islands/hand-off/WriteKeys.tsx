@@ -2,27 +2,23 @@
 import { useQuery } from '@tanstack/react-query';
 import { Copy } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { later } from '../../ui/later';
+import { toast } from '../../ui/toast';
+import type { WriteKey } from '../../core/api/keys';
 import type { Id, Source } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { ageText, count } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
-import { get, post } from '../workplace/api';
+import { ask } from '../../client/api';
+import { useWorkplace } from '../workplace/context';
 import { copy } from './clipboard';
-
-interface Key {
-  readonly id: number;
-  readonly label: string;
-  readonly createdAt: number;
-  readonly expiresAt?: number;
-  readonly lastUsedAt?: number;
-  readonly perMinute?: number;
-}
 
 /** How long a key that is replaced still works, so that a source can change over without a gap. */
 const OVERLAP_HOURS = 24;
 
-const when = (k: Key): string => {
+const NewKeyForm = later(() => import('./NewKeyForm').then((m) => m.NewKeyForm), <p className="mt-2 text-ink-2">Loading the form …</p>);
+
+const when = (k: WriteKey): string => {
   const now = Date.now();
   const used = k.lastUsedAt === undefined ? 'never used' : `used ${ageText(k.lastUsedAt, now)}`;
   const ends = k.expiresAt === undefined ? '' : `, ends in ${ageText(now, k.expiresAt).replace(' ago', '')}`;
@@ -32,22 +28,25 @@ const when = (k: Key): string => {
 
 export const WriteKeys = ({ sourceId, source }: { sourceId: Id; source: Source }) => {
   const [made, setMade] = useState<string | undefined>();
-  const [limit, setLimit] = useState('');
+  const [asking, setAsking] = useState(false);
+  const { store } = useWorkplace();
   const { data, refetch } = useQuery({
     queryKey: ['keys', sourceId],
-    queryFn: ({ signal }) => get<Key[]>(`/api/keys?source=${encodeURIComponent(sourceId)}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/keys', { query: { source: sourceId } }, signal),
   });
   const act = async (work: () => Promise<void>): Promise<void> => {
     try {
       await work();
+      // The first steps know how many keys there are.
+      void store.load();
       await refetch();
     } catch (e) {
       toast.error((e as Error).message);
     }
   };
-  const perMinute = /^[1-9]\d{0,6}$/.test(limit.trim()) ? Number(limit) : undefined;
-  const make = async (label: string, most: number | undefined): Promise<void> => {
-    setMade((await post<{ key: string }>('/api/keys', { sourceId, label, ...(most === undefined ? {} : { perMinute: most }) })).key);
+  const make = async (label: string, max: number | undefined): Promise<void> => {
+    const answer = await ask('POST /api/keys', { body: { sourceId, label, perMinute: max } });
+    if ('key' in answer) setMade(answer.key);
   };
   const shown = (data ?? []).filter((k) => k.label !== 'stand-in');
   return (
@@ -55,7 +54,7 @@ export const WriteKeys = ({ sourceId, source }: { sourceId: Id; source: Source }
       {made ? (
         <>
           <p className="bg-wash p-1.5 wire break-all">{made}</p>
-          <p className="my-1 text-sm text-ink-2">It is shown this once; only its fingerprint is stored.</p>
+          <p className="my-1 text-sm text-ink-2">Shown only once; only its fingerprint is stored.</p>
           <Button className="mb-2 text-sm" onClick={() => void copy(made, 'The key')}>
             <Copy size={14} /> Copy
           </Button>
@@ -70,11 +69,11 @@ export const WriteKeys = ({ sourceId, source }: { sourceId: Id; source: Source }
               <button
                 type="button"
                 className="min-h-[24px] text-accent underline decoration-dotted"
-                title={`A new key; this one works for ${OVERLAP_HOURS} hours more`}
+                title={`Create a new key; this one works for ${OVERLAP_HOURS} hours more`}
                 onClick={() =>
                   void act(async () => {
                     await make('replaces an older one', k.perMinute);
-                    await post('/api/keys', { end: k.id, hours: OVERLAP_HOURS });
+                    await ask('POST /api/keys', { body: { end: k.id, hours: OVERLAP_HOURS } });
                     toast(`The old key works for ${OVERLAP_HOURS} hours more.`);
                   })
                 }
@@ -86,8 +85,8 @@ export const WriteKeys = ({ sourceId, source }: { sourceId: Id; source: Source }
                 className="min-h-[24px] text-stop underline decoration-dotted"
                 onClick={() =>
                   void act(async () => {
-                    await post('/api/keys', { end: k.id, hours: 0 });
-                    toast('The key has ended; within five seconds no process takes it any more.');
+                    await ask('POST /api/keys', { body: { end: k.id, hours: 0 } });
+                    toast('The key has ended; every process stops accepting it within five seconds.');
                   })
                 }
               >
@@ -97,24 +96,16 @@ export const WriteKeys = ({ sourceId, source }: { sourceId: Id; source: Source }
           </li>
         ))}
       </ul>
-      <div className="mt-2 flex items-center gap-2">
-        <Button
-          className="text-sm whitespace-nowrap"
-          disabled={limit.trim() !== '' && perMinute === undefined}
-          onClick={() => void act(() => make('made at the hand-off', perMinute))}
-        >
-          Make a key
-        </Button>
-        <input
-          inputMode="numeric"
-          aria-label="Most messages a minute with the new key"
-          placeholder="no limit"
-          value={limit}
-          onChange={(e) => setLimit(e.target.value)}
-          className="w-20 border border-rule bg-transparent px-1 text-sm placeholder:text-ink-2"
+      {asking ? (
+        <NewKeyForm
+          onCreate={(label, perMinute) => act(() => make(label, perMinute)).then(() => setAsking(false))}
+          onCancel={() => setAsking(false)}
         />
-        <span className="text-sm text-ink-2">a minute</span>
-      </div>
+      ) : (
+        <Button className="mt-2 text-sm" onClick={() => setAsking(true)}>
+          New key …
+        </Button>
+      )}
     </MarginPart>
   );
 };

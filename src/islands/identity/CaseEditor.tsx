@@ -1,8 +1,8 @@
 /** A bench case of one's own, written step by step. Every field is kept when it is left. */
+import { useCommit } from '../../ui/use-commit';
 import { ArrowUp, Plus, X } from 'lucide-react';
-import { useState } from 'react';
 import { idsFromText, idsText } from '../../core/identity/own-cases';
-import { entries, isLive, type CaseStep, type IdentityCase } from '../../core/plan/plan';
+import { entries, isLive, type CaseStep, type IdentityCase, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { usePlan } from '../workplace/context';
 
@@ -13,32 +13,21 @@ const ICON = 'inline-flex size-6 items-center justify-center text-ink-2 hover:te
 const Kept = (p: {
   label: string;
   value: string;
-  keep: (text: string) => string | undefined;
+  keep: (text: string) => string | void;
   list?: string;
   className?: string;
   hint?: string;
 }) => {
-  const [text, setText] = useState(p.value);
-  const [shown, setShown] = useState(p.value);
-  const [problem, setProblem] = useState<string | undefined>();
-  if (shown !== p.value) {
-    setShown(p.value);
-    setText(p.value);
-  }
-  const keep = () => setProblem(text === p.value ? undefined : p.keep(text));
+  const { problem, field } = useCommit(p.value, p.keep);
   return (
     <>
       <input
         aria-label={p.label}
-        aria-invalid={problem !== undefined}
         autoComplete="off"
         list={p.list}
         placeholder={p.hint}
         className={`${FIELD} ${p.className ?? ''} ${problem === undefined ? '' : 'border-stop'}`}
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        onBlur={keep}
-        onKeyDown={(e) => e.key === 'Enter' && keep()}
+        {...field}
       />
       {problem === undefined ? null : (
         <span role="alert" className="block text-sm text-stop">
@@ -49,7 +38,14 @@ const Kept = (p: {
   );
 };
 
-const NEW_STEP: CaseStep = { title: '', kind: 'event', name: '', source: 'web', ids: { anonymous: 'a-1' } };
+/** A first step: the first event, source and kind of identifier of the plan. */
+const firstStep = (plan: Plan): CaseStep => ({
+  title: '',
+  kind: 'event',
+  name: entries(plan, 'event')[0]?.[1].name ?? '',
+  source: entries(plan, 'source')[0]?.[0] ?? '',
+  ids: { [entries(plan, 'identifierKind')[0]?.[1].name ?? 'user']: 'a-1' },
+});
 
 export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: IdentityCase, label: string) => void }) => {
   const plan = usePlan();
@@ -68,20 +64,20 @@ export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: 
           <Kept
             label="Title of the case"
             value={own.title}
-            keep={(t) => (t.trim() === '' ? 'A case needs a title.' : void change({ ...own, title: t.trim() }, 'Case renamed'))}
+            keep={(t) => (t.trim() === '' ? 'A case needs a title.' : change({ ...own, title: t.trim() }, 'Case renamed'))}
           />
         </label>
         <label className="text-sm text-ink-2">
-          What it asks
-          <Kept label="What the case asks" value={own.asks} keep={(t) => void change({ ...own, asks: t.trim() }, 'Case described')} />
+          Question it asks
+          <Kept label="Question the case asks" value={own.asks} keep={(t) => change({ ...own, asks: t.trim() }, 'Case described')} />
         </label>
         <label className="text-sm text-ink-2">
-          Must come to, persons
+          Expected persons
           <Kept
-            label="Persons that it must come to"
+            label="Expected persons"
             value={String(own.persons)}
             keep={(t) =>
-              /^\d{1,3}$/.test(t.trim()) ? void change({ ...own, persons: Number(t) }, 'Persons of a case') : 'A whole number of persons.'
+              /^\d{1,3}$/.test(t.trim()) ? change({ ...own, persons: Number(t) }, 'Persons of a case') : 'A whole number of persons.'
             }
           />
         </label>
@@ -97,7 +93,7 @@ export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: 
         {own.steps.map((s, i) => (
           <li key={i} className="grid grid-cols-[18px_1fr_1fr_52px] gap-x-2 gap-y-1 border-b border-rule py-1.5">
             <span className="text-ink-2 figures">{i + 1}</span>
-            <Kept label={`Step ${i + 1}, what happens`} value={s.title} keep={(title) => void set(i, { title: title.trim() })} />
+            <Kept label={`Step ${i + 1}, what happens`} value={s.title} keep={(title) => set(i, { title: title.trim() })} />
             <select
               aria-label={`Step ${i + 1}, source`}
               className={`${FIELD} h-[27px]`}
@@ -142,7 +138,7 @@ export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: 
                 className="wire"
                 hint="identify call"
                 value={s.name}
-                keep={(name) => void set(i, { name: name.trim(), kind: name.trim() === '' ? 'identify' : 'event' })}
+                keep={(name) => set(i, { name: name.trim(), kind: name.trim() === '' ? 'identify' : 'event' })}
               />
             </div>
             <div>
@@ -153,7 +149,7 @@ export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: 
                 value={idsText(s.ids)}
                 keep={(t) => {
                   const ids = idsFromText(t);
-                  return typeof ids === 'string' ? ids : void set(i, { ids });
+                  return typeof ids === 'string' ? ids : set(i, { ids });
                 }}
               />
             </div>
@@ -163,7 +159,7 @@ export const CaseEditor = ({ own, change }: { own: IdentityCase; change: (next: 
       <p className="mt-1 text-sm text-ink-2">
         Without an event it is an identify call. Identifiers are written as “anonymous a-1 + user m-1”.
       </p>
-      <Button look="quiet" className="mt-1" onClick={() => steps([...own.steps, own.steps.at(-1) ?? NEW_STEP], 'Step added')}>
+      <Button look="quiet" className="mt-1" onClick={() => steps([...own.steps, own.steps.at(-1) ?? firstStep(plan)], 'Step added')}>
         <Plus size={14} /> Step
       </Button>
     </div>

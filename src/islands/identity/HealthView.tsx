@@ -1,15 +1,15 @@
-/** How well persons are known: each figure with its examples, and containment drawn with true areas. */
+/** Identity health: each figure with its examples, and containment drawn with true areas. */
 import { rulesText, useRulesShown } from './rules-shown';
 import { eulerOf } from '../../core/identity/euler';
 import { useState } from 'react';
 import type { Containment } from '../../core/identity/containment';
-import type { IdentityHealth, KnownWeek } from '../../core/identity/health';
+import type { KnownWeek } from '../../core/identity/health';
 import { entries, settingsOf } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
 import { count, dayText, monthText, percent, plural } from '../../ui/format';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { useView } from '../arrivals/use-view';
-import { logbookPlace } from '../arrivals/IdentifierFinder';
+import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 const SIZE = 116;
@@ -31,7 +31,7 @@ const Areas = ({ of }: { of: Containment }) => {
       role="img"
       aria-label={`${count(of.both)} of ${count(of.inBase)} persons have a user ID`}
     >
-      <title>The areas are true: the pale circle is the base, the full one persons with a user ID.</title>
+      <title>Areas are to scale: the pale circle is the base, the solid one is persons with a user ID.</title>
       <circle cx={-left * scale + 2} cy={y} r={e.a * scale} fill="var(--wash)" stroke="var(--ink)" />
       <circle cx={(e.distance - left) * scale + 2} cy={y} r={e.b * scale} fill="var(--accent)" opacity="0.75" />
     </svg>
@@ -45,7 +45,7 @@ const Value = ({ kind, value }: { kind: string; value: string }) => {
       type="button"
       className="min-h-[24px] max-w-full truncate text-left wire hover:text-accent"
       title={`Logbook of ${kind} ${value}`}
-      onClick={() => go('arrivals', logbookPlace({ kind, value }))}
+      onClick={() => go(...places.logbook({ kind, value }))}
     >
       {value || '(empty)'}
     </button>
@@ -64,19 +64,19 @@ export const HealthView = () => {
   const plan = usePlan();
   const { timeZone, currency, identity } = settingsOf(plan);
   const [base, setBase] = useState('');
-  const { data: h, error, refetch } = useView<IdentityHealth>(`/api/identity-health?base=${encodeURIComponent(base)}`);
+  const { data: h, error, refetch } = useView('GET /api/identity-health', { base });
   if (error && !h) return <Failed what="The figures" error={error} retry={() => void refetch()} />;
   if (!h) return <Loading what="the figures" />;
-  if (h.persons === 0) return <Empty title="Nobody has sent anything yet.">The figures of persons begin with the first message.</Empty>;
+  if (h.persons === 0) return <Empty title="No messages yet.">Figures about people start with the first message.</Empty>;
   const orphans = h.orphans.reduce((n, o) => n + o.count, 0);
-  const most = Math.max(0.01, ...h.trend.map((w) => (w.userIds > 0 ? w.orphans / w.userIds : 0)));
+  const max = Math.max(0.01, ...h.trend.map((w) => (w.userIds > 0 ? w.orphans / w.userIds : 0)));
   const month = h.active.find((a) => a.period === 'month');
   const bill = (n: number): string =>
     new Intl.NumberFormat('en-GB', { style: 'currency', currency: currency || 'EUR' }).format((n / 1000) * identity.pricePerThousand);
   return (
     <div className="px-7 py-5">
-      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">How well persons are known</h1>
-      <p className="mb-4 text-ink-2">Over all messages, under {rulesText(shown)}. Linking reaches backwards; user properties do not.</p>
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">Identity health</h1>
+      <p className="mb-4 text-ink-2">Over all messages, under {rulesText(shown)}. Linking applies backwards; user properties do not.</p>
       <div className="grid grid-cols-2 gap-x-8 gap-y-5">
         <Block title="Persons with a user ID">
           <div className="mt-1 flex items-center gap-4">
@@ -88,7 +88,7 @@ export const HealthView = () => {
               <p className="text-ink-2">
                 {count(h.containment.both)} of {count(h.containment.inBase)} persons with{' '}
                 <select
-                  aria-label="What the base is"
+                  aria-label="Base"
                   value={base}
                   onChange={(e) => setBase(e.target.value)}
                   className="w-full border border-rule bg-paper text-ink"
@@ -138,7 +138,7 @@ export const HealthView = () => {
               width={15}
               running
             />
-            share of each week’s new user IDs, at most {percent(most)}
+            share of each week’s new user IDs, at most {percent(max)}
           </p>
         </Block>
         <Block title="Inflation">
@@ -224,7 +224,7 @@ export const HealthView = () => {
           </ul>
           <p className="mt-1 text-sm text-ink-2">
             {h.latePages.pages === 0
-              ? 'No page was left with a user ID.'
+              ? 'No page was sent with a user ID.'
               : `Late on ${count(h.latePages.late)} of ${plural(h.latePages.pages, 'page')}: the first message came before the ID.`}
           </p>
         </Block>

@@ -1,34 +1,38 @@
 /** The Identity station: persons with and without linking, and the bench. */
+import { Age } from '../../ui/Age';
 import type { CountingBasis } from '../../core/identity/counting-basis';
 import type { Unusable } from '../../core/identity/person-rules';
 import type { IdentityReport } from '../../core/identity/report';
 import { Button } from '../../ui/Button';
-import { ageText, count, percent, plural } from '../../ui/format';
+import { count, percent, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { useWorkplace } from '../workplace/context';
 import { Nothing } from '../workplace/Nothing';
 import { useIdentity } from '../workplace/queries';
-import { HealthView } from './HealthView';
-import { PersonView } from './PersonView';
-import { Rehearsal } from './Rehearsal';
 import { Rules } from './Rules';
 import { useRulesShown } from './rules-shown';
-import { SituationsView } from './SituationsView';
-import { WhatIfView } from './WhatIfView';
+import { later } from '../../ui/later';
+import { places, identifierIn, partsOf } from '../workplace/place';
+
+const HealthView = later(() => import('./HealthView').then((m) => m.HealthView), <Loading what="the view" />);
+const PersonView = later(() => import('./PersonView').then((m) => m.PersonView), <Loading what="the view" />);
+const Rehearsal = later(() => import('./Rehearsal').then((m) => m.Rehearsal), <Loading what="the view" />);
+const SituationsView = later(() => import('./SituationsView').then((m) => m.SituationsView), <Loading what="the view" />);
+const WhatIfView = later(() => import('./WhatIfView').then((m) => m.WhatIfView), <Loading what="the view" />);
 
 const BASIS_NOTE: Record<CountingBasis, string> = {
   'device only':
-    'Each anonymous or device ID is a person. User IDs do not show here: server messages that carry nothing else belong to nobody.',
-  'user ID first': 'The user ID where a message has one, else the device. What came before the sign-in is another person.',
-  'fully linked': 'Identifiers that were seen together are one person, under the guards.',
+    'Each anonymous or device ID is one person. User IDs are ignored: server messages that carry only a user ID belong to nobody.',
+  'user ID first': 'The user ID where a message has one, otherwise the device. Messages before sign-in are another person.',
+  'fully linked': 'Identifiers seen together are one person, within the guards.',
 };
 
 const WHY: Record<Unusable, string> = {
-  placeholder: 'a placeholder, it never links',
-  'sample of the plan': 'the plan’s own sample, it never links',
+  placeholder: 'a placeholder: never links',
+  'sample of the plan': 'the plan’s own sample: never links',
   blocked: 'blocked by the rules',
-  'kind not planned': 'an unplanned kind of identifier, it identifies nobody',
+  'kind not planned': 'an unplanned kind of identifier: identifies nobody',
 };
 
 const RulesShown = () => {
@@ -71,7 +75,7 @@ const inflation = (persons: number, linked: number): string => {
 
 const Bases = ({ report }: { report: IdentityReport }) => {
   const shown = useRulesShown();
-  const most = Math.max(1, ...report.bases.map((b) => b.persons));
+  const max = Math.max(1, ...report.bases.map((b) => b.persons));
   const linked = report.bases.find((b) => b.basis === 'fully linked')!.persons;
   return (
     <table className="mt-3 w-full border-collapse">
@@ -89,7 +93,7 @@ const Bases = ({ report }: { report: IdentityReport }) => {
               <span className="flex items-center gap-3">
                 <span
                   className={`h-6 ${b.basis === 'fully linked' ? 'bg-accent' : 'border-2 border-accent'}`}
-                  style={{ width: `${(b.persons / most) * 60}%` }}
+                  style={{ width: `${(b.persons / max) * 60}%` }}
                 />
                 <span className="text-[1.3rem] font-bold">{count(b.persons)}</span>
               </span>
@@ -107,7 +111,7 @@ const Bases = ({ report }: { report: IdentityReport }) => {
 
 const PersonsView = ({ report }: { report: IdentityReport }) => (
   <div className="px-7 py-5">
-    <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The same {count(report.messages)} messages, counted three ways</h1>
+    <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">The same {count(report.messages)} messages under each counting basis</h1>
     <Bases report={report} />
     <div className="mt-2 grid grid-cols-3 gap-6 border-t border-ink pt-4">
       <section>
@@ -121,7 +125,7 @@ const PersonsView = ({ report }: { report: IdentityReport }) => (
         <h2 className="font-bold">Links</h2>
         <p className="text-[1.5rem] font-bold">{count(report.links)}</p>
         <p className="text-sm text-ink-2">
-          pairs of identifiers seen together; {count(report.refusedCount)} refused, since they would have put two user IDs into one person.
+          pairs of identifiers seen together; {count(report.refusedCount)} refused because they would put two user IDs into one person.
         </p>
       </section>
       <section>
@@ -138,14 +142,14 @@ const PersonsView = ({ report }: { report: IdentityReport }) => (
   </div>
 );
 
-const RefusedView = ({ report }: { report: IdentityReport }) =>
+const RejectedView = ({ report }: { report: IdentityReport }) =>
   report.refused.length === 0 ? (
-    <Empty title="No link was refused.">No message would have put two user IDs into one person.</Empty>
+    <Empty title="No refused links.">No message would put two user IDs into one person.</Empty>
   ) : (
     <div className="px-7 py-5">
-      <h1 className="text-[1.5rem] font-bold">Links that were refused</h1>
+      <h1 className="text-[1.5rem] font-bold">Refused links</h1>
       <p className="mb-3 text-ink-2">
-        Each would have put two user IDs into one person, or joined what was cut: a shared device, or two accounts of one. The newest{' '}
+        Each would put two user IDs into one person or join what was cut: a shared device, or two accounts of one person. The newest{' '}
         {report.refused.length} of {count(report.refusedCount)}.
       </p>
       <table className="w-full">
@@ -155,7 +159,7 @@ const RefusedView = ({ report }: { report: IdentityReport }) =>
               <td className="py-1.5 wire">{r.a}</td>
               <td className="wire">{r.b}</td>
               <td className="text-right text-sm text-ink-2" title={new Date(r.at).toISOString()}>
-                {ageText(r.at, Date.now())}
+                <Age at={r.at} />
               </td>
             </tr>
           ))}
@@ -165,26 +169,26 @@ const RefusedView = ({ report }: { report: IdentityReport }) =>
   );
 
 const VIEWS = [
-  { id: 'persons', title: 'Persons, counted three ways' },
-  { id: 'health', title: 'How well persons are known' },
+  { id: 'persons', title: 'Counting bases' },
+  { id: 'health', title: 'Identity health' },
   { id: 'situations', title: 'Situations by source' },
-  { id: 'bench', title: 'Bench: four-message case, and others' },
-  { id: 'person', title: 'One person, and what joins it' },
-  { id: 'what-if', title: 'What if: rules tried' },
-  { id: 'refused', title: 'Links that were refused' },
+  { id: 'bench', title: 'Bench: test cases' },
+  { id: 'person', title: 'One person and their links' },
+  { id: 'what-if', title: 'Try rules' },
+  { id: 'refused', title: 'Refused links' },
 ] as const;
 
 const Identity = () => {
   const { place, go } = useWorkplace();
   const { data, error, refetch } = useIdentity();
-  const [name, kind, ...value] = place.item?.split(':') ?? [];
+  const [name, ...rest] = partsOf(place.item);
   const view = VIEWS.find((v) => v.id === name)?.id ?? 'persons';
   const list = (
     <>
       <ListHead title="Identity" />
       <RulesShown />
       {VIEWS.map((v) => (
-        <ListRow key={v.id} chosen={v.id === view} onChoose={() => go('identity', v.id)}>
+        <ListRow key={v.id} chosen={v.id === view} onChoose={() => go(...places.identity(v.id))}>
           {v.title}
         </ListRow>
       ))}
@@ -204,7 +208,7 @@ const Identity = () => {
   return (
     <Frame list={list} listLabel="Views of identity" margin={view === 'situations' ? undefined : <Rules />}>
       {view === 'bench' ? (
-        <Rehearsal chosen={kind} />
+        <Rehearsal chosen={rest[0]} />
       ) : view === 'health' ? (
         <HealthView />
       ) : view === 'situations' ? (
@@ -212,22 +216,22 @@ const Identity = () => {
       ) : view === 'what-if' ? (
         <WhatIfView />
       ) : view === 'person' ? (
-        <PersonView identifier={kind ? { kind, value: value.join(':') } : undefined} />
+        <PersonView identifier={identifierIn(rest)} />
       ) : error && !data ? (
         <Failed what="The identity report" error={error} retry={() => void refetch()} />
       ) : !data ? (
         <Loading what="persons" />
       ) : data.messages === 0 ? (
         <Nothing title="No message has arrived yet.">
-          Rehearse the rules at the bench meanwhile.
+          Test the rules at the bench in the meantime.
           <p className="mt-4">
-            <Button look="full" onClick={() => go('identity', 'bench')}>
+            <Button look="full" onClick={() => go(...places.identity('bench'))}>
               Go to the bench
             </Button>
           </p>
         </Nothing>
       ) : view === 'refused' ? (
-        <RefusedView report={data} />
+        <RejectedView report={data} />
       ) : (
         <PersonsView report={data} />
       )}

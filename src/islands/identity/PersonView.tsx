@@ -1,23 +1,23 @@
 /** One person as a graph of identifiers, with the link that joined each; a wrong one is cut here, with a reason. */
 import { useState } from 'react';
-import { toast } from 'sonner';
-import type { PersonGraph as Graph } from '../../core/identity/person-graph';
-import { settingsOf, type CaseStep } from '../../core/plan/plan';
+import { toast } from '../../ui/toast';
+import { settingsOf } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
-import { IdentifierFinder, logbookPlace } from '../arrivals/IdentifierFinder';
+import { IdentifierFinder } from '../arrivals/IdentifierFinder';
 import { useView } from '../arrivals/use-view';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { PersonGraph } from './PersonGraph';
 import { useRules } from './Rules';
 import { useOwnCases } from './use-cases';
+import { places } from '../workplace/place';
 import { useRulesShown } from './rules-shown';
 
 /** Beyond so many identifiers the drawing says less than the table. */
-const MOST_DRAWN = 14;
+const MAX_DRAWN = 14;
 
 export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefined }) => {
   const plan = usePlan();
@@ -29,15 +29,15 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
   const [cutting, setCutting] = useState<number | undefined>();
   const [reason, setReason] = useState('');
   // Asked anew when the rules change.
-  const path = `/api/person?kind=${encodeURIComponent(identifier?.kind ?? '')}&value=${encodeURIComponent(identifier?.value ?? '')}&cuts=${rules.cuts.length}`;
-  const { data: g, error, refetch } = useView<Graph>(path, identifier !== undefined);
+  const node = { kind: identifier?.kind ?? '', value: identifier?.value ?? '' };
+  const { data: g, error, refetch } = useView('GET /api/person', node, { enabled: identifier !== undefined, key: rules.cuts.length });
   const head = (
     <>
-      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">One person, and what joins it</h1>
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">One person and their links</h1>
       <p className="mb-3 text-ink-2">
-        Find it by any identifier. A link that is wrong is cut here; the cut holds however often persons are worked out anew.
+        Find a person by any identifier. Cut a wrong link here; the cut stays in force whenever persons are recomputed.
       </p>
-      <IdentifierFinder small={false} onFound={(i) => go('identity', `person:${i.kind}:${i.value}`)} />
+      <IdentifierFinder small={false} onFound={(i) => go(...places.person(i))} />
     </>
   );
   if (!identifier) return <div className="px-7 py-5">{head}</div>;
@@ -50,16 +50,14 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
     );
   if (!g) return <Loading what="this person" />;
   const name = (i: number): string => `${g.identifiers[i]!.kind} ${g.identifiers[i]!.value}`;
-  const drawn = g.identifiers.length <= MOST_DRAWN;
+  const drawn = g.identifiers.length <= MAX_DRAWN;
   const outside = g.identifiers.filter((n) => !n.own);
   const take = async (): Promise<void> => {
     try {
-      const taken = await get<{ steps: CaseStep[]; persons: number }>(
-        `/api/person-case?kind=${encodeURIComponent(identifier.kind)}&value=${encodeURIComponent(identifier.value)}`,
-      );
+      const taken = await ask('GET /api/person-case', { query: node });
       const id = crypto.randomUUID();
       setCases([...cases, { id, title: `Taken from a person, ${cases.length + 1}`, asks: '', ...taken }], 'A bench case from a person');
-      go('identity', `bench:${id}`);
+      go(...places.benchCase(id));
     } catch (e) {
       toast.error((e as Error).message);
     }
@@ -81,12 +79,12 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
       {g.nobody ? (
         <p className="mt-3 border-l-4 border-caution-fill pl-3">
           {g.nobody === 'shared device'
-            ? 'This device is shared: it never links and stands for nobody. What it sends is of whoever is signed in.'
-            : 'This identifier is a placeholder or blocked, so it stands for nobody.'}
+            ? 'This device is shared: it never links and identifies nobody. Its messages belong to whoever is signed in.'
+            : 'This identifier is a placeholder or blocked, so it identifies nobody.'}
         </p>
       ) : null}
-      <Button className="mt-3" title="Its messages become steps; identifiers are renamed" onClick={() => void take()}>
-        Take as a bench case
+      <Button className="mt-3" title="Messages become steps; identifiers are renamed" onClick={() => void take()}>
+        Save as a bench case
       </Button>
       {drawn ? (
         <div className="mt-3 overflow-x-auto">
@@ -101,7 +99,7 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
           />
         </div>
       ) : (
-        <p className="mt-3 text-ink-2">{count(g.identifiers.length + g.more)} identifiers: too many to draw; the links stand below.</p>
+        <p className="mt-3 text-ink-2">{count(g.identifiers.length + g.more)} identifiers: too many to draw; the links are listed below.</p>
       )}
       <table className="mt-3 w-full border-collapse">
         <caption className="pb-1 text-left font-bold">Links</caption>
@@ -122,7 +120,7 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
                   <button
                     type="button"
                     className="min-h-[24px] wire break-all hover:text-accent"
-                    onClick={() => go('arrivals', logbookPlace(g.identifiers[n]!))}
+                    onClick={() => go(...places.logbook(g.identifiers[n]!))}
                   >
                     {g.identifiers[n]!.value}
                   </button>
@@ -187,7 +185,7 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
           </ol>
         </section>
       ) : null}
-      {g.links.length === 0 ? <p className="text-ink-2">Nothing is linked to it.</p> : null}
+      {g.links.length === 0 ? <p className="text-ink-2">No links.</p> : null}
     </div>
   );
 };

@@ -98,8 +98,8 @@ export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
             </Button>
           </>
         ) : (
-          <Button title="A case of your own that begins as this one" onClick={copy}>
-            <Copy size={14} /> Write one like it
+          <Button title="Create your own case from this one" onClick={copy}>
+            <Copy size={14} /> Copy as own case
           </Button>
         )}
       </div>
@@ -136,20 +136,20 @@ export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
           followed
         </label>
         <span className="ml-auto flex items-center gap-1">
-          <Button aria-label="One step back" disabled={upTo === 0} onClick={() => setAt(upTo - 1)}>
+          <Button aria-label="Previous step" disabled={upTo === 0} onClick={() => setAt(upTo - 1)}>
             <ChevronLeft size={15} />
           </Button>
           <span className="w-24 text-center figures">
             step {upTo} of {steps.length}
           </span>
-          <Button aria-label="One step on" disabled={full} onClick={() => setAt(upTo + 1)}>
+          <Button aria-label="Next step" disabled={full} onClick={() => setAt(upTo + 1)}>
             <ChevronRight size={15} />
           </Button>
         </span>
       </div>
       {own.length > 0 ? (
         <p className="mt-2 text-sm text-ink-2">
-          Own cases under the draft’s rules: {results.length - failing(results).length} of {results.length} come to what they must.
+          Own cases under the draft’s rules: {results.length - failing(results).length} of {results.length} pass.
           {failing(results).map((r) => (
             <button
               key={r.id}
@@ -177,6 +177,8 @@ export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
           {steps.map((s, i) => {
             const person = state.persons.findIndex((p) => p.messages.includes(i) || p.identifyCalls.includes(i));
             return (
+              // The list itself takes the keys, and says which step is meant.
+              // eslint-disable-next-line jsx-a11y/click-events-have-key-events
               <li
                 key={`${i} ${s.title}`}
                 id={`step-${i + 1}`}
@@ -233,11 +235,11 @@ export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
             <p className={`mt-3 border-l-4 pl-3 ${state.persons.length === shown.persons ? 'border-accent' : 'border-caution-fill'}`}>
               {isOwn
                 ? state.persons.length === shown.persons
-                  ? `${plural(shown.persons, 'person')}, as it must be.`
-                  : `It must come to ${plural(shown.persons, 'person')}: either a rule is wrong, or the case is.`
+                  ? `${plural(shown.persons, 'person')}, as expected.`
+                  : `Expected ${plural(shown.persons, 'person')}: either a rule or the case is wrong.`
                 : state.persons.length === shown.persons
-                  ? `${plural(shown.persons, 'person')}, as under the rules that ship.`
-                  : `Under the rules that ship it would be ${plural(shown.persons, 'person')}; the rules of the draft differ.`}
+                  ? `${plural(shown.persons, 'person')}, the same as under the default rules.`
+                  : `Under the default rules it would be ${plural(shown.persons, 'person')}; the rules of the draft differ.`}
             </p>
           ) : null}
           {full && isFour ? (

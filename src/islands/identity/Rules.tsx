@@ -1,4 +1,5 @@
 /** The identity rules of the draft: what links, and under which guards. */
+import { useCommit } from '../../ui/use-commit';
 import { Plus, X } from 'lucide-react';
 import { useState } from 'react';
 import { setField } from '../../core/plan/edit';
@@ -46,15 +47,15 @@ const Links = () => {
           {x} – {y}
           <button
             type="button"
-            aria-label={`Take away the link of ${x} and ${y}`}
+            aria-label={`Remove the link of ${x} and ${y}`}
             className="ml-auto p-1.5 hover:text-accent"
-            onClick={() => set({ links: rules.links.filter(([p, q]) => p !== x || q !== y) }, `Link rule ${x} – ${y} taken away`)}
+            onClick={() => set({ links: rules.links.filter(([p, q]) => p !== x || q !== y) }, `Link rule ${x} – ${y} removed`)}
           >
             <X size={13} />
           </button>
         </p>
       ))}
-      {rules.links.length === 0 ? <p className="text-caution">None: every identifier is a person of its own.</p> : null}
+      {rules.links.length === 0 ? <p className="text-caution">None: each identifier is one person.</p> : null}
       <div className="mt-1.5 flex items-center gap-1">
         {(
           [
@@ -71,7 +72,7 @@ const Links = () => {
         ))}
         <button
           type="button"
-          aria-label="Add the link rule"
+          aria-label="Add link rule"
           disabled={a === '' || b === '' || a === b || known}
           className="border border-accent p-1.5 text-accent disabled:opacity-40"
           onClick={() => {
@@ -87,23 +88,27 @@ const Links = () => {
   );
 };
 
-const Number_ = ({ label, value, onSave }: { label: string; value: number; onSave: (n: number) => void }) => (
-  <label className="flex items-center gap-2 py-1">
-    <span className="min-w-0 flex-1">{label}</span>
-    <input
-      key={value}
-      type="number"
-      min={0}
-      defaultValue={value}
-      onBlur={(e) => {
-        const n = Number(e.target.value);
-        if (Number.isFinite(n) && n >= 0 && n !== value) onSave(n);
-      }}
-      onKeyDown={(e) => e.key === 'Enter' && e.currentTarget.blur()}
-      className="w-16 border border-rule bg-paper px-1 text-right"
-    />
-  </label>
-);
+const NumberRow = ({ label, value, onSave }: { label: string; value: number; onSave: (n: number) => void }) => {
+  const { problem, field } = useCommit(String(value), (text) => {
+    const n = Number(text);
+    if (text.trim() === '' || !(n >= 0)) return `“${text}” is not a number from 0 on.`;
+    onSave(n);
+    return undefined;
+  });
+  return (
+    <label className="block py-1">
+      <span className="flex items-center gap-2">
+        <span className="min-w-0 flex-1">{label}</span>
+        <input inputMode="decimal" {...field} className="w-16 border border-rule bg-paper px-1 text-right" />
+      </span>
+      {problem === undefined ? null : (
+        <span role="alert" className="block text-sm text-stop">
+          {problem}
+        </span>
+      )}
+    </label>
+  );
+};
 
 export const Rules = () => {
   const [rules, set] = useRules();
@@ -113,9 +118,9 @@ export const Rules = () => {
       <MarginPart title="Guards">
         {(
           [
-            ['Links are followed', rules.linking, (on: boolean) => set({ linking: on }, 'Linking')],
+            ['Follow links', rules.linking, (on: boolean) => set({ linking: on }, 'Linking')],
             [
-              'One user ID in a person; a second one splits instead of merging',
+              'One user ID per person; a second one splits instead of merging',
               rules.maxUserIds === 1,
               (on: boolean) => set({ maxUserIds: on ? 1 : 0 }, 'Guard: one user ID'),
             ],
@@ -127,8 +132,8 @@ export const Rules = () => {
             {text}
           </label>
         ))}
-        <Number_
-          label="A device is shared from more user IDs than (0: never)"
+        <NumberRow
+          label="Shared device: more user IDs than (0: never)"
           value={rules.sharedDeviceUsers}
           onSave={(n) => set({ sharedDeviceUsers: Math.round(n) }, 'Guard: shared devices')}
         />
@@ -136,7 +141,7 @@ export const Rules = () => {
         <TextField
           label="Sign-out events"
           value={rules.signOutEvents.join(', ')}
-          placeholder="names, with commas"
+          placeholder="names separated by commas"
           onSave={(t) => set({ signOutEvents: listOf(t) }, 'Sign-out events')}
         />
         <p className="pt-1">Blocked identifiers</p>
@@ -146,8 +151,8 @@ export const Rules = () => {
           placeholder="none"
           onSave={(t) => set({ blocked: listOf(t) }, 'Blocked identifiers')}
         />
-        <Number_
-          label="Price of a thousand persons a month"
+        <NumberRow
+          label="Price per thousand persons a month"
           value={rules.pricePerThousand}
           onSave={(n) => set({ pricePerThousand: n }, 'Price of tracked persons')}
         />
@@ -163,15 +168,15 @@ export const Rules = () => {
               <button
                 type="button"
                 className="min-h-[24px] text-accent underline decoration-dotted"
-                onClick={() => set({ cuts: rules.cuts.filter((x) => x !== c) }, 'A cut taken back')}
+                onClick={() => set({ cuts: rules.cuts.filter((x) => x !== c) }, 'Cut undone')}
               >
-                Take it back
+                Undo cut
               </button>
             </p>
           ))}
         </MarginPart>
       ) : null}
-      <p className="text-sm text-ink-2">The result does not depend on the order in which messages arrived. Linking reaches backwards.</p>
+      <p className="text-sm text-ink-2">The result does not depend on the order of arrival. Linking applies backwards.</p>
     </>
   );
 };

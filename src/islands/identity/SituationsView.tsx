@@ -1,5 +1,5 @@
 /** Situations × sources: what the rules expect, derived, with what arrives beside it. */
-import { SITUATIONS, type SituationRow } from '../../core/identity/situations';
+import { SITUATIONS } from '../../core/identity/situations';
 import { count, percent } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';
@@ -11,15 +11,15 @@ const share = (n: number | undefined): string => (n === undefined ? '–' : perc
 
 export const SituationsView = () => {
   const plan = usePlan();
-  const { data, error, refetch } = useView<SituationRow[]>('/api/situations');
+  const { data, error, refetch } = useView('GET /api/situations');
   if (error && !data) return <Failed what="The table" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the table" />;
-  if (data.length === 0) return <Empty title="There is no source yet.">Name the sources at the Plan station.</Empty>;
+  if (data.length === 0) return <Empty title="No source yet.">Add sources at the Plan station.</Empty>;
   return (
     <div className="px-7 py-5">
       <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">What each source sends in each situation</h1>
       <p className="mb-3 text-ink-2">
-        Derived from the sources’ identifier kinds and the rules; beside it, on what share of messages each kind arrives.
+        Derived from each source’s identifier kinds and the rules, next to the share of messages each kind arrives on.
       </p>
       <div className="overflow-x-auto" tabIndex={0} role="region" aria-label="Situations by source">
         <table className="w-full border-collapse text-[0.92rem]">
@@ -60,7 +60,7 @@ export const SituationsView = () => {
                   })}
                   <td className="py-2">
                     {r.messages.with + r.messages.without === 0 ? (
-                      <span className="text-ink-2">nothing came</span>
+                      <span className="text-ink-2">nothing arrived</span>
                     ) : (
                       r.arrives.map((a) => (
                         <span key={a.kind} className="flex gap-2 whitespace-nowrap">
@@ -83,7 +83,7 @@ export const SituationsView = () => {
       </div>
       {data.some((r) => r.lacks.length > 0) ? (
         <section className="mt-4 border-t border-ink pt-2">
-          <h2 className="font-bold">Expected, and often missing</h2>
+          <h2 className="font-bold">Expected but often missing</h2>
           <ul>
             {data.flatMap((r) =>
               r.lacks.map((l) => (

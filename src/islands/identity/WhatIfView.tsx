@@ -6,7 +6,8 @@ import type { Side, WhatIf } from '../../core/identity/what-if';
 import { Button } from '../../ui/Button';
 import { ProgressBar } from '../../ui/ProgressBar';
 import { count, decimal, percent } from '../../ui/format';
-import { postSteps, type Progress } from '../workplace/api';
+import { askSteps, type Progress } from '../../client/api';
+import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 const SIDES: readonly (readonly [keyof Side, string])[] = [
@@ -30,11 +31,11 @@ export const WhatIfView = () => {
   const abort = useRef<AbortController | undefined>(undefined);
   const run = async (): Promise<void> => {
     setError('');
-    setProgress({ done: 0, of: 1 });
+    setProgress({ done: 0, total: 1 });
     const mine = new AbortController();
     abort.current = mine;
     try {
-      setTried({ of: rules, result: await postSteps<WhatIf>('/api/what-if', { identity: rules }, setProgress, mine.signal) });
+      setTried({ of: rules, result: await askSteps('POST /api/what-if', { body: { identity: rules } }, setProgress, mine.signal) });
     } catch (e) {
       if (!mine.signal.aborted) setError((e as Error).message);
     }
@@ -44,26 +45,26 @@ export const WhatIfView = () => {
   const stale = tried !== undefined && !sameValue(tried.of, rules);
   return (
     <div className="px-7 py-5">
-      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">What if these rules were published?</h1>
+      <h1 className="pr-8 text-[1.5rem] leading-tight font-bold">Try rules before publishing</h1>
       <p className="mb-3 max-w-[90ch] text-ink-2">
-        Change rules and guards in the margin, then try them: all recorded messages are linked anew, and every question counted under both
-        sets. Nothing is published by this.
+        Change rules and guards in the margin, then try them: all recorded messages are linked again and every question is counted under
+        both sets. Nothing is published.
       </p>
       <div className="flex items-center gap-3">
         {progress ? (
           <>
             <Button onClick={() => abort.current?.abort()}>Cancel</Button>
-            <ProgressBar label="How far the trial is" done={progress.done} of={progress.of} className="w-64" />
+            <ProgressBar label="Progress of the trial" done={progress.done} total={progress.total} className="w-64" />
           </>
         ) : (
           <Button look="full" onClick={() => void run()}>
-            Try the rules of the draft
+            Try the draft’s rules
           </Button>
         )}
-        {stale ? <span className="text-caution">The rules have changed since.</span> : null}
+        {stale ? <span className="text-caution">The rules changed since.</span> : null}
         {result && !progress ? (
-          <Button look="quiet" onClick={() => go('plan', 'publish')}>
-            To publishing
+          <Button look="quiet" onClick={() => go(...places.plan('publish'))}>
+            Go to Publish
           </Button>
         ) : null}
       </div>
@@ -119,7 +120,7 @@ export const WhatIfView = () => {
                     <button
                       type="button"
                       className="min-h-[24px] max-w-full truncate text-left hover:text-accent"
-                      onClick={() => go('questions', f.questionId)}
+                      onClick={() => go(...places.question(f.questionId))}
                     >
                       {f.text}
                     </button>

@@ -1,16 +1,16 @@
 /** Who changed what, and when; any change can be taken back from here. */
+import { Age } from '../../ui/Age';
 import { useInfiniteQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { applyEdits, invertAll } from '../../core/plan/edit';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import { labelOf, settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { ageText, dayText, plural, timeText } from '../../ui/format';
+import { dayText, plural, timeText } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import type { LoggedChange } from '../../core/plan/review';
-import type { History } from './history';
 import { KIND_WORD } from './kind-words';
 
 const Row = ({ change }: { change: LoggedChange }) => {
@@ -20,11 +20,11 @@ const Row = ({ change }: { change: LoggedChange }) => {
   const { timeZone } = settingsOf(plan);
   const undo = () => {
     const back = invertAll(change.edits);
-    const saved = () => void toast('Taken back. Ctrl Z puts it there again.');
-    if (store.apply(back, `Taken back: ${change.label || 'a change'}`, saved)) return;
+    const saved = () => toast('Reverted. Ctrl Z restores it.');
+    if (store.apply(back, `Reverted: ${change.label || 'a change'}`, saved)) return;
     const r = applyEdits(plan, back);
     const where = r.ok ? '' : labelOf(r.problem.kind, plan[r.problem.kind][r.problem.id]);
-    toast.error(`Something else was changed there since${where ? `: ${where}` : ''}. Nothing was touched.`);
+    toast.error(`The same field was changed since${where ? `: ${where}` : ''}. Nothing was changed.`);
   };
   return (
     <div className="border-t border-rule py-1.5">
@@ -41,7 +41,9 @@ const Row = ({ change }: { change: LoggedChange }) => {
         >
           {change.label || 'Change'} <span className="text-sm text-ink-2">({plural(change.edits.length, 'edit')})</span>
         </button>
-        <span className="text-sm text-ink-2">{ageText(change.at, Date.now())}</span>
+        <span className="text-sm text-ink-2">
+          <Age at={change.at} />
+        </span>
         <Button look="quiet" className="text-sm" onClick={undo}>
           Take back
         </Button>
@@ -69,7 +71,7 @@ export const Activity = () => {
   const { data, error, refetch, fetchNextPage, hasNextPage, isFetchingNextPage } = useInfiniteQuery({
     queryKey: ['history', 'activity'],
     initialPageParam: 0,
-    queryFn: ({ pageParam, signal }) => get<History>(`/api/history${pageParam ? `?before=${pageParam}` : ''}`, signal),
+    queryFn: ({ pageParam, signal }) => ask('GET /api/history', { query: { before: pageParam || undefined } }, signal),
     getNextPageParam: (last) => last.changes.at(-1)?.seq,
   });
   const changes = useMemo(() => data?.pages.flatMap((p) => p.changes) ?? [], [data]);

@@ -1,7 +1,7 @@
 /** One entity of the plan on the bench, all of its fields; for an event its properties, a sample message and its milestones. */
+import { useCommit } from '../../ui/use-commit';
 import { ArrowLeft } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import type { Sheet } from '../../core/plan/fields/index';
+import type { Sheet } from '../../core/plan/fields/sheets';
 import type { Field, Writing } from '../../core/plan/fields/field';
 import { sampleMessage } from '../../core/formats/ticket';
 import { labelOf, type Id, type Plan } from '../../core/plan/plan';
@@ -11,50 +11,28 @@ import { isNumeric } from '../../core/plan/property-type';
 import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
 import { Empty } from '../../ui/States';
-import { useDraft, useWorkplace } from '../workplace/context';
-import { useSeen } from './use-seen';
+import { useWorkplace } from '../workplace/context';
 import { EventSources } from './EventSources';
-import { wasHandedOut } from './sheet-rows';
+import { useWriting } from './use-writing';
+import { places } from '../workplace/place';
 import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const INPUT = 'w-full border border-rule bg-transparent px-2 py-1 outline-offset-[-1px] focus:border-accent';
 
-const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; id: Id; how: Writing }) => {
+const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; id: Id; how: Omit<Writing, 'now'> }) => {
   const { store } = useWorkplace();
   const value = field.read(plan, id);
-  const [text, setText] = useState<string | undefined>();
-  const [error, setError] = useState<string | undefined>();
   const listId = `choices-${field.key}`;
-  const keep = (next: string) => {
-    if (next === value) {
-      setText(undefined);
-      setError(undefined);
-      return;
-    }
+  const save = (next: string): string | undefined => {
     const edits = field.write!(plan, id, next, { ...how, now: Date.now() });
-    if (typeof edits === 'string') {
-      setError(edits);
-      return;
-    }
-    setText(undefined);
-    setError(undefined);
+    if (typeof edits === 'string') return edits;
     store.apply(edits, `${field.title} changed`);
+    return undefined;
   };
+  const { problem: error, field: typed } = useCommit(value, save);
   const inputId = `field-${field.key}`;
   const options = field.options?.(plan) ?? [];
-  const shared = {
-    id: inputId,
-    'aria-invalid': error !== undefined,
-    value: text ?? value,
-    className: `${INPUT} ${field.wire ? 'wire' : ''}`,
-    onBlur: () => text !== undefined && keep(text),
-  };
-  const onEscape = (e: { key: string }) => {
-    if (e.key === 'Escape') {
-      setText(undefined);
-      setError(undefined);
-    }
-  };
+  const shared = { ...typed, id: inputId, className: `${INPUT} ${field.wire ? 'wire' : ''}` };
   return (
     <div className={field.editor === 'long' || (field.wire && field.width >= WIDE) ? 'col-span-2' : ''}>
       <label htmlFor={inputId} className="text-sm text-ink-2">
@@ -63,21 +41,16 @@ const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; id: Id; 
       {!field.write ? (
         <p id={inputId}>{value || '–'}</p>
       ) : field.editor === 'choice' || field.editor === 'flag' ? (
-        <select {...shared} onBlur={undefined} onChange={(e) => keep(e.target.value)}>
+        <select id={inputId} className={shared.className} value={value} onChange={(e) => void save(e.target.value)}>
           {options.includes(value) ? null : <option value={value}>{value || '–'}</option>}
           {options.map((o) => (
             <option key={o}>{o}</option>
           ))}
         </select>
       ) : field.editor === 'long' ? (
-        <textarea {...shared} rows={2} onChange={(e) => setText(e.target.value)} onKeyDown={onEscape} />
+        <textarea {...shared} rows={2} />
       ) : (
-        <input
-          {...shared}
-          list={options.length > 0 && field.editor === 'text' ? listId : undefined}
-          onChange={(e) => setText(e.target.value)}
-          onKeyDown={(e) => (e.key === 'Enter' ? keep(text ?? value) : onEscape(e))}
-        />
+        <input {...shared} list={options.length > 0 && field.editor === 'text' ? listId : undefined} />
       )}
       {options.length > 0 && field.editor === 'text' ? (
         <datalist id={listId}>
@@ -124,7 +97,7 @@ const EventProperties = ({ plan, id }: { plan: Plan; id: Id }) => {
                   <button
                     type="button"
                     className="min-h-[26px] wire underline decoration-dotted hover:text-accent"
-                    onClick={() => go('plan', `open:property:${p.id}`)}
+                    onClick={() => go(...places.opened('property', p.id))}
                   >
                     {refText(refOfProperty(p.property))}
                   </button>
@@ -178,23 +151,13 @@ const hasNoTable = (f: Field): boolean => f.key !== 'sources';
 
 export const EntityDetail = ({ plan, sheet, id }: { plan: Plan; sheet: Sheet; id: Id }) => {
   const { go } = useWorkplace();
-  const { server } = useDraft();
-  const seen = useSeen();
-  const isPublished = Boolean(server?.published);
-  const how = useMemo<Writing>(
-    () => ({
-      newId: () => crypto.randomUUID(),
-      keepsFormer: (p, kind, eid) => wasHandedOut(p, kind, eid, isPublished, seen.events),
-      now: Date.now(),
-    }),
-    [isPublished, seen],
-  );
+  const how = useWriting();
   const { kind } = sheet;
   if (!kind || !plan[kind][id])
-    return <Empty title={`This ${sheet.one} is not here any more.`}>It was removed, or the address belongs to another plan.</Empty>;
+    return <Empty title={`This ${sheet.one} no longer exists.`}>It was removed, or the address belongs to another plan.</Empty>;
   return (
     <div className="max-w-[900px] px-7 py-4">
-      <Button look="quiet" className="-ml-2 text-sm" onClick={() => go('plan', `${sheet.id}:${id}`)}>
+      <Button look="quiet" className="-ml-2 text-sm" onClick={() => go(...places.row(sheet.id, id))}>
         <ArrowLeft size={14} /> {sheet.title}
       </Button>
       <h2 className="mt-1 mb-3 pr-8 wire text-[1.35rem] font-bold break-words">{labelOf(kind, plan[kind][id])}</h2>

@@ -1,6 +1,6 @@
 /** The sources of an event as a table: which send it, whether each must, since which release, and how far each has built it. */
+import { useCommit } from '../../ui/use-commit';
 import { buildStateOf } from '../../core/arrival/seen';
-import { useState } from 'react';
 import { setField } from '../../core/plan/edit';
 import { BUILD_STATES, entries, settingsOf, type EventSource, type Id, type Plan } from '../../core/plan/plan';
 import { useWorkplace } from '../workplace/context';
@@ -129,28 +129,9 @@ export const EventSources = ({ plan, id }: { plan: Plan; id: Id }) => {
 };
 
 const Since = (p: { label: string; since: string | undefined; disabled: boolean; keep: (text: string) => void }) => {
-  const [text, setText] = useState(p.since ?? '');
-  // Changed elsewhere: the new value is shown, and the field keeps the keyboard.
-  const [shown, setShown] = useState(p.since);
-  if (shown !== p.since) {
-    setShown(p.since);
-    setText(p.since ?? '');
-  }
-  const keep = () => {
-    if (text.trim() !== (p.since ?? '')) p.keep(text.trim());
-  };
-  return (
-    <input
-      aria-label={p.label}
-      className={`${FIELD} w-32 wire`}
-      disabled={p.disabled}
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={keep}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') keep();
-        if (e.key === 'Escape') setText(p.since ?? '');
-      }}
-    />
-  );
+  const { problem, field } = useCommit(p.since ?? '', (text) => {
+    p.keep(text.trim());
+    return undefined;
+  });
+  return <input aria-label={p.label} className={`${FIELD} w-32 wire`} disabled={p.disabled} title={problem} {...field} />;
 };

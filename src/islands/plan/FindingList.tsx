@@ -1,16 +1,20 @@
-/** All findings of the plan's own rules, rule by rule, gravest first; a rule's mends can be applied together. */
+/** All findings of the plan's own rules, rule by rule, gravest first; a rule's fixes can be applied together. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef } from 'react';
-import { toast } from 'sonner';
-import { mendAll, ruleOf, type ShownFinding } from '../../core/lint/lint';
+import { toast } from '../../ui/toast';
+import { fixAll, ruleOf, type ShownFinding } from '../../core/lint/lint';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places, type To } from '../workplace/place';
 import { FindingNote } from './FindingNote';
 
-const placeOf = (f: ShownFinding): string =>
-  f.path[0] === 'settings' ? (f.path[2] === 'limits' ? 'limits' : 'naming') : `${f.path[0]}:${f.path[1]}`;
+const placeOf = (f: ShownFinding): To => {
+  const [kind, id] = f.path.map(String);
+  if (kind === 'question') return places.question(id!);
+  return kind === 'settings' ? places.plan(f.path[2] === 'limits' ? 'limits' : 'naming') : places.row(kind!, id!);
+};
 
 export const FindingList = ({ findings }: { findings: readonly ShownFinding[] }) => {
   const { go, store } = useWorkplace();
@@ -31,21 +35,17 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
     estimateSize: () => 62,
     overscan: 10,
   });
-  const mend = (code: string) => {
-    const { edits, mended } = mendAll(plan, code);
+  const fix = (code: string) => {
+    const { edits, fixed } = fixAll(plan, code);
     if (edits.length > 0)
-      store.apply(
-        edits,
-        `Fixed all: ${ruleOf(code)?.title ?? code}`,
-        () => void toast(`${plural(mended, 'finding')} fixed. Undo with Ctrl Z.`),
-      );
+      store.apply(edits, `Fixed all: ${ruleOf(code)?.title ?? code}`, () => toast(`${plural(fixed, 'finding')} fixed. Undo with Ctrl Z.`));
   };
-  if (findings.length === 0) return <Empty title="Nothing found.">Every check that is switched on holds.</Empty>;
+  if (findings.length === 0) return <Empty title="No issues.">Every active check passes.</Empty>;
   return (
     <div
       ref={scroller}
       role="region"
-      aria-label="What the checks of the plan find"
+      aria-label="Issues in the plan"
       tabIndex={0}
       className="min-h-0 flex-1 overflow-y-auto outline-offset-[-2px]"
     >
@@ -64,9 +64,9 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
                 <div className="flex items-baseline gap-3 pt-4 pb-2">
                   <h2 className="text-[1.05rem] font-bold">{ruleOf(r.code)?.title}</h2>
                   <span className="text-sm text-ink-2">{plural(r.list.length, 'finding')}</span>
-                  {r.list.filter((f) => f.mendable).length > 1 ? (
-                    <Button className="ml-auto text-sm" onClick={() => mend(r.code)}>
-                      Mend all {r.list.filter((f) => f.mendable).length}
+                  {r.list.filter((f) => f.fixable).length > 1 ? (
+                    <Button className="ml-auto text-sm" onClick={() => fix(r.code)}>
+                      Fix all {r.list.filter((f) => f.fixable).length}
                     </Button>
                   ) : null}
                 </div>
@@ -75,12 +75,8 @@ export const FindingList = ({ findings }: { findings: readonly ShownFinding[] })
                   <div className="min-w-0 flex-1">
                     <FindingNote finding={r} typing={false} brief />
                   </div>
-                  <Button
-                    look="quiet"
-                    className="text-sm"
-                    onClick={() => (r.path[0] === 'question' ? go('questions', String(r.path[1])) : go('plan', placeOf(r)))}
-                  >
-                    Go there
+                  <Button look="quiet" className="text-sm" onClick={() => go(...placeOf(r))}>
+                    Open
                   </Button>
                 </div>
               )}

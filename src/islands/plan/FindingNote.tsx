@@ -1,7 +1,7 @@
-/** A finding of the plan's own rules: the sentence, why it matters, its mend, and the way to except the entity from the rule. */
+/** A finding of the plan's own rules: the sentence, why it matters, its fix, and the way to except the entity from the rule. */
 import { useState } from 'react';
-import { fixOf, lintMend, lintMessage, ruleOf, type ShownFinding } from '../../core/lint/lint';
-import { except } from '../../core/plan/fields/rule-settings';
+import type { ShownFinding } from '../../core/lint/lint';
+import { except } from '../../core/plan/fields/exceptions';
 import { Button } from '../../ui/Button';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -13,32 +13,41 @@ export const FindingNote = ({ finding, typing, brief = false }: { finding: Shown
   const { store } = useWorkplace();
   const plan = usePlan();
   const [reason, setReason] = useState<string | undefined>();
-  const mend = lintMend(finding);
-  const rule = ruleOf(finding.code);
+  const { title, why, text, fix } = finding.words;
   const [kind, id] = finding.path;
   const waive = () => {
     const edits = reason?.trim() ? except(plan, finding.code, String(kind), String(id), reason.trim()) : undefined;
-    if (edits && typeof edits !== 'string') store.apply(edits, `Excepted from “${rule?.title ?? finding.code}”`);
+    if (edits && typeof edits !== 'string') store.apply(edits, `Excepted from “${title}”`);
     setReason(undefined);
   };
   return (
     <div className={`mb-2.5 border-l-4 pl-2.5 ${TONE[finding.severity]}`}>
       <p>
-        <span className={`text-sm font-semibold ${WORD[finding.severity]}`}>{finding.severity}</span> <Rich text={lintMessage(finding)} />
+        <span className={`text-sm font-semibold ${WORD[finding.severity]}`}>{finding.severity}</span> <Rich text={text} />
       </p>
-      {brief ? null : <p className="text-sm text-ink-2">{rule?.why}</p>}
+      {brief ? null : (
+        <p className="text-sm text-ink-2">
+          {why}{' '}
+          <a href={`/reference#${finding.code}`} target="_blank" rel="noreferrer" className="text-accent underline decoration-dotted">
+            Example
+          </a>
+        </p>
+      )}
       <span className="flex flex-wrap items-center gap-x-2">
-        {mend ? (
+        {fix ? (
           <Button
             className="mt-1 max-w-full overflow-hidden !px-2 text-left text-sm whitespace-normal"
             disabled={typing}
-            onClick={() => {
-              const fix = fixOf(plan, finding);
-              if (fix) store.apply(fix, `Mended: ${rule?.title ?? finding.code}`);
-            }}
+            onClick={() =>
+              // The rules are large: they come to work a fix out, and not to be read.
+              void import('../../core/lint/lint').then(({ fixOf }) => {
+                const edits = fixOf(plan, finding);
+                if (edits) store.apply(edits, `Fixed: ${title}`);
+              })
+            }
           >
             <span>
-              <Rich text={mend} />
+              <Rich text={fix} />
             </span>
           </Button>
         ) : null}
@@ -48,7 +57,7 @@ export const FindingNote = ({ finding, typing, brief = false }: { finding: Shown
             className="mt-1 min-h-[24px] text-sm text-ink-2 underline decoration-dotted hover:text-accent"
             onClick={() => setReason('')}
           >
-            except it
+            Add exception
           </button>
         ) : (
           <form
@@ -61,7 +70,7 @@ export const FindingNote = ({ finding, typing, brief = false }: { finding: Shown
             <input
               autoFocus
               aria-label="Reason for the exception"
-              placeholder="why it may stay so"
+              placeholder="why it is acceptable"
               value={reason}
               onChange={(e) => setReason(e.target.value)}
               onKeyDown={(e) => e.key === 'Escape' && setReason(undefined)}

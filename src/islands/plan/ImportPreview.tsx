@@ -1,5 +1,6 @@
-/** What a file would bring in: its columns and what each is, and what stands in the way. */
-import type { Outcome, Preview } from '../../workers/import-worker';
+/** What a file would import: its columns and what each is, and what is in the way. */
+import type { Outcome } from '../../core/formats/format';
+import type { Preview } from '../../workers/import-worker';
 import { count, plural } from '../../ui/format';
 
 export const Mapping = ({
@@ -21,7 +22,7 @@ export const Mapping = ({
                 {h || '(no heading)'}
               </span>
               <select
-                aria-label={`What the column ${h || i + 1} is`}
+                aria-label={`Meaning of column ${h || i + 1} is`}
                 value={mapping[i] ?? ''}
                 onChange={(e) =>
                   onChange(mapping.map((m, j) => (j === i ? e.target.value || undefined : m === e.target.value ? undefined : m)))
@@ -56,31 +57,31 @@ export const Mapping = ({
   </div>
 );
 
-const MOST_PROBLEMS = 200;
+const MAX_PROBLEMS = 200;
 
 export const Report = ({ outcome }: { outcome: Outcome }) => (
   <div className="mt-3">
     {outcome.problems.length > 0 ? (
       <div role="alert" className="border-l-4 border-stop bg-ground px-4 py-2">
         <p className="font-semibold text-stop">
-          {plural(outcome.problems.length, 'problem')}; nothing is brought in until {outcome.problems.length === 1 ? 'it is' : 'they are'}{' '}
-          mended.
+          {plural(outcome.problems.length, 'problem')}; nothing is imported until {outcome.problems.length === 1 ? 'it is' : 'they are'}{' '}
+          fixed.
         </p>
         <ul className="mt-1 max-h-60 overflow-y-auto">
-          {outcome.problems.slice(0, MOST_PROBLEMS).map((p, i) => (
+          {outcome.problems.slice(0, MAX_PROBLEMS).map((p, i) => (
             <li key={i} className="flex gap-3">
               <span className="w-36 shrink-0 text-ink-2">{p.where}</span>
               <span>{p.detail}</span>
             </li>
           ))}
-          {outcome.problems.length > MOST_PROBLEMS ? (
-            <li className="text-ink-2">and {count(outcome.problems.length - MOST_PROBLEMS)} more</li>
+          {outcome.problems.length > MAX_PROBLEMS ? (
+            <li className="text-ink-2">and {count(outcome.problems.length - MAX_PROBLEMS)} more</li>
           ) : null}
         </ul>
       </div>
     ) : (
       <p>
-        <b className="text-clear">Ready.</b> {outcome.summary} {outcome.edits.length === 0 ? 'The plan says all of it already.' : ''}
+        <b className="text-clear">Ready.</b> {outcome.summary} {outcome.edits.length === 0 ? 'The plan already contains all of it.' : ''}
       </p>
     )}
     {outcome.notes.length > 0 ? (

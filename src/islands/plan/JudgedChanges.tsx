@@ -54,7 +54,7 @@ export const JudgedChanges = ({ from, to, nothing }: { from: Plan; to: Plan; not
   const [view, setView] = useState<'side by side' | 'text'>('side by side');
   const [only, setOnly] = useState<Impact | undefined>();
   const counts = useMemo(() => new Map(IMPACTS.map((i) => [i, judged.filter((c) => c.impact === i).length])), [judged]);
-  if (judged.length === 0) return <Empty title={nothing}>Every entity says the same in both.</Empty>;
+  if (judged.length === 0) return <Empty title={nothing} />;
   const shown = only ? judged.filter((c) => c.impact === only) : judged;
   return (
     <div>

@@ -4,12 +4,13 @@ import { setField } from '../../core/plan/edit';
 import { entries, settingsOf, SETTINGS_ID, type Plan } from '../../core/plan/plan';
 import { count, dayText } from '../../ui/format';
 import { TextField } from '../../ui/TextField';
+import { places } from '../workplace/place';
 import { useWorkplace } from '../workplace/context';
 
 const NOTE = {
-  events: 'Different names of events that are not retired.',
-  userProperties: 'Counted from their registration on, retired ones too: none can be renamed or given back.',
-  conversions: 'Events with the conversion mark.',
+  events: 'Distinct names of events that are not retired.',
+  userProperties: 'Counted once registered, including retired ones: they cannot be renamed or released.',
+  conversions: 'Events marked as conversions.',
 } as const;
 
 export const Limits = ({ plan }: { plan: Plan }) => {
@@ -25,7 +26,7 @@ export const Limits = ({ plan }: { plan: Plan }) => {
   return (
     <div className="max-w-[820px] px-7 py-5">
       <h2 className="text-lg font-bold">Limits</h2>
-      <p className="mt-1 mb-4 text-ink-2">Quotas of the place where the data goes. Change a limit by writing over it.</p>
+      <p className="mt-1 mb-4 text-ink-2">Quotas of the destination of your data. Edit a number to change a limit.</p>
       <table className="w-full border-collapse">
         <thead>
           <tr className="text-left text-sm text-ink-2">
@@ -52,7 +53,7 @@ export const Limits = ({ plan }: { plan: Plan }) => {
                     <span
                       className="absolute top-[-3px] h-[18px] border-l border-ink-2"
                       style={{ left: `${WARN_FROM * 100}%` }}
-                      title="Warns from here"
+                      title="Warning level"
                     />
                   </span>
                 </td>
@@ -73,16 +74,12 @@ export const Limits = ({ plan }: { plan: Plan }) => {
           <button
             type="button"
             className="min-h-[24px] wire underline decoration-dotted hover:text-accent"
-            onClick={() => go('plan', `userProperty:${id}`)}
+            onClick={() => go(...places.row('userProperty', id))}
           >
             {u.name}
           </button>
           <span className="ml-auto text-sm text-ink-2">
-            {u.retired
-              ? 'retired, its place stays taken'
-              : u.registeredAt
-                ? `since ${dayText(u.registeredAt, settings.timeZone)}`
-                : 'name locked'}
+            {u.retired ? 'retired, still counts' : u.registeredAt ? `since ${dayText(u.registeredAt, settings.timeZone)}` : 'name locked'}
           </span>
         </p>
       ))}

@@ -1,9 +1,7 @@
-/** The margin of the plan: the findings of the chosen row with their mends, its place in the chain, and what is said about it. */
+/** The margin of the plan: the findings of the chosen row with their fixes, its place in the chain, and what is said about it. */
 import { buildStateOf } from '../../core/arrival/seen';
 import type { ShownFinding } from '../../core/lint/lint';
-import { unexcept } from '../../core/plan/fields/rule-settings';
-import { ruleOf } from '../../core/lint/lint';
-import { entries, labelOf, settingsOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
+import { entries, labelOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
 import { eventNamed } from '../../core/plan/plan-index';
 import { referencesTo } from '../../core/plan/references';
 import { questionsServedBy } from '../../core/questions/coverage';
@@ -15,7 +13,11 @@ import { useWorkplace } from '../workplace/context';
 import { useSeen } from './use-seen';
 import { Comments } from './Comments';
 import { FindingNote } from './FindingNote';
+import { later } from '../../ui/later';
+import { places } from '../workplace/place';
 import { refOfProperty } from '../../core/plan/property-path';
+
+const Exceptions = later(() => import('./Exceptions').then((m) => m.Exceptions));
 
 const LINK = 'block min-h-[24px] py-0.5 text-left underline decoration-dotted hover:text-accent';
 
@@ -27,13 +29,13 @@ const Served = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id
   return (
     <MarginPart title="Serves">
       {served.map(([qid, q]) => (
-        <button key={qid} type="button" className={LINK} onClick={() => go('questions', qid)}>
+        <button key={qid} type="button" className={LINK} onClick={() => go(...places.question(qid))}>
           {q.text}
         </button>
       ))}
       {served.length === 0 ? (
         <p className="text-ink-2">
-          {plan[kind][id]?.keepReason ? `No question. Kept: ${plan[kind][id].keepReason}` : 'No question uses it by name.'}
+          {plan[kind][id]?.keepReason ? `No question. Kept: ${plan[kind][id].keepReason}` : 'No question uses it.'}
         </p>
       ) : null}
     </MarginPart>
@@ -61,7 +63,7 @@ const SentBy = ({ plan, id }: { plan: Plan; id: Id }) => {
   );
 };
 
-/** What the library of a source adds by itself, beside what those of the other sources add. */
+/** What the library of a source adds on its own, beside what those of the other sources add. */
 const Automatic = ({ plan, id }: { plan: Plan; id: Id }) => {
   const own = new Set(plan.source[id]?.automaticProperties);
   const others = entries(plan, 'source').filter(([sid]) => sid !== id);
@@ -86,7 +88,7 @@ const Automatic = ({ plan, id }: { plan: Plan; id: Id }) => {
   );
 };
 
-const MOST_SHOWN = 14;
+const MAX_SHOWN = 14;
 
 const References = ({ plan, kind, id }: { plan: Plan; kind: Kind; id: Id }) => {
   const { go } = useWorkplace();
@@ -94,50 +96,23 @@ const References = ({ plan, kind, id }: { plan: Plan; kind: Kind; id: Id }) => {
   if (all.length === 0)
     return kind === 'event' ? null : (
       <MarginPart title="Used by">
-        <p className="text-ink-2">Nothing refers to it.</p>
+        <p className="text-ink-2">Nothing uses it.</p>
       </MarginPart>
     );
   return (
     <MarginPart title={kind === 'event' ? 'Confirms' : 'Used by'}>
-      {all.slice(0, MOST_SHOWN).map((r) => (
+      {all.slice(0, MAX_SHOWN).map((r) => (
         <button
           key={`${r.kind} ${r.id} ${r.how}`}
           type="button"
           title={r.how}
           className={`${LINK} wire`}
-          onClick={() => go('plan', `${r.kind}:${r.id}`)}
+          onClick={() => go(...places.row(r.kind, r.id))}
         >
           {r.label}
         </button>
       ))}
-      {all.length > MOST_SHOWN ? <p className="text-sm text-ink-2">and {all.length - MOST_SHOWN} more</p> : null}
-    </MarginPart>
-  );
-};
-
-const Excepted = ({ plan, kind, id }: { plan: Plan; kind: Kind; id: Id }) => {
-  const { store } = useWorkplace();
-  const all = Object.entries(settingsOf(plan).rules).flatMap(([code, set]) =>
-    (set.exceptions ?? []).filter((x) => x.kind === kind && x.id === id).map((x) => ({ code, reason: x.reason })),
-  );
-  if (all.length === 0) return null;
-  return (
-    <MarginPart title="Exceptions">
-      {all.map((x) => (
-        <p key={x.code} className="border-b border-dotted border-rule py-1">
-          {ruleOf(x.code)?.title}: <span className="text-ink-2">{x.reason}</span>{' '}
-          <button
-            type="button"
-            className="min-h-[24px] text-sm text-ink-2 underline decoration-dotted hover:text-accent"
-            onClick={() => {
-              const edits = unexcept(plan, x.code, kind, id);
-              if (typeof edits !== 'string') store.apply(edits, 'Exception taken back');
-            }}
-          >
-            take it back
-          </button>
-        </p>
-      ))}
+      {all.length > MAX_SHOWN ? <p className="text-sm text-ink-2">and {all.length - MAX_SHOWN} more</p> : null}
     </MarginPart>
   );
 };
@@ -151,7 +126,7 @@ const Confirmation = ({ plan, id }: { plan: Plan; id: Id }) => {
       <button
         type="button"
         className="min-h-[24px] wire underline decoration-dotted hover:text-accent"
-        onClick={() => go('plan', `event:${confirming[0]}`)}
+        onClick={() => go(...places.row('event', confirming[0]))}
       >
         {counterpart.eventName}
       </button>
@@ -177,7 +152,7 @@ export const PlanMargin = ({
   typing: boolean;
 }) => {
   const body = id === undefined ? undefined : plan[kind][id];
-  if (id === undefined || !body) return <p className="text-ink-2">Choose a row to see what is found about it.</p>;
+  if (id === undefined || !body) return <p className="text-ink-2">Select a row to see its issues.</p>;
   const own = findings.filter((f) => f.path[0] === kind && f.path[1] === id);
   const name = labelOf(kind, body);
   return (
@@ -189,13 +164,13 @@ export const PlanMargin = ({
       <MarginPart title={own.length === 0 ? 'Findings' : `Findings (${own.length})`}>
         <div aria-live="polite">
           {own.length === 0 ? (
-            <p className="text-clear">Nothing found.</p>
+            <p className="text-clear">No issues.</p>
           ) : (
             own.map((f) => <FindingNote key={`${f.code} ${f.path.join(' ')}`} finding={f} typing={typing} />)
           )}
         </div>
       </MarginPart>
-      <Excepted plan={plan} kind={kind} id={id} />
+      <Exceptions plan={plan} kind={kind} id={id} />
       {kind === 'event' ? (
         <>
           <Confirmation plan={plan} id={id} />
@@ -205,7 +180,7 @@ export const PlanMargin = ({
       {kind === 'source' ? <Automatic plan={plan} id={id} /> : null}
       {kind === 'event' || kind === 'property' ? <Served plan={plan} kind={kind} id={id} /> : null}
       <References plan={plan} kind={kind} id={id} />
-      <MarginPart title="Said about it">
+      <MarginPart title="Comments">
         <Comments key={id} kind={kind} id={id} />
       </MarginPart>
     </>

@@ -1,59 +1,53 @@
 /** The Plan station: the sheets of the plan, what the checks find, and the plan's history. */
 import { useCallback, useDeferredValue, useEffect, useMemo, useRef, useState } from 'react';
 import { applyEdits, type Edit } from '../../core/plan/edit';
-import { SHEETS, type Sheet } from '../../core/plan/fields/index';
-import type { Id, Plan } from '../../core/plan/plan';
+import { ENTITY_SHEETS, type Sheet } from '../../core/plan/fields/sheets';
+import type { Plan } from '../../core/plan/plan';
 import { limitsOf, WARN_FROM } from '../../core/plan/limits';
 import { suggestionsOf } from '../../core/plan/suggestions';
 import { count as countText, plural } from '../../ui/format';
-import { Frame, ListHead, ListRow } from '../../ui/Frame';
+import { Loading } from '../../ui/States';
+import { later } from '../../ui/later';
+import { Frame, ListHead } from '../../ui/Frame';
+import { GroupedNav } from '../../ui/GroupedNav';
 import { useDraft, useLintOf, usePlan, useWorkplace } from '../workplace/context';
-import { Activity } from './Activity';
-import { EntityDetail } from './EntityDetail';
-import { FindingList } from './FindingList';
-import { ImportExport } from './ImportExport';
-import { Limits } from './Limits';
-import { PlanMargin } from './PlanMargin';
-import { ProposalList, ProposalReview } from './Proposals';
-import { Publish } from './Publish';
 import { RecheckProgress } from '../workplace/RecheckProgress';
-import { ReadingView } from './ReadingView';
-import { SettingMargin } from './SettingMargin';
 import { SheetBench } from './SheetBench';
-import { Suggestions } from './Suggestions';
-import { Versions } from './Versions';
+import { SETTING_SHEET_IDS, PLAN_GROUPS, planPlace } from './views';
+import { places } from '../workplace/place';
 
-interface Place {
-  readonly sheet: Sheet | undefined;
-  /** The entity opened on the bench. */
-  readonly opened: boolean;
-  readonly id: Id | undefined;
-  readonly view: string;
-}
+const Activity = later(() => import('./Activity').then((m) => m.Activity), <Loading what="the view" />);
+const EntityDetail = later(() => import('./EntityDetail').then((m) => m.EntityDetail), <Loading what="the view" />);
+const FindingList = later(() => import('./FindingList').then((m) => m.FindingList), <Loading what="the view" />);
+const ImportExport = later(() => import('./ImportExport').then((m) => m.ImportExport), <Loading what="the view" />);
+const Limits = later(() => import('./Limits').then((m) => m.Limits), <Loading what="the view" />);
+const ProposalList = later(() => import('./Proposals').then((m) => m.ProposalList), <Loading what="the view" />);
+const ProposalReview = later(() => import('./Proposals').then((m) => m.ProposalReview), <Loading what="the view" />);
+const ReadingView = later(() => import('./ReadingView').then((m) => m.ReadingView), <Loading what="the view" />);
+const PlanMargin = later(() => import('./PlanMargin').then((m) => m.PlanMargin));
+const SettingMargin = later(() => import('./SettingMargin').then((m) => m.SettingMargin), <Loading what="the view" />);
+const Suggestions = later(() => import('./Suggestions').then((m) => m.Suggestions), <Loading what="the view" />);
+const Versions = later(() => import('./Versions').then((m) => m.Versions), <Loading what="the view" />);
+const Publish = later(() => import('./Publish').then((m) => m.Publish));
 
-const placeOf = (item: string | undefined): Place => {
-  const parts = (item ?? 'event').split(':');
-  const opened = parts[0] === 'open';
-  const [view = 'event', ...rest] = opened ? parts.slice(1) : parts;
-  return { sheet: SHEETS.find((s) => s.id === view), opened, id: rest.join(':') || undefined, view };
+/** All sheets that are there by now: those of settings come when one is opened. */
+const useSheets = (view: string): readonly Sheet[] => {
+  const [settings, setSettings] = useState<readonly Sheet[]>([]);
+  const wants = SETTING_SHEET_IDS.includes(view) && settings.length === 0;
+  useEffect(() => {
+    if (!wants) return;
+    let left = false;
+    void import('../../core/plan/fields/setting-sheets').then((m) => {
+      if (!left) setSettings(m.SETTING_SHEETS);
+    });
+    return () => {
+      left = true;
+    };
+  }, [wants]);
+  return useMemo(() => [...ENTITY_SHEETS, ...settings], [settings]);
 };
 
-const VIEWS = [
-  { id: 'findings', title: 'What the checks find' },
-  { id: 'suggestions', title: 'Same object' },
-  { id: 'limits', title: 'Limits' },
-  { id: 'read', title: 'Reading view' },
-  { id: 'versions', title: 'Versions' },
-  { id: 'proposals', title: 'Proposals' },
-  { id: 'activity', title: 'Activity' },
-  { id: 'files', title: 'Bring in, take away' },
-] as const;
-
-const Count = ({ n }: { n: number | string }) => (
-  <span className="ml-auto text-sm text-ink-2">{typeof n === 'number' ? countText(n) : n}</span>
-);
-
-/** What is being typed, and the plan as it would stand. */
+/** What is being typed, and the plan as it would be. */
 interface Typing {
   readonly of: Plan;
   readonly edits: readonly Edit[];
@@ -69,7 +63,9 @@ const PlanStation = () => {
   const plan = usePlan();
   const { server, proposal } = useDraft();
   const { place, go, lint } = useWorkplace();
-  const { sheet, opened, id, view } = placeOf(place.item);
+  const { opened, id, view } = planPlace(place.item);
+  const sheets = useSheets(view);
+  const sheet = sheets.find((s) => s.id === view);
   const [typing, setTyping] = useState<Typing>(() => tried(plan, []));
   // The same function while the plan changes: what is typed stays tried when something arrives meanwhile.
   const planNow = useRef(plan);
@@ -100,37 +96,27 @@ const PlanStation = () => {
     limits: nearLimits > 0 ? `${nearLimits} near` : '',
   };
 
+  const noteOf = (v: string): string | undefined => {
+    const kind = sheets.find((x) => x.id === v)?.kind;
+    const n = kind ? Object.keys(plan[kind]).length : counts[v];
+    return typeof n === 'number' ? countText(n) : n;
+  };
   const list = (
     <>
-      <ListHead title="Plan" />
-      {SHEETS.map((s) => (
-        <ListRow key={s.id} chosen={sheet === s} onChoose={() => go('plan', s.id)} className="!flex !py-1">
-          {s.title} {s.kind ? <Count n={Object.keys(plan[s.kind]).length} /> : null}
-        </ListRow>
-      ))}
-      <div className="h-2 border-b border-rule" />
-      {VIEWS.map((v) => (
-        <ListRow
-          key={v.id}
-          chosen={view === v.id || (v.id === 'proposals' && view === 'proposal')}
-          onChoose={() => go('plan', v.id)}
-          className="!flex !py-1"
-        >
-          {v.title} {counts[v.id] === undefined ? null : <Count n={counts[v.id]!} />}
-        </ListRow>
-      ))}
-      <div className="p-3">
-        {proposal ? null : (
-          <>
-            <p className="mb-2 text-sm text-ink-2">
-              {server?.unpublished
-                ? `${plural(server.unpublished, 'entry', 'entries')} of the draft ${server.unpublished === 1 ? 'differs' : 'differ'} from the newest version.`
-                : 'The draft is published as it is.'}
-            </p>
-            <Publish />
-          </>
-        )}
-      </div>
+      <ListHead title="Plan">{proposal ? null : <Publish />}</ListHead>
+      {proposal ? null : (
+        <p className="border-b border-rule px-4 py-1 text-sm text-ink-2">
+          {server?.unpublished
+            ? `${plural(server.unpublished, 'entry', 'entries')} of the draft ${server.unpublished === 1 ? 'differs' : 'differ'} from the newest version.`
+            : 'The draft equals the newest version.'}
+        </p>
+      )}
+      <GroupedNav
+        label="Parts of the plan"
+        groups={PLAN_GROUPS.map((g) => ({ ...g, entries: g.entries.map((e) => ({ ...e, note: noteOf(e.id) })) }))}
+        chosen={view === 'proposal' ? 'proposals' : view}
+        onChoose={(v) => go(...places.plan(v))}
+      />
       <RecheckProgress />
     </>
   );
@@ -147,6 +133,8 @@ const PlanStation = () => {
         <EntityDetail key={`${sheet.id} ${id}`} plan={plan} sheet={sheet} id={id} />
       ) : sheet ? (
         <SheetBench key={sheet.id} plan={plan} sheet={sheet} chosenId={id} findings={findings} onTyping={onTyping} />
+      ) : SETTING_SHEET_IDS.includes(view) ? (
+        <Loading what="the settings" />
       ) : view === 'findings' ? (
         <FindingList findings={findings} />
       ) : view === 'suggestions' ? (

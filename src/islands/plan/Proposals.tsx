@@ -1,18 +1,19 @@
-/** Proposals: begun on a version, worked on apart from the draft, reviewed, and brought in or declined. */
+/** Proposals: begun on a version, worked on apart from the draft, reviewed, and accepted or declined. */
+import { Age } from '../../ui/Age';
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import { conflictKey, mergeProposal, type Choice, type MergeConflict } from '../../core/plan/merge';
 import { labelOf, type Plan } from '../../core/plan/plan';
-import type { Proposal } from '../../core/plan/review';
 import { Button } from '../../ui/Button';
-import { ageText, plural } from '../../ui/format';
+import { plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
-import { get, post } from '../workplace/api';
+import { ask } from '../../client/api';
 import { authorName } from '../workplace/author';
 import { useDraft, useWorkplace } from '../workplace/context';
 import { Comments } from './Comments';
 import { JudgedChanges } from './JudgedChanges';
+import { places } from '../workplace/place';
 import { KIND_WORD } from './kind-words';
 
 const STATUS_TONE = { open: 'text-caution', accepted: 'text-clear', declined: 'text-ink-2' } as const;
@@ -25,15 +26,15 @@ export const ProposalList = () => {
   const [name, setName] = useState('');
   const { data, error, refetch } = useQuery({
     queryKey: ['proposals'],
-    queryFn: ({ signal }) => get<Proposal[]>('/api/proposals', signal),
+    queryFn: ({ signal }) => ask('GET /api/proposals', {}, signal),
   });
   const begin = async () => {
-    const { id } = await post<{ id: string }>('/api/proposals', { name, author: authorName() });
+    const { id } = await ask('POST /api/proposals', { body: { name, author: authorName() } });
     await queries.invalidateQueries({ queryKey: ['proposals'] });
     await store.switchTo({ id, name });
     setName('');
     toast('What you edit now goes into the proposal, not into the draft.');
-    go('plan', 'event');
+    go(...places.plan('event'));
   };
   if (error) return <Failed what="The proposals" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the proposals" />;
@@ -41,7 +42,7 @@ export const ProposalList = () => {
     <div className="max-w-[860px] px-7 py-5">
       <h2 className="text-lg font-bold">Proposals</h2>
       <p className="mt-1 mb-3 text-ink-2">
-        A named set of edits on the newest version. The draft stays as it is until the proposal is accepted.
+        A named set of edits on the newest version. The draft does not change until the proposal is accepted.
       </p>
       <form
         className="mb-4 flex gap-2"
@@ -58,7 +59,7 @@ export const ProposalList = () => {
           className={FIELD}
         />
         <Button type="submit" look="full" disabled={name.trim() === '' || working !== undefined}>
-          Begin a proposal
+          Start a proposal
         </Button>
       </form>
       {data.map((p) => (
@@ -67,11 +68,11 @@ export const ProposalList = () => {
           <button
             type="button"
             className="min-h-[24px] min-w-0 flex-1 text-left font-medium hover:text-accent"
-            onClick={() => go('plan', `proposal:${p.id}`)}
+            onClick={() => go(...places.proposal(p.id))}
           >
             {p.name}
             <span className="block text-sm font-normal text-ink-2">
-              {p.author}, {ageText(p.at, Date.now())}, on {p.baseVersion === 0 ? 'an empty plan' : `version ${p.baseVersion}`},{' '}
+              {p.author}, <Age at={p.at} />, on {p.baseVersion === 0 ? 'an empty plan' : `version ${p.baseVersion}`},{' '}
               {plural(p.changes, 'change')}
               {p.decidedBy ? `; ${p.status} by ${p.decidedBy}` : ''}
             </span>
@@ -80,9 +81,9 @@ export const ProposalList = () => {
             <Button
               look="quiet"
               className="text-sm"
-              onClick={() => void store.switchTo(working?.id === p.id ? undefined : p).then(() => go('plan', 'event'))}
+              onClick={() => void store.switchTo(working?.id === p.id ? undefined : p).then(() => go(...places.plan('event')))}
             >
-              {working?.id === p.id ? 'Back to the draft' : 'Work on it'}
+              {working?.id === p.id ? 'Back to the draft' : 'Edit proposal'}
             </Button>
           ) : null}
         </div>
@@ -107,7 +108,7 @@ const Conflicts = ({
 }) => (
   <section aria-label="Conflicts" className="mt-4 border-l-4 border-caution-fill bg-ground px-4 py-3">
     <p className="font-semibold text-caution">
-      {plural(conflicts.length, 'field')} {conflicts.length === 1 ? 'was' : 'were'} changed in the draft too. Choose what stands.
+      {plural(conflicts.length, 'field')} {conflicts.length === 1 ? 'was' : 'were'} also changed in the draft. Choose which value to keep.
     </p>
     {conflicts.map((c) => {
       const key = conflictKey(c);
@@ -133,7 +134,7 @@ const Conflicts = ({
                     checked={choices.get(key) === side}
                     onChange={() => onChoose(key, side)}
                   />
-                  {side === 'proposed' ? 'as proposed' : 'as the draft has it'}
+                  {side === 'proposed' ? 'as proposed' : 'as in the draft'}
                 </span>
                 <span className="mt-1 block max-h-28 overflow-auto text-[0.9rem] whitespace-pre-wrap">{shown(c[side])}</span>
               </label>
@@ -145,12 +146,6 @@ const Conflicts = ({
   </section>
 );
 
-interface Review {
-  readonly proposal: Proposal;
-  readonly base: Plan;
-  readonly plan: Plan;
-}
-
 export const ProposalReview = ({ id }: { id: string }) => {
   const { store, go } = useWorkplace();
   const { proposal: working } = useDraft();
@@ -159,14 +154,14 @@ export const ProposalReview = ({ id }: { id: string }) => {
   const [note, setNote] = useState('');
   const { data, error, refetch } = useQuery({
     queryKey: ['proposals', id],
-    queryFn: ({ signal }) => get<Review>(`/api/proposal?id=${encodeURIComponent(id)}`, signal),
+    queryFn: ({ signal }) => ask('GET /api/proposal', { query: { id } }, signal),
   });
   const workplace = useQuery({
     queryKey: ['proposals', 'draft'],
-    queryFn: ({ signal }) => get<{ plan: Plan }>('/api/workplace', signal),
+    queryFn: ({ signal }) => ask('GET /api/workplace', {}, signal),
   });
   if (error) return <Failed what="The proposal" error={error} retry={() => void refetch()} />;
-  const draft = workplace.data?.plan;
+  const draft = workplace.data && 'plan' in workplace.data ? workplace.data.plan : undefined;
   if (!data || !draft) return <Loading what="the proposal" />;
   const { proposal: p, base, plan } = data;
   const open = p.status === 'open';
@@ -174,12 +169,14 @@ export const ProposalReview = ({ id }: { id: string }) => {
   const left = open ? mergeProposal(base, plan, draft, choices).conflicts.length : 0;
   const decide = async (decision: 'accepted' | 'declined') => {
     try {
-      await post('/api/proposal', { id, decision, note, author: authorName(), choices: Object.fromEntries(choices) });
+      await ask('POST /api/proposal', { body: { id, decision, note, author: authorName(), choices: Object.fromEntries(choices) } });
       if (working?.id === id) await store.switchTo(undefined);
       else await store.load();
       await queries.invalidateQueries({ queryKey: ['proposals'] });
-      toast(decision === 'accepted' ? 'The proposal is in the draft; publish it when it is ready.' : 'The proposal is declined and kept.');
-      go('plan', 'proposals');
+      toast(
+        decision === 'accepted' ? 'The proposal is in the draft; publish when ready.' : 'The proposal is declined; it stays in the list.',
+      );
+      go(...places.plan('proposals'));
     } catch (e) {
       toast.error((e as Error).message);
       await Promise.all([refetch(), workplace.refetch()]);
@@ -190,14 +187,14 @@ export const ProposalReview = ({ id }: { id: string }) => {
       <p className={`text-sm font-semibold ${STATUS_TONE[p.status]}`}>{p.status}</p>
       <h2 className="pr-8 text-[1.35rem] font-bold">{p.name}</h2>
       <p className="text-ink-2">
-        {p.author}, {ageText(p.at, Date.now())}, on {p.baseVersion === 0 ? 'an empty plan' : `version ${p.baseVersion}`}.
+        {p.author}, <Age at={p.at} />, on {p.baseVersion === 0 ? 'an empty plan' : `version ${p.baseVersion}`}.
         {p.decidedBy ? ` ${p.status} by ${p.decidedBy}${p.decisionNote ? `: ${p.decisionNote}` : ''}.` : ''}
       </p>
       {open ? (
         <div className="mt-3 flex items-center gap-2">
           <input
-            aria-label="A word on the decision"
-            placeholder="a word on the decision"
+            aria-label="Note on the decision"
+            placeholder="note on the decision"
             value={note}
             onChange={(e) => setNote(e.target.value)}
             className={`max-w-[320px] ${FIELD}`}
@@ -208,9 +205,11 @@ export const ProposalReview = ({ id }: { id: string }) => {
           <Button onClick={() => void decide('declined')}>Decline</Button>
           <Button
             look="quiet"
-            onClick={() => void store.switchTo(working?.id === id ? undefined : { id, name: p.name }).then(() => go('plan', 'event'))}
+            onClick={() =>
+              void store.switchTo(working?.id === id ? undefined : { id, name: p.name }).then(() => go(...places.plan('event')))
+            }
           >
-            {working?.id === id ? 'Back to the draft' : 'Work on it'}
+            {working?.id === id ? 'Back to the draft' : 'Edit proposal'}
           </Button>
         </div>
       ) : null}
@@ -219,7 +218,7 @@ export const ProposalReview = ({ id }: { id: string }) => {
       ) : null}
       <h3 className="mt-5 mb-2 font-bold">What it changes</h3>
       <JudgedChanges from={base} to={plan} nothing="It changes nothing yet." />
-      <h3 className="mt-5 mb-1 font-bold">Said about it</h3>
+      <h3 className="mt-5 mb-1 font-bold">Comments</h3>
       <div className="max-w-[560px]">
         <Comments kind="proposal" id={id} />
       </div>

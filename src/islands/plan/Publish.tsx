@@ -2,21 +2,21 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import { failing, tryCases } from '../../core/identity/own-cases';
-import type { Change } from '../../core/plan/diff';
 import { SETTINGS_ID } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
-import { get, post } from '../workplace/api';
+import { ask } from '../../client/api';
+import { authorName } from '../workplace/author';
 import { useDraft, useWorkplace } from '../workplace/context';
 import { KIND_WORD } from './kind-words';
 
 const ChangeList = () => {
-  const { data, error } = useQuery({ queryKey: ['changes'], queryFn: ({ signal }) => get<Change[]>('/api/changes', signal), gcTime: 0 });
+  const { data, error } = useQuery({ queryKey: ['changes'], queryFn: ({ signal }) => ask('GET /api/changes', {}, signal), gcTime: 0 });
   if (error) return <p className="text-stop">{error.message}</p>;
   if (!data) return <p className="text-ink-2">Comparing …</p>;
-  if (data.length === 0) return <p className="text-ink-2">Nothing differs from the newest version.</p>;
+  if (data.length === 0) return <p className="text-ink-2">No changes since the newest version.</p>;
   return (
     <ul className="max-h-64 overflow-y-auto border-y border-rule">
       {data.map((c) => (
@@ -50,10 +50,10 @@ export const Publish = () => {
   const [despite, setDespite] = useState(false);
   const publish = async () => {
     try {
-      await post('/api/publish', { note, despiteCases: broken.length > 0 && despite });
+      await ask('POST /api/publish', { body: { note, despiteCases: broken.length > 0 && despite, author: authorName() } });
       setOpen(false);
       setNote('');
-      toast(`Version ${next} is published; what was recorded is being checked against it.`);
+      toast(`Version ${next} is published; recorded messages are being checked against it.`);
       await store.load();
       await queries.invalidateQueries();
     } catch (e) {
@@ -71,7 +71,9 @@ export const Publish = () => {
       }}
     >
       <Dialog.Trigger asChild>
-        <Button look="full">Publish version {next} …</Button>
+        <Button look="full" className="!px-2 text-sm">
+          Publish version {next} …
+        </Button>
       </Dialog.Trigger>
       <Dialog.Portal>
         <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
@@ -80,12 +82,12 @@ export const Publish = () => {
           className="fixed top-20 left-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
         >
           <Dialog.Title className="text-lg font-bold">Publish version {next}</Dialog.Title>
-          <p className="mt-1 mb-3 text-ink-2">A version never changes after this. From now on, arriving messages are judged by it.</p>
+          <p className="mt-1 mb-3 text-ink-2">A published version never changes. From now on, messages are checked against it.</p>
           <ChangeList />
           {cases.length > 0 ? (
             <div className={`mt-3 border-l-4 pl-3 ${broken.length === 0 ? 'border-clear' : 'border-stop'}`}>
               <p>
-                Bench cases: {cases.length - broken.length} of {cases.length} come to the persons that they must.
+                Bench cases: {cases.length - broken.length} of {cases.length} pass.
               </p>
               {broken.map((c) => (
                 <p key={c.id} className="text-stop">
@@ -95,7 +97,7 @@ export const Publish = () => {
               {broken.length > 0 ? (
                 <label className="mt-1 flex min-h-[26px] items-center gap-2">
                   <input type="checkbox" className="accent-accent" checked={despite} onChange={(e) => setDespite(e.target.checked)} />
-                  Publish all the same
+                  Publish anyway
                 </label>
               ) : null}
             </div>
@@ -126,7 +128,7 @@ export const Publish = () => {
             <div className="mt-4 flex items-center justify-end gap-2">
               {saving === 'saved' ? null : <span className="mr-auto text-caution">{plural(1, 'change')} still being saved …</span>}
               <Dialog.Close asChild>
-                <Button>Not yet</Button>
+                <Button>Cancel</Button>
               </Dialog.Close>
               <Button type="submit" look="full" disabled={saving !== 'saved' || note.trim() === '' || (broken.length > 0 && !despite)}>
                 Publish

@@ -8,7 +8,7 @@ import { questionsServedBy } from '../../core/questions/coverage';
 import { Button } from '../../ui/Button';
 import { count, plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const BY = ['flow', 'object', 'question', 'source'] as const;
@@ -33,7 +33,7 @@ const arrivalText = (n: number | undefined): string =>
   n === undefined
     ? ''
     : n === 0
-      ? 'Has not arrived in the last seven days.'
+      ? 'Not received in the last seven days.'
       : `Arrived ${plural(n, 'time')} in the last seven days, about ${count(Math.round(n / 7))} a day.`;
 
 const EventText = ({ plan, id, arrived }: { plan: Plan; id: Id; arrived: number | undefined }) => {
@@ -44,11 +44,11 @@ const EventText = ({ plan, id, arrived }: { plan: Plan; id: Id; arrived: number 
       <h3 className="wire text-[1.05rem] font-bold">{e.name}</h3>
       <p>{e.description || <span className="text-ink-2">Not described yet.</span>}</p>
       <p>
-        <b>Fires when:</b> {e.trigger || <span className="text-ink-2">not written down yet</span>}
+        <b>Trigger:</b> {e.trigger || <span className="text-ink-2">not written yet</span>}
         {e.scope ? (
           <>
             {' '}
-            Only under <span className="wire">{e.scope}</span>.
+            Only on pages under <span className="wire">{e.scope}</span>.
           </>
         ) : null}
         {e.oncePer ? ` At most once per ${e.oncePer}.` : ''}
@@ -69,8 +69,8 @@ const EventText = ({ plan, id, arrived }: { plan: Plan; id: Id; arrived: number 
         </p>
       ) : null}
       <p className="text-ink-2">
-        {e.sources.length > 0 ? `Sent by ${e.sources.map((s) => plan.source[s.sourceId]?.name).join(', ')}. ` : 'Nothing sends it yet. '}
-        {e.owner ? `Ask ${e.owner}. ` : 'It has no owner yet. '}
+        {e.sources.length > 0 ? `Sent by ${e.sources.map((s) => plan.source[s.sourceId]?.name).join(', ')}. ` : 'No source sends it yet. '}
+        {e.owner ? `Ask ${e.owner}. ` : 'No owner yet. '}
         {arrivalText(arrived)}
       </p>
     </article>
@@ -82,7 +82,7 @@ export const ReadingView = ({ plan }: { plan: Plan }) => {
   const [search, setSearch] = useState('');
   const { data } = useQuery({
     queryKey: ['arrived'],
-    queryFn: ({ signal }) => get<Record<string, number>>('/api/arrived', signal),
+    queryFn: ({ signal }) => ask('GET /api/arrived', {}, signal),
     staleTime: 30_000,
   });
   const groups = useMemo(() => {
@@ -120,13 +120,11 @@ export const ReadingView = ({ plan }: { plan: Plan }) => {
           <Printer size={15} /> Print
         </Button>
       </div>
-      <h1 className="text-[1.5rem] font-bold">{settingsOf(plan).name}: what is tracked</h1>
+      <h1 className="text-[1.5rem] font-bold">{settingsOf(plan).name}: tracked events</h1>
       <p className="mb-4 text-ink-2">
-        Names in this type go over the wire as they stand, letter by letter. A word in doubt: ask the owner who stands with the event.
+        Names in this typeface are sent exactly as written. If something is unclear, ask the owner named with the event.
       </p>
-      {groups.length === 0 ? (
-        <Empty title="No event.">{search ? 'No event is called or described so.' : 'The plan has no event yet.'}</Empty>
-      ) : null}
+      {groups.length === 0 ? <Empty title="No event.">{search ? 'No event matches.' : 'The plan has no event yet.'}</Empty> : null}
       {groups.map(([title, ids]) => (
         <section key={title} className="mb-6">
           <h2 className="mb-2 border-b border-ink text-[1.15rem] font-bold">{title}</h2>

@@ -5,6 +5,7 @@ import { labelOf, type Id, type Kind } from '../../core/plan/plan';
 import { canRetire, referencesTo, removalOf } from '../../core/plan/references';
 import { Button } from '../../ui/Button';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { KIND_WORD } from './kind-words';
 
 export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClose: () => void }) => {
@@ -26,8 +27,8 @@ export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClos
             Others refer to <span className="wire">{name}</span>
           </AlertDialog.Title>
           <AlertDialog.Description className="mt-1 text-ink-2">
-            Removed, it is taken out of all of them; questions that name it cannot be answered any more.
-            {canRetire(kind) ? ' Retired, it stays for the history and is asked of nobody.' : ''}
+            Remove deletes it from all of them; questions that use it can no longer be answered.
+            {canRetire(kind) ? ' Retire keeps it in the history; nobody is asked to send it.' : ''}
           </AlertDialog.Description>
           <ul className="mt-3 max-h-64 overflow-y-auto border-y border-rule">
             {references.map((r) => (
@@ -40,20 +41,20 @@ export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClos
           </ul>
           <div className="mt-5 flex justify-end gap-2">
             <AlertDialog.Cancel asChild>
-              <Button>Leave it</Button>
+              <Button>Cancel</Button>
             </AlertDialog.Cancel>
             <Button
               onClick={() => {
                 store.apply(removalOf(plan, kind, id), `Removed ${name}`);
                 onClose();
-                go('plan', kind);
+                go(...places.plan(kind));
               }}
             >
-              Remove it all the same
+              Remove anyway
             </Button>
             {canRetire(kind) ? (
               <Button look="full" onClick={retire}>
-                Retire it instead
+                Retire
               </Button>
             ) : null}
           </div>

@@ -4,12 +4,11 @@
 import { buildStateOf } from '../../core/arrival/seen';
 import { ListFilter, Maximize2, Plus, Redo2, Replace, Trash2, Undo2 } from 'lucide-react';
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import { bySeverity } from '../../core/findings/severity';
-import { lintMessage, type ShownFinding } from '../../core/lint/lint';
+import type { ShownFinding } from '../../core/lint/lint';
 import { setField, type Edit } from '../../core/plan/edit';
-import type { Writing } from '../../core/plan/fields/field';
-import type { Sheet } from '../../core/plan/fields/index';
+import type { Sheet } from '../../core/plan/fields/sheets';
 import { orderEdits } from '../../core/plan/order';
 import type { Id, Plan } from '../../core/plan/plan';
 import { referencesTo, removalOf } from '../../core/plan/references';
@@ -23,9 +22,16 @@ import { useDraft, useWorkplace } from '../workplace/context';
 import { useSeen } from './use-seen';
 import { useOthers } from '../workplace/people';
 import { newEntity } from './new-entity';
-import { RemoveDialog } from './RemoveDialog';
-import { ColumnChoice, FindAndReplace } from './SheetTools';
-import { columnsOf, editsFor, FIRST_VIEW, groupingsOf, replacements, rowsOf, shownFields, wasHandedOut, type View } from './sheet-rows';
+import { later } from '../../ui/later';
+import { places } from '../workplace/place';
+import { FIRST_VIEW, groupingsOf, rowsOf, shownFields, type View } from '../../core/plan/sheet-view';
+import { editsFor, replacements } from '../../core/plan/sheet-writes';
+import { columnsOf } from './columns';
+import { useWriting } from './use-writing';
+
+const RemoveDialog = later(() => import('./RemoveDialog').then((m) => m.RemoveDialog));
+const ColumnChoice = later(() => import('./SheetTools').then((m) => m.ColumnChoice));
+const FindAndReplace = later(() => import('./SheetTools').then((m) => m.FindAndReplace));
 
 const viewKey = (sheet: Sheet): string => `signal-post-view-${sheet.id}`;
 
@@ -66,7 +72,7 @@ const marksOf = (findings: readonly ShownFinding[], kind: string): { mark: Mark;
       const own = byId.get(id)?.filter((f) => key === undefined || f.path[2] === key);
       if (!own || own.length === 0) return undefined;
       const worst = [...own].sort(bySeverity)[0]!;
-      return { tone: worst.severity, text: own.map((f) => lintMessage(f).replaceAll('`', '')).join('\n') };
+      return { tone: worst.severity, text: own.map((f) => f.words.text.replaceAll('`', '')).join('\n') };
     },
   };
 };
@@ -80,22 +86,14 @@ interface Props {
 }
 
 export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props) => {
-  const { server, canUndo, canRedo } = useDraft();
+  const { canUndo, canRedo } = useDraft();
   const { store, go } = useWorkplace();
   const [view, setView] = useView(sheet);
   const [replacing, setReplacing] = useState(false);
   const [removing, setRemoving] = useState<Id | undefined>();
   const [at, setAt] = useState(0);
   const seen = useSeen();
-  const isPublished = server?.published !== null && server?.published !== undefined;
-  const how = useMemo<Writing>(
-    () => ({
-      newId: () => crypto.randomUUID(),
-      keepsFormer: (p, kind, id) => wasHandedOut(p, kind, id, isPublished, seen.events),
-      now: Date.now(),
-    }),
-    [isPublished, seen],
-  );
+  const how = useWriting();
   const fields = useMemo(() => shownFields(plan, sheet, view), [plan, sheet, view]);
   const columns = useMemo(() => columnsOf(plan, sheet, fields), [plan, sheet, fields]);
   const { mark, found } = useMemo(() => marksOf(findings, sheet.kind ?? ''), [findings, sheet]);
@@ -123,14 +121,14 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     const title = fields[writes[0]!.column]?.title ?? '';
     return store.apply(edits, label ?? (writes.length > 1 ? `${plural(writes.length, 'cell')} changed` : `${title} changed`), saved)
       ? undefined
-      : 'The plan changed meanwhile; look again.';
+      : 'The plan changed in the meantime; check again.';
   };
   const add = () => {
     if (!sheet.kind) return;
     const id = crypto.randomUUID();
     store.apply([{ op: 'create', kind: sheet.kind, id, body: newEntity(plan, sheet.kind) }], `New ${sheet.one}`);
     setView({ filter: '', onlyFound: false });
-    go('plan', `${sheet.id}:${id}`);
+    go(...places.row(sheet.id, id));
     // The new row is where one goes on typing, once it is drawn.
     setTimeout(() => document.querySelector<HTMLElement>('#bench [role=grid]')?.focus(), 50);
   };
@@ -139,7 +137,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     if (referencesTo(plan, sheet.kind, id).length > 0) setRemoving(id);
     else {
       store.apply(removalOf(plan, sheet.kind, id), `Removed ${fields[0]!.read(plan, id)}`);
-      go('plan', sheet.id);
+      go(...places.plan(sheet.id));
     }
   };
   const isOrdered = sheet.id === 'event' && !view.sort && (view.group === '' || view.group === 'flow');
@@ -151,7 +149,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     order.splice(order.indexOf(target) + (edge === 'below' ? 1 : 0), 0, id);
     const flow = view.group === 'flow' ? setField(plan, 'event', id, 'flow', plan.event[target]!.flow) : undefined;
     const edits = [...orderEdits(plan, 'event', order), ...(flow ? [flow] : [])];
-    if (store.apply(edits, `Moved ${plan.event[id]!.name}`)) go('plan', `${sheet.id}:${id}`);
+    if (store.apply(edits, `Moved ${plan.event[id]!.name}`)) go(...places.row(sheet.id, id));
   };
   /** By one: past the neighbour of its flow, or into the flow that begins or ends there. */
   const move = (row: number, by: -1 | 1) => {
@@ -225,7 +223,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
             <>
               <Button
                 look="quiet"
-                onClick={() => current !== undefined && go('plan', `open:${sheet.id}:${current}`)}
+                onClick={() => current !== undefined && go(...places.opened(sheet.id, current))}
                 disabled={current === undefined}
                 aria-label={`Open the chosen ${sheet.one} (Ctrl Enter)`}
                 title="Open (Ctrl Enter)"
@@ -253,22 +251,22 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
           count={(find, matchCase) => replacements(plan, fields, ids, find, '\u0000', matchCase).length}
           onReplace={(find, by, matchCase) => {
             const writes = replacements(plan, fields, ids, find, by, matchCase);
-            const refused = write(writes, `Replaced “${find}” by “${by}”`, () => void toast(`${plural(writes.length, 'cell')} changed.`));
+            const refused = write(writes, `Replaced “${find}” by “${by}”`, () => toast(`${plural(writes.length, 'cell')} changed.`));
             if (refused !== undefined) toast.error(refused);
           }}
         />
       ) : null}
       {ids.length === 0 ? (
-        <Empty title={of > 0 ? 'Nothing passes the filter.' : `No ${sheet.one} yet.`}>
+        <Empty title={of > 0 ? 'Nothing matches the filter.' : `No ${sheet.one} yet.`}>
           {of > 0
-            ? 'Empty the filter to see all rows.'
-            : 'Write a question first and add what it lacks with one action, or make a new row here.'}
+            ? 'Clear the filter to see all rows.'
+            : 'Write a question first and add what it needs with one action, or add a row here.'}
           {of === 0 && sheet.kind ? (
             <p className="mt-4 flex justify-center gap-2">
               <Button look="full" onClick={add}>
                 <Plus size={15} /> New {sheet.one}
               </Button>
-              <Button onClick={() => go('plan', 'files')}>Bring in a plan</Button>
+              <Button onClick={() => go(...places.plan('files'))}>Import a plan</Button>
             </p>
           ) : null}
         </Empty>
@@ -282,14 +280,14 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
           selected={selected}
           onSelect={(row) => {
             setAt(row);
-            go('plan', `${sheet.id}:${ids[row] ?? ''}`);
+            go(...places.row(sheet.id, ids[row] ?? ''));
           }}
           onWrite={write}
           onTyping={(w) => {
-            const edits = w ? editsFor(plan, fields, ids, [w], how) : [];
+            const edits = w ? editsFor(plan, fields, ids, [w], { ...how, now: Date.now() }) : [];
             onTyping(typeof edits === 'string' ? [] : edits);
           }}
-          onOpen={(row) => sheet.kind && ids[row] !== undefined && go('plan', `open:${sheet.id}:${ids[row]}`)}
+          onOpen={(row) => sheet.kind && ids[row] !== undefined && go(...places.opened(sheet.id, ids[row]))}
           onMove={move}
           {...(isOrdered ? { onPlace: place } : {})}
           sort={view.sort}

@@ -1,12 +1,12 @@
-/** What stands over a sheet's ledger: the choice of columns, and find and replace. */
+/** What is over a sheet's ledger: the choice of columns, and find and replace. */
 import { Columns3 } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { useState } from 'react';
-import type { Sheet } from '../../core/plan/fields/index';
+import type { Sheet } from '../../core/plan/fields/sheets';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { usePlan } from '../workplace/context';
-import { shownFields, type View } from './sheet-rows';
+import { shownFields, type View } from '../../core/plan/sheet-view';
 
 export const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: View; onChange: (c: Partial<View>) => void }) => {
   const shown = new Set(shownFields(usePlan(), sheet, view).map((f) => f.key));
@@ -37,7 +37,7 @@ export const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: Vi
             </label>
           ))}
           <Button look="quiet" className="mt-1 text-sm" onClick={() => onChange({ columns: undefined })}>
-            As it was
+            Reset
           </Button>
         </Popover.Content>
       </Popover.Portal>
@@ -66,13 +66,13 @@ export const FindAndReplace = ({
       }}
     >
       <input autoFocus aria-label="Find" placeholder="Find" value={find} onChange={(e) => setFind(e.target.value)} className={input} />
-      <input aria-label="Replace by" placeholder="Replace by" value={by} onChange={(e) => setBy(e.target.value)} className={input} />
+      <input aria-label="Replace with" placeholder="Replace with" value={by} onChange={(e) => setBy(e.target.value)} className={input} />
       <label className="flex items-center gap-1.5 text-sm">
         <input type="checkbox" className="accent-accent" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} /> letter by
         letter
       </label>
       <span className="text-sm text-ink-2" role="status">
-        {find === '' ? 'In the columns and rows that are shown.' : `${plural(n, 'cell')} hold it.`}
+        {find === '' ? 'In the visible columns and rows.' : `${plural(n, 'cell')} hold it.`}
       </span>
       <Button type="submit" look="full" className="ml-auto" disabled={n === 0}>
         Replace in all

@@ -6,6 +6,7 @@ import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const Group = ({ plan, group }: { plan: Plan; group: ObjectSuggestions }) => {
@@ -27,7 +28,7 @@ const Group = ({ plan, group }: { plan: Plan; group: ObjectSuggestions }) => {
           <Button
             look="quiet"
             className="text-sm"
-            title="One shared set with all of them, taken by every event on the object: it keeps them together afterwards"
+            title="Create one shared set, used by every event on the object, so that they stay the same"
             onClick={() => store.apply(shareSuggestions(plan, group, crypto.randomUUID()), `Shared set for ${group.object}`)}
           >
             Accept as a shared set
@@ -46,7 +47,7 @@ const Group = ({ plan, group }: { plan: Plan; group: ObjectSuggestions }) => {
                     <button
                       type="button"
                       disabled={events.length === 0}
-                      title={events.length === 0 ? 'All have it' : `Add ${nameOf(p)} to ${plural(events.length, 'event')}`}
+                      title={events.length === 0 ? 'On all events' : `Add ${nameOf(p)} to ${plural(events.length, 'event')}`}
                       onClick={() =>
                         accept(
                           events.map((e) => [e, [p]] as const),
@@ -68,7 +69,7 @@ const Group = ({ plan, group }: { plan: Plan; group: ObjectSuggestions }) => {
               return (
                 <tr key={e} className="border-b border-rule">
                   <th scope="row" className="pr-4 text-left font-medium whitespace-nowrap">
-                    <button type="button" className="min-h-[28px] wire hover:text-accent" onClick={() => go('plan', `event:${e}`)}>
+                    <button type="button" className="min-h-[28px] wire hover:text-accent" onClick={() => go(...places.row('event', e))}>
                       {plan.event[e]!.name}
                     </button>
                     {lacking.length > 0 ? (
@@ -113,12 +114,12 @@ export const Suggestions = ({ plan }: { plan: Plan }) => {
   if (groups.length === 0)
     return (
       <Empty title="Nothing to suggest.">
-        Events on the same object carry the same properties, or no two events have an object in common.
+        Events on the same object already carry the same properties, or no two events share an object.
       </Empty>
     );
   return (
     <div className="px-7 py-5">
-      <h2 className="text-lg font-bold">Same object, same properties</h2>
+      <h2 className="text-lg font-bold">Shared properties</h2>
       <p className="mt-1 mb-5 max-w-[700px] text-ink-2">
         A full square is carried; a plus adds it: in one cell, with the name of a property for all events, with the number beside an event
         for all that it lacks. Accept only what the source knows at that moment.

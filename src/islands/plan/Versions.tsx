@@ -1,15 +1,18 @@
 /** Versions: any two compared, one restored, the plan as it was at a date. */
+import { Age } from '../../ui/Age';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { toast } from 'sonner';
+import { toast } from '../../ui/toast';
 import { editsBetween } from '../../core/plan/diff';
+import { instantAt } from '../../core/questions/day-text';
+import { DateField } from '../../ui/DateField';
 import { settingsOf, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { ageText, dayText, plural } from '../../ui/format';
+import { dayText, plural, timeText } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
-import type { Published } from '../workplace/draft-store';
+import type { Version } from '../../core/plan/version';
 import { useHistory } from './history';
 import { JudgedChanges } from './JudgedChanges';
 
@@ -23,8 +26,8 @@ const usePlanAt = (place: string, draft: Plan) =>
     staleTime: place.startsWith('at ') ? 0 : Infinity,
     queryFn: async ({ signal }) =>
       place.startsWith('at ')
-        ? (await get<{ plan: Plan; version: Published | null }>(`/api/plan-at?at=${encodeURIComponent(place.slice(3))}`, signal)).plan
-        : (await get<{ plan: Plan }>(`/api/version?number=${place}`, signal)).plan,
+        ? (await ask('GET /api/plan-at', { query: { at: place.slice(3) } }, signal)).plan
+        : (await ask('GET /api/version', { query: { number: Number(place) } }, signal)).plan,
     ...(place === DRAFT ? { initialData: draft } : {}),
   });
 
@@ -36,7 +39,7 @@ const Choice = ({
 }: {
   label: string;
   value: string;
-  versions: readonly Published[];
+  versions: readonly Version[];
   onChange: (v: string) => void;
 }) => (
   <label className="flex items-center gap-1.5">
@@ -66,7 +69,7 @@ const Comparison = ({ from, to }: { from: string; to: string }) => {
   const older = from === DRAFT ? draft : a.data;
   const newer = to === DRAFT ? draft : b.data;
   if (!older || !newer) return <Loading what="the comparison" />;
-  return <JudgedChanges from={older} to={newer} nothing="Nothing differs." />;
+  return <JudgedChanges from={older} to={newer} nothing="No differences." />;
 };
 
 export const Versions = () => {
@@ -76,28 +79,28 @@ export const Versions = () => {
   const versions = data?.versions ?? [];
   const newest = versions[0]?.number;
   const [chosen, setChosen] = useState<{ from: string; to: string } | undefined>();
-  const [date, setDate] = useState('');
+  const [day, setDay] = useState('');
+  const [time, setTime] = useState('09:00');
   if (error) return <Failed what="The versions" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the versions" />;
-  const { timeZone } = settingsOf(plan);
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const at = instantAt(day, time, timeZone);
   const from = chosen?.from ?? (newest === undefined ? '' : String(newest));
   const to = chosen?.to ?? DRAFT;
-  const restore = async (v: Published) => {
-    const { plan: old } = await get<{ plan: Plan }>(`/api/version?number=${v.number}`);
+  const restore = async (v: Version) => {
+    const { plan: old } = await ask('GET /api/version', { query: { number: v.number } });
     const edits = editsBetween(plan, old);
-    if (edits.length === 0) toast('The draft says the same as this version already.');
+    if (edits.length === 0) toast('The draft already equals this version.');
     else
-      store.apply(
-        edits,
-        `Restored version ${v.number}`,
-        () => void toast(`The draft is version ${v.number} again. Undo with Ctrl Z; publish it to put it in force.`),
+      store.apply(edits, `Restored version ${v.number}`, () =>
+        toast(`The draft is version ${v.number} again. Undo with Ctrl Z; publish it to put it in force.`),
       );
   };
   return (
     <div className="px-7 py-5">
       <h2 className="text-lg font-bold">Versions</h2>
       {versions.length === 0 ? (
-        <p className="mt-1 text-ink-2">Nothing is published yet; the first version is there once you publish.</p>
+        <p className="mt-1 text-ink-2">Nothing is published yet; the first version appears once you publish.</p>
       ) : null}
       <div className="mt-2 max-h-56 overflow-y-auto border-b border-rule">
         {versions.map((v) => (
@@ -105,7 +108,7 @@ export const Versions = () => {
             <b className="w-20 shrink-0">Version {v.number}</b>
             <span className="min-w-0 flex-1 truncate">{v.note}</span>
             <span className="text-sm text-ink-2" title={new Date(v.at).toISOString()}>
-              {v.author}, {dayText(v.at, timeZone)}, {ageText(v.at, Date.now())}
+              {v.author}, {dayText(v.at, timeZone)}, <Age at={v.at} />
             </span>
             <span className="wire text-[0.8rem] text-ink-2" title={`SHA-256 ${v.contentHash}`}>
               {v.contentHash.slice(0, 8)}
@@ -136,27 +139,26 @@ export const Versions = () => {
           className="ml-auto flex items-center gap-1.5"
           onSubmit={(e) => {
             e.preventDefault();
-            if (date) setChosen({ from: `at ${new Date(date).toISOString()}`, to: DRAFT });
+            if (at !== undefined) setChosen({ from: `at ${new Date(at).toISOString()}`, to: DRAFT });
           }}
         >
-          <label className="text-ink-2" htmlFor="as-of">
-            as it was at
-          </label>
+          <span className="text-ink-2">as it was on</span>
+          <DateField label="As it was on the day" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={setDay} />
           <input
-            id="as-of"
-            type="datetime-local"
-            value={date}
-            onChange={(e) => setDate(e.target.value)}
-            className="border border-rule bg-paper px-1 py-0.5"
+            aria-label="at the time"
+            placeholder="09:30"
+            value={time}
+            onChange={(e) => setTime(e.target.value)}
+            className="w-[5em] border border-rule bg-paper px-2 py-1 placeholder:text-ink-2"
           />
-          <Button type="submit" className="text-sm" disabled={date === ''}>
+          <Button type="submit" className="text-sm" disabled={at === undefined}>
             Show
           </Button>
         </form>
       </div>
       {from.startsWith('at ') ? (
         <p className="mt-2 text-ink-2">
-          What changed since {from.slice(3, 19).replace('T', ' ')} UTC. In force then:{' '}
+          Changes since {dayText(Date.parse(from.slice(3)), timeZone)}, {timeText(Date.parse(from.slice(3)), timeZone)}. In force then:{' '}
           {versions.find((v) => v.at <= Date.parse(from.slice(3)))?.number === undefined
             ? 'no version yet.'
             : `version ${versions.find((v) => v.at <= Date.parse(from.slice(3)))!.number}.`}

@@ -2,7 +2,7 @@
 import { useMemo } from 'react';
 import { useQuery } from '@tanstack/react-query';
 import type { SeenPair } from '../../core/arrival/seen';
-import { get } from '../workplace/api';
+import { ask } from '../../client/api';
 
 const AGAIN_MS = 15_000;
 const NOTHING: readonly SeenPair[] = [];
@@ -16,11 +16,11 @@ export interface SeenPairs {
 export const useSeen = (): SeenPairs => {
   const { data = NOTHING } = useQuery({
     queryKey: ['seen'],
-    queryFn: ({ signal }) => get<SeenPair[]>('/api/seen', signal),
+    queryFn: ({ signal }) => ask('GET /api/seen', {}, signal),
     refetchInterval: AGAIN_MS,
   });
   return useMemo(() => {
-    const byPair = new Map(data.map((s) => [`${s.eventId} ${s.sourceId}`, s]));
-    return { of: (eventId, sourceId) => byPair.get(`${eventId} ${sourceId}`), events: new Set(data.map((s) => s.eventId)) };
+    const byPair = new Map(data.map((s) => [JSON.stringify([s.eventId, s.sourceId]), s]));
+    return { of: (eventId, sourceId) => byPair.get(JSON.stringify([eventId, sourceId])), events: new Set(data.map((s) => s.eventId)) };
   }, [data]);
 };

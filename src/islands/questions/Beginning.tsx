@@ -1,18 +1,19 @@
-/** What stands where no question is yet. */
+/** What is where no question is yet. */
 import { Plus } from 'lucide-react';
 import { Button } from '../../ui/Button';
 import { Empty } from '../../ui/States';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { useNewQuestion } from './use-new-question';
 
 /** The six steps, for somebody who sees the line for the first time. */
 const STEPS: readonly (readonly [string, string])[] = [
-  ['Questions', 'Write down what somebody wants to decide, and the figure that tells it.'],
-  ['Plan', 'Add the few events and properties that the figures need, named by one convention.'],
-  ['Identity', 'Say which identifiers each source carries and what links them; rehearse it.'],
+  ['Questions', 'Write down what somebody wants to decide and the figure that answers it.'],
+  ['Plan', 'Add the events and properties that the figures need, named by one convention.'],
+  ['Identity', 'Set which identifiers each source carries and what links them; test it.'],
   ['Hand-off', 'Give engineers tickets, schemas and a write key.'],
-  ['Arrivals', 'Watch what really comes, and find the cause of each difference.'],
-  ['Clearance', 'See, question by question, whether the answer may be relied on.'],
+  ['Arrivals', 'Watch what arrives and find the cause of each difference.'],
+  ['Clearance', 'See, question by question, whether the answer can be relied on.'],
 ];
 
 export const Beginning = ({ gone }: { gone: boolean }) => {
@@ -22,16 +23,16 @@ export const Beginning = ({ gone }: { gone: boolean }) => {
   const isNew = Object.keys(plan.event).length === 0;
   return (
     <>
-      <Empty title={gone ? 'This question is not here any more.' : 'Begin with a question, not with an event.'}>
-        Write down what somebody wants to decide; the events and properties follow from it.
+      <Empty title={gone ? 'This question no longer exists.' : 'Start with a question, not with an event.'}>
+        Write down what somebody wants to decide; events and properties follow from it.
         <p className="mt-4 flex justify-center gap-2">
           <Button look="full" onClick={add}>
             <Plus size={15} /> Write a question
           </Button>
           {isNew ? (
             <>
-              <Button onClick={() => go('plan', 'files')}>Bring in a plan</Button>
-              <Button onClick={() => go('plan', 'workspace')}>Name the workspace</Button>
+              <Button onClick={() => go(...places.plan('files'))}>Import a plan</Button>
+              <Button onClick={() => go(...places.plan('workspace'))}>Name the workspace</Button>
             </>
           ) : null}
         </p>

@@ -1,4 +1,4 @@
-/** Questions against what they need of the plan; the economy of the plan; what is tracked for no question. */
+/** Questions against what they need of the plan; the economy of the plan; what is without a question. */
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo, useRef, useState } from 'react';
 import { setField } from '../../core/plan/edit';
@@ -15,6 +15,7 @@ import { count, decimal, plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
+import { places } from '../workplace/place';
 import { refText } from '../../core/plan/property-path';
 
 const LABEL_WIDTH = 288;
@@ -64,7 +65,7 @@ const Matrix = ({ matrix }: { matrix: CoverageMatrix }) => {
                   type="button"
                   title={`${titleOf(c)}: ${plural(c.questions, 'question')}`}
                   disabled={c.eventId === undefined}
-                  onClick={() => go('plan', `event:${c.eventId}`)}
+                  onClick={() => go(...places.row('event', c.eventId ?? ''))}
                   className={`absolute bottom-0 flex items-center border-b border-l border-rule py-1 text-left wire text-[0.8rem] hover:bg-wash ${at?.column === v.index ? 'bg-wash' : ''} ${c.planned ? (c.questions === 0 ? 'text-ink-2' : '') : 'text-caution'}`}
                   style={{
                     left: LABEL_WIDTH + v.start,
@@ -87,7 +88,7 @@ const Matrix = ({ matrix }: { matrix: CoverageMatrix }) => {
             >
               <button
                 type="button"
-                onClick={() => go('questions', r.id)}
+                onClick={() => go(...places.question(r.id))}
                 className={`sticky left-0 z-10 flex items-center gap-2 border-r border-rule px-3 text-left hover:text-accent ${at?.row === row ? 'bg-wash' : 'bg-paper'}`}
                 style={{ width: LABEL_WIDTH }}
               >
@@ -127,7 +128,7 @@ const Matrix = ({ matrix }: { matrix: CoverageMatrix }) => {
             <span className="wire">{titleOf(hovered)}</span>
           </>
         ) : (
-          'A full square is needed and planned; an empty one is needed and lacking.'
+          'A solid square is needed and planned; an empty one is needed and missing.'
         )}
       </p>
     </>
@@ -148,7 +149,7 @@ const Unasked = () => {
     const edit = setField(plan, kind, id, 'keepReason', reason.trim());
     if (edit) store.apply([edit], reason.trim() === '' ? 'No longer kept without a question' : 'Kept without a question');
   };
-  if (rows.length === 0) return <Empty title="Nothing is tracked for no question.">Every event and property serves a question.</Empty>;
+  if (rows.length === 0) return <Empty title="Everything tracked serves a question.">Every event and property serves a question.</Empty>;
   return (
     <div className="min-h-0 flex-1 overflow-y-auto px-5 py-3">
       <table className="w-full border-collapse">
@@ -167,7 +168,7 @@ const Unasked = () => {
                 <button
                   type="button"
                   className="min-h-[24px] wire underline decoration-dotted hover:text-accent"
-                  onClick={() => go('plan', `${r.kind}:${r.id}`)}
+                  onClick={() => go(...places.row(r.kind, r.id))}
                 >
                   {plan[r.kind][r.id]!.name}
                 </button>
@@ -176,7 +177,7 @@ const Unasked = () => {
                 <TextField
                   label={`Why ${plan[r.kind][r.id]!.name} is kept`}
                   value={plan[r.kind][r.id]!.keepReason}
-                  placeholder="serves no question: write why it is kept, or leave it as a finding"
+                  placeholder="serves no question: write why it is kept, or leave it as an issue"
                   onSave={(v) => keep(r.kind, r.id, v)}
                 />
               </td>
@@ -188,7 +189,7 @@ const Unasked = () => {
   );
 };
 
-const VIEWS = ['events', 'events and properties', 'tracked for no question'] as const;
+const VIEWS = ['events', 'events and properties', 'without a question'] as const;
 
 export const CoverageView = () => {
   const plan = usePlan();
@@ -219,12 +220,12 @@ export const CoverageView = () => {
               className={`border-b-2 ${v === view ? 'border-accent font-semibold' : 'border-transparent text-ink-2 hover:text-accent'}`}
             >
               {v}
-              {v === 'tracked for no question' ? ` (${count(unasked)})` : ''}
+              {v === 'without a question' ? ` (${count(unasked)})` : ''}
             </button>
           ))}
         </div>
       </div>
-      {view === 'tracked for no question' ? (
+      {view === 'without a question' ? (
         <Unasked />
       ) : matrix.rows.length === 0 ? (
         <Empty title="No question yet.">Write down what somebody wants to decide; the matrix follows.</Empty>

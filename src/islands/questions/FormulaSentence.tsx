@@ -1,7 +1,7 @@
 /** The formula as a sentence in which the chosen parts are edited in place. What the parts are, the formula itself says. */
+import { useCommit } from '../../ui/use-commit';
 import { Plus, X } from 'lucide-react';
-import { toast } from 'sonner';
-import { useEffect, useState } from 'react';
+import { toast } from '../../ui/toast';
 import { entries, plannedAt, type Plan } from '../../core/plan/plan';
 import { eventNamed, plannedPropertiesOf, refNamed } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
@@ -172,29 +172,19 @@ const EventSlot = ({
 );
 
 const NumberSlot = ({ part, onChange }: { part: Extract<Part, { part: 'number' }>; onChange: (n: number) => void }) => {
-  const [text, setText] = useState(String(part.value));
-  useEffect(() => setText(String(part.value)), [part.value]);
-  const keep = () => {
-    const n = Math.round(Number(text));
-    if (Number.isFinite(n) && n >= part.least && n <= part.most) {
-      if (n !== part.value) onChange(n);
-    } else {
-      setText(String(part.value));
-      toast.error(`${part.label}: a whole number from ${part.least} to ${part.most}; “${text.trim()}” is none, so it stays ${part.value}.`);
-    }
-  };
+  const { text, field } = useCommit(String(part.value), (typed) => {
+    const n = Math.round(Number(typed));
+    if (typed.trim() !== '' && Number.isFinite(n) && n >= part.min && n <= part.max) onChange(n);
+    else
+      toast.error(`${part.label}: a whole number from ${part.min} to ${part.max}; “${typed.trim()}” is none, so it stays ${part.value}.`);
+    return undefined;
+  });
   return (
     <input
-      title={`A whole number from ${part.least} to ${part.most}`}
+      title={`A whole number from ${part.min} to ${part.max}`}
       aria-label={part.label}
       inputMode="numeric"
-      value={text}
-      onChange={(e) => setText(e.target.value)}
-      onBlur={keep}
-      onKeyDown={(e) => {
-        if (e.key === 'Enter') keep();
-        if (e.key === 'Escape') setText(String(part.value));
-      }}
+      {...field}
       className="mx-0.5 border-b-2 border-accent bg-transparent text-center font-semibold outline-offset-2"
       style={{ width: `${Math.max(2, text.length + 1)}ch` }}
     />

@@ -1,5 +1,5 @@
 /** What the plan lacks for a question, and the one action that adds exactly that. */
-import { addLacks, lackText, type Coverage } from '../../core/questions/coverage';
+import { lackText, type Coverage } from '../../core/questions/coverage';
 import { Button } from '../../ui/Button';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
@@ -50,7 +50,11 @@ export const Lacks = ({ coverage }: { coverage: Coverage }) => {
       <Button
         className="mt-2"
         look="full"
-        onClick={() => store.apply(addLacks(plan, coverage.lacks, newId), 'Added what a question lacked')}
+        onClick={() =>
+          void import('../../core/questions/add-lacks').then(({ addLacks }) =>
+            store.apply(addLacks(plan, coverage.lacks, newId), 'Added what a question lacked'),
+          )
+        }
       >
         Add {coverage.lacks.length === 1 ? 'it' : `these ${coverage.lacks.length}`} to the plan
       </Button>

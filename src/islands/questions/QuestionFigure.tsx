@@ -10,7 +10,7 @@ import { ProgressBar } from '../../ui/ProgressBar';
 import { Button } from '../../ui/Button';
 import { Failed, Loading } from '../../ui/States';
 import { COUNTING_BASES, type CountingBasis } from '../../core/identity/counting-basis';
-import { postSteps, type Progress } from '../workplace/api';
+import { askSteps, type Progress } from '../../client/api';
 import { usePlan } from '../workplace/context';
 import { FigureView } from './FigureView';
 import { headline, headlineNote } from './figure-text';
@@ -122,14 +122,14 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
   const [basis, setBasis] = useState<CountingBasis>('fully linked');
   const { data, error, isPending, isFetching, refetch } = useQuery({
     queryKey: ['clearance', 'figure', formula, basis],
-    queryFn: ({ signal }) => postSteps<FigureAnswer | null>('/api/figure', { formula, basis }, setProgress, signal),
+    queryFn: ({ signal }) => askSteps('POST /api/figure', { body: { formula, basis } }, setProgress, signal),
     placeholderData: keepPreviousData,
     enabled: stopped !== formula,
   });
   if (stopped === formula && !data)
     return (
       <p className="mt-5 text-ink-2">
-        Counting was stopped. <Button onClick={() => setStopped(undefined)}>Count again</Button>
+        Counting was cancelled. <Button onClick={() => setStopped(undefined)}>Count again</Button>
       </p>
     );
   if (isPending)
@@ -138,7 +138,7 @@ export const QuestionFigure = ({ formula }: { formula: Formula }) => {
         <Loading what="the figure" />
         {progress ? (
           <p className="flex items-center gap-3 text-sm text-ink-2">
-            <ProgressBar done={progress.done} of={progress.of} label="Counting" className="w-48" />
+            <ProgressBar done={progress.done} total={progress.total} label="Counting" className="w-48" />
             <Button
               look="quiet"
               onClick={() => {

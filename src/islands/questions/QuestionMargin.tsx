@@ -14,6 +14,7 @@ import { Comments } from '../plan/Comments';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { QuestionTerms } from './QuestionTerms';
+import { places } from '../workplace/place';
 import { isOpenRef, refText } from '../../core/plan/property-path';
 
 export const QuestionMargin = ({ id, question }: { id: Id; question: Question }) => {
@@ -29,16 +30,20 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
   };
   return (
     <>
-      <MarginPart title="May we rely on it?">
-        <button type="button" className="flex items-center gap-2 font-semibold hover:text-accent" onClick={() => go('clearance', id)}>
+      <MarginPart title="Can we rely on it?">
+        <button
+          type="button"
+          className="flex items-center gap-2 font-semibold hover:text-accent"
+          onClick={() => go(...places.clearance(id))}
+        >
           <Signal state={clearance?.signal ?? 'open'} label={null} /> {clearance ? SIGNAL_WORDS[clearance.signal] : '…'}
         </button>
       </MarginPart>
-      <MarginPart title="Decision it serves">
+      <MarginPart title="Decision">
         <TextField
           label="Decision"
           value={question.decision}
-          placeholder="What will be done with the answer?"
+          placeholder="What will you do with the answer?"
           onSave={(v) => set('decision', v)}
         />
       </MarginPart>
@@ -58,7 +63,7 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
                 <button
                   type="button"
                   className="min-h-[24px] text-left wire underline decoration-dotted hover:text-accent"
-                  onClick={() => go('plan', `event:${found[0]}`)}
+                  onClick={() => go(...places.row('event', found[0]))}
                 >
                   {n.eventName}
                 </button>
@@ -85,11 +90,11 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
         })}
       </MarginPart>
       {touching.length > 0 ? (
-        <MarginPart title="Findings that touch it">
+        <MarginPart title="Findings that affect it">
           <button
             type="button"
             className="min-h-[24px] text-left underline decoration-dotted hover:text-accent"
-            onClick={() => go('arrivals')}
+            onClick={() => go(...places.findings())}
           >
             {plural(touching.length, 'finding')} on what arrives
           </button>
@@ -100,7 +105,7 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
           <p className="text-ink-2">{formulaSentence(question.formula)}.</p>
         </MarginPart>
       ) : null}
-      <MarginPart title="Said about it">
+      <MarginPart title="Comments">
         <Comments key={id} kind="question" id={id} />
       </MarginPart>
       <Button

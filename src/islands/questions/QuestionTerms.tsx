@@ -1,6 +1,6 @@
 /** What is said of a question beside its words: kind, priority, place in the list, and how much must conform before it is cleared. */
+import { useCommit } from '../../ui/use-commit';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { useState } from 'react';
 import { setField } from '../../core/plan/edit';
 import { orderEdits } from '../../core/plan/order';
 import { entries, type Id, type Question } from '../../core/plan/plan';
@@ -20,27 +20,15 @@ const BOX = 'border border-rule bg-paper px-1 py-0.5';
 
 /** A share, written as percent. */
 const Percent = ({ label, value, onSave }: { label: string; value: number; onSave: (share: number) => string | undefined }) => {
-  const [error, setError] = useState<string | undefined>();
-  const save = (text: string): void => {
+  const { problem: error, field } = useCommit(decimal(value * 100), (text) => {
     const n = Number(text.trim().replace(',', '.'));
-    setError(text.trim() === '' || !(n >= 0 && n <= 100) ? `“${text}” is not a share from 0 to 100 %.` : onSave(n / 100));
-  };
+    return text.trim() === '' || !(n >= 0 && n <= 100) ? `“${text}” is not a share from 0 to 100 %.` : onSave(n / 100);
+  });
   return (
     <label className="block">
       <span className="flex items-center gap-2">
         {label}
-        <input
-          key={value}
-          defaultValue={decimal(value * 100)}
-          inputMode="decimal"
-          aria-invalid={error !== undefined}
-          className={`${BOX} ml-auto w-16 text-right figures`}
-          onBlur={(e) => save(e.target.value)}
-          onKeyDown={(e) => {
-            if (e.key === 'Enter') save(e.currentTarget.value);
-          }}
-        />
-        %
+        <input inputMode="decimal" className={`${BOX} ml-auto w-16 text-right figures`} {...field} />%
       </span>
       {error ? (
         <span role="alert" className="block text-sm text-stop">
@@ -54,7 +42,7 @@ const Percent = ({ label, value, onSave }: { label: string; value: number; onSav
 export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) => {
   const plan = usePlan();
   const { store } = useWorkplace();
-  const set = <F extends keyof Question & string>(field: F, value: Question[F], label: string): void => {
+  const set = <F extends keyof Question>(field: F, value: Question[F], label: string): void => {
     const edit = setField(plan, 'question', id, field, value);
     if (edit) store.apply([edit], label);
   };

@@ -13,13 +13,17 @@ import { Frame, ListHead, ListRow } from '../../ui/Frame';
 import { TextField } from '../../ui/TextField';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { Beginning } from './Beginning';
-import { CoverageView } from './CoverageView';
 import { FormulaSentence } from './FormulaSentence';
 import { Lacks } from './Lacks';
-import { QuestionFigure } from './QuestionFigure';
 import { QuestionMargin } from './QuestionMargin';
 import { priorityTitle } from './QuestionTerms';
+import { places } from '../workplace/place';
+import { later } from '../../ui/later';
+import { Loading } from '../../ui/States';
 import { useNewQuestion } from './use-new-question';
+
+const CoverageView = later(() => import('./CoverageView').then((m) => m.CoverageView), <Loading what="the coverage" />);
+const QuestionFigure = later(() => import('./QuestionFigure').then((m) => m.QuestionFigure), <Loading what="the figure" />);
 
 const STATE_TEXT: Record<Coverage['state'], string> = { answerable: 'answerable', partly: 'partly', undefined: 'undefined' };
 const STATE_TONE: Record<Coverage['state'], string> = {
@@ -36,7 +40,7 @@ const Economy = ({ chosen }: { chosen: boolean }) => {
   const { go } = useWorkplace();
   const e = useMemo(() => economyOf(plan), [plan]);
   return (
-    <ListRow chosen={chosen} onChoose={() => go('questions', COVERAGE)}>
+    <ListRow chosen={chosen} onChoose={() => go(...places.question(COVERAGE))}>
       <span className="flex items-center gap-2">
         <Grid3x3 size={14} className="text-ink-2" />
         <span className="font-medium">Coverage</span>
@@ -75,7 +79,7 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
       {shown.map(([id, q]) => {
         const { state } = coverageOf(plan, q);
         return (
-          <ListRow key={id} chosen={id === chosen} onChoose={() => go('questions', id)}>
+          <ListRow key={id} chosen={id === chosen} onChoose={() => go(...places.question(id))}>
             <span className="flex gap-2">
               <span className={`font-medium ${q.text ? '' : 'text-ink-2'}`}>{q.text || 'Not written yet'}</span>
               <span className={`ml-auto text-sm ${STATE_TONE[state]}`}>{STATE_TEXT[state]}</span>
@@ -88,9 +92,7 @@ const QuestionList = ({ chosen }: { chosen: Id | undefined }) => {
         );
       })}
       {shown.length === 0 ? (
-        <p className="p-4 text-ink-2">
-          {all.length === 0 ? 'No question yet. Begin with what somebody wants to decide.' : 'None is called that.'}
-        </p>
+        <p className="p-4 text-ink-2">{all.length === 0 ? 'No question yet. Start with what somebody wants to decide.' : 'No matches.'}</p>
       ) : null}
     </>
   );
@@ -117,7 +119,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
   const { store } = useWorkplace();
   const [changing, setChanging] = useState(false);
   const coverage = coverageOf(plan, question);
-  const set = <F extends keyof Question & string>(field: F, value: Question[F], label: string) => {
+  const set = <F extends keyof Question>(field: F, value: Question[F], label: string) => {
     const edit = setField(plan, 'question', id, field, value);
     if (edit) store.apply([edit], label);
   };
@@ -135,7 +137,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
       <TextField
         label="Definition"
         value={question.definition}
-        placeholder="What it means exactly, in words"
+        placeholder="Exact meaning, in words"
         className="mt-1 text-ink-2"
         onSave={(v) => set('definition', v, 'Definition')}
       />

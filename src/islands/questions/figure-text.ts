@@ -35,7 +35,7 @@ export const headline = (f: Figure | undefined, unit = ''): string => {
 };
 
 /** A period in words: a day alone, or its first and last day. */
-export const spanText = (p: { from: number; to: number }, timeZone: string): string =>
+export const periodText = (p: { from: number; to: number }, timeZone: string): string =>
   p.to - p.from < 90_000_000 ? dayText(p.from, timeZone) : `${dayText(p.from, timeZone)} to ${dayText(p.to - 1, timeZone)}`;
 
 export const headlineNote = (f: Figure | undefined, timeZone: string): string => {
@@ -45,17 +45,17 @@ export const headlineNote = (f: Figure | undefined, timeZone: string): string =>
       if (f.latest)
         return f.rollingDays
           ? `persons in the ${f.rollingDays} days to ${dayText(f.latest.from, timeZone)}`
-          : `persons, ${spanText(f.latest, timeZone)}`;
+          : `persons, ${periodText(f.latest, timeZone)}`;
       return f.points.length > 0 ? 'the first period is not over' : 'nothing arrived';
     case 'average per person':
       return f.latest
-        ? `per person, ${spanText(f.latest, timeZone)}`
+        ? `per person, ${periodText(f.latest, timeZone)}`
         : f.points.length > 0
           ? 'the first period is not over'
           : 'nothing arrived';
     case 'total of a property':
       return f.latest
-        ? `in all, ${spanText(f.latest, timeZone)}`
+        ? `in all, ${periodText(f.latest, timeZone)}`
         : f.points.length > 0
           ? 'the first period is not over'
           : 'nothing arrived';

@@ -1,5 +1,6 @@
 /** Makes a question. */
 import { blank } from '../../core/plan/defaults';
+import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 /** Makes a question at the end of the list, and goes there. */
@@ -10,6 +11,6 @@ export const useNewQuestion = (): (() => void) => {
     const id = crypto.randomUUID();
     const order = Math.max(0, ...Object.values(plan.question).map((q) => q.order)) + 1;
     store.apply([{ op: 'create', kind: 'question', id, body: blank('question', { order }) }], 'New question');
-    go('questions', id);
+    go(...places.question(id));
   };
 };

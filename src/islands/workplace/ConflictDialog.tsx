@@ -2,21 +2,11 @@
 import { AlertDialog } from 'radix-ui';
 import { labelOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
+import { KIND_WORD } from '../plan/kind-words';
 import { useDraft, useWorkplace } from './context';
 
 const shown = (v: unknown): string =>
   v === undefined || v === null || v === '' ? '(empty)' : typeof v === 'string' ? v : JSON.stringify(v, null, 1);
-
-const KIND_WORDS = {
-  settings: 'the settings',
-  source: 'the source',
-  question: 'the question',
-  event: 'the event',
-  property: 'the property',
-  sharedSet: 'the shared set',
-  userProperty: 'the user property',
-  identifierKind: 'the identifier kind',
-} as const;
 
 export const ConflictDialog = () => {
   const { conflict, plan } = useDraft();
@@ -33,19 +23,19 @@ export const ConflictDialog = () => {
         <AlertDialog.Content className="fixed top-24 left-1/2 z-50 w-[620px] max-w-[92vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]">
           <AlertDialog.Title className="text-lg font-bold">
             {gone
-              ? 'Somebody removed this meanwhile'
-              : `Somebody else changed ${problem.field ? `“${problem.field}” of ` : ''}${KIND_WORDS[problem.kind]} meanwhile`}
+              ? 'Somebody removed this in the meantime'
+              : `Somebody else changed ${problem.field ? `“${problem.field}” of ` : ''}the ${KIND_WORD[problem.kind]} in the meantime`}
           </AlertDialog.Title>
           <AlertDialog.Description className="mt-1 text-ink-2">
             <span className="wire">{name}</span>{' '}
-            {gone ? 'Your change has nothing to stand on any more.' : 'Nothing was overwritten. Choose which value stands.'}
+            {gone ? 'Your change no longer applies.' : 'Nothing was overwritten. Choose which value to keep.'}
           </AlertDialog.Description>
           {gone ? null : (
             <div className="mt-4 grid grid-cols-2 gap-4">
               {(
                 [
                   ['Yours', problem.mine],
-                  ['What stands there now', problem.theirs],
+                  ['Current value', problem.theirs],
                 ] as const
               ).map(([title, value]) => (
                 <div key={title}>
@@ -59,12 +49,12 @@ export const ConflictDialog = () => {
           )}
           <div className="mt-5 flex justify-end gap-2">
             <AlertDialog.Cancel asChild>
-              <Button onClick={() => store.settle('theirs')}>{gone ? 'Leave it' : 'Keep what stands there'}</Button>
+              <Button onClick={() => store.settle('theirs')}>{gone ? 'Cancel' : 'Keep the current value'}</Button>
             </AlertDialog.Cancel>
             {problem.code === 'stale' && problem.field ? (
               <AlertDialog.Action asChild>
                 <Button look="full" onClick={() => store.settle('mine')}>
-                  Put mine
+                  Use my value
                 </Button>
               </AlertDialog.Action>
             ) : null}

@@ -1,21 +1,29 @@
 /** The head of every screen: the mark, the line with what waits at each station, the workspace and its version. */
+import { Age } from '../../ui/Age';
 import { Keyboard, Moon, Search, Sun } from 'lucide-react';
-import { useDeferredValue, useMemo, useState, useSyncExternalStore } from 'react';
+import { useDeferredValue, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { countBySeverity } from '../../core/findings/severity';
-import { heldBackBy } from '../../core/formats/ticket';
 import type { ShownFinding } from '../../core/lint/lint';
-import { entries, settingsOf, type Plan } from '../../core/plan/plan';
-import { plannedPropertiesOf } from '../../core/plan/plan-index';
-import { coverageOf } from '../../core/questions/coverage';
+import { settingsOf } from '../../core/plan/plan';
 import { withLens } from '../../core/table/lens';
 import { trafficInShort, trafficWords } from '../../core/table/traffic';
-import { ageText, count, plural } from '../../ui/format';
+import { count, plural } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
 import { Signal } from '../../ui/Signal';
-import { STATIONS, useDraft, useLint, useWorkplace, type StationId } from './context';
-import { PeopleBadge } from './PeopleBadge';
+import { useDraft, useLint, useWorkplace } from './context';
+import { STATIONS, type StationId } from './place';
+import { later, whenIdle } from '../../ui/later';
+import type { planWaiting as planWaitingOf } from './plan-waiting';
+import { places } from './place';
 import { useClearances, useFindings, useIdentity } from './queries';
 
+const PeopleBadge = later(() =>
+  whenIdle()
+    .then(() => import('./PeopleBadge'))
+    .then((m) => m.PeopleBadge),
+);
+
+type PlanWaiting = typeof planWaitingOf;
 type Waiting = LineStation['waiting'];
 
 const bySeverityText = (n: { stop: number; caution: number; note: number }): Waiting => {
@@ -23,29 +31,7 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
   if (n.stop > 0) out.push({ text: plural(n.stop, 'stop'), tone: 'stop' });
   if (n.caution > 0) out.push({ text: plural(n.caution, 'caution'), tone: 'caution' });
   if (out.length < 2 && n.note > 0) out.push({ text: plural(n.note, 'note'), tone: 'plain' });
-  return out.length > 0 ? out : [{ text: 'nothing waits', tone: 'plain' }];
-};
-
-const planWaiting = (plan: Plan): { questions: Waiting; handOff: Waiting } => {
-  const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
-  const open = states.filter((s) => s === 'undefined').length;
-  const partly = states.filter((s) => s === 'partly').length;
-  const held = entries(plan, 'event').filter(([id, e]) => heldBackBy(plan, e, plannedPropertiesOf(plan, id)).length > 0).length;
-  const events = Object.keys(plan.event).length;
-  return {
-    questions:
-      partly > 0
-        ? [{ text: `${count(partly)} lacking`, tone: 'caution' }]
-        : open > 0
-          ? [{ text: `${count(open)} undefined`, tone: 'plain' }]
-          : [{ text: states.length === 0 ? 'none yet' : 'all answerable', tone: states.length === 0 ? 'plain' : 'clear' }],
-    handOff: [
-      {
-        text: events === 0 ? 'no event yet' : held > 0 ? `${count(held)} held back` : 'all ready',
-        tone: held > 0 || events === 0 ? 'plain' : 'clear',
-      },
-    ],
-  };
+  return out.length > 0 ? out : [{ text: 'nothing open', tone: 'plain' }];
 };
 
 const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; planBroken: boolean } => {
@@ -58,7 +44,16 @@ const useStations = (): LineStation[] => {
   const { plan } = useDraft();
   const deferred = useDeferredValue(plan);
   const lint = useLint();
-  const own = useMemo(() => (deferred ? planWaiting(deferred) : undefined), [deferred]);
+  // Its script brings the formulas along, so the first view does not wait for it.
+  const [planWaiting, setPlanWaiting] = useState<PlanWaiting>();
+  useEffect(
+    () =>
+      void whenIdle()
+        .then(() => import('./plan-waiting'))
+        .then((m) => setPlanWaiting(() => m.planWaiting)),
+    [],
+  );
+  const own = useMemo(() => (deferred ? planWaiting?.(deferred) : undefined), [deferred, planWaiting]);
   const found = useMemo(() => findingsWaiting(lint.findings), [lint]);
   const findings = useFindings().data;
   const identity = useIdentity().data;
@@ -107,7 +102,7 @@ const useStations = (): LineStation[] => {
   return STATIONS.map((s) => ({ ...s, href: withLens(`/${s.id}`, lens), ...waiting[s.id] }));
 };
 
-const SAVING = { saved: '', saving: 'saving …', waiting: 'not saved yet, trying again' } as const;
+const SAVING = { saved: '', saving: 'saving …', waiting: 'not saved yet, retrying' } as const;
 
 const useTheme = (): [string, () => void] => {
   const [theme, setTheme] = useState(() => document.documentElement.dataset['theme'] ?? 'day');
@@ -152,12 +147,12 @@ export const Header = ({
             type="button"
             title={`${settings?.name ?? ''}: its settings`}
             className="min-h-[24px] min-w-0 truncate font-bold hover:text-accent hover:underline"
-            onClick={() => go('plan', 'workspace')}
+            onClick={() => go(...places.plan('workspace'))}
           >
             {settings?.name}
           </button>
           <span
-            title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; it reconnects by itself.'}
+            title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; reconnecting.'}
             className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-2 border-stop'}`}
           />
           <PeopleBadge />
@@ -173,10 +168,12 @@ export const Header = ({
         </p>
         <p className="truncate text-ink-2" role="status">
           {saving === 'saved' && stale ? (
-            <b className="text-caution">not up to date, trying again</b>
+            <b className="text-caution">not up to date, retrying</b>
           ) : saving === 'saved' ? (
             published ? (
-              `version ${published.number}, published ${ageText(published.at, Date.now())}`
+              <>
+                version {published.number}, published <Age at={published.at} />
+              </>
             ) : (
               'nothing published yet'
             )

@@ -1,20 +1,20 @@
 /** What no process does, though somebody should; nothing where each role is taken. */
 import { useQuery } from '@tanstack/react-query';
-import { get } from './api';
+import { ask } from '../../client/api';
 
 const AGAIN_MS = 15_000;
 
 const WITHOUT: Readonly<Record<string, string>> = {
   analysis: 'Nothing is computed: figures, findings and persons cannot be shown.',
-  intake: 'No messages are taken.',
-  jobs: 'Nothing is done in the background: checks over many messages stand still, and a new version judges only what comes.',
+  intake: 'No messages are accepted.',
+  jobs: 'No background work runs: checks over many messages are paused, and a new version checks only new messages.',
   web: 'No pages are served.',
 };
 
 export const LackingRoles = () => {
   const { data } = useQuery({
     queryKey: ['processes'],
-    queryFn: ({ signal }) => get<{ readonly lacking: readonly string[] }>('/api/processes', signal),
+    queryFn: ({ signal }) => ask('GET /api/processes', {}, signal),
     refetchInterval: AGAIN_MS,
   });
   if (!data || data.lacking.length === 0) return null;

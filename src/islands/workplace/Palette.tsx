@@ -6,9 +6,10 @@ import { blank } from '../../core/plan/defaults';
 import { SHEETS } from '../../core/plan/fields/index';
 import { entries, type Kind, type Plan } from '../../core/plan/plan';
 import { DialogCard } from '../../ui/DialogCard';
-import { identifiersLike, logbookPlace } from '../arrivals/IdentifierFinder';
+import { identifiersLike } from '../arrivals/IdentifierFinder';
 import { VIEWS } from '../arrivals/views';
-import { STATIONS, usePlan, useWorkplace, type StationId } from './context';
+import { usePlan, useWorkplace } from './context';
+import { places, STATIONS, type StationId } from './place';
 import { refOfProperty, refText } from '../../core/plan/property-path';
 
 const ITEM = 'data-[selected=true]:bg-wash flex cursor-pointer items-baseline gap-3 px-4 py-1.5';
@@ -16,7 +17,7 @@ const GROUP =
   '[&_[cmdk-group-heading]]:text-ink-2 [&_[cmdk-group-heading]]:px-4 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:text-sm';
 
 /** So many of a kind are shown; more are found by writing on. */
-const MOST_SHOWN = 24;
+const MAX_SHOWN = 24;
 
 /** Entities whose label holds all words of the search, in the order of the plan. */
 const found = <K extends Kind>(
@@ -30,7 +31,7 @@ const found = <K extends Kind>(
   for (const e of entries(plan, kind)) {
     const label = labelOf(e[1]).toLowerCase();
     if (words.every((w) => label.includes(w))) out.push(e);
-    if (out.length === MOST_SHOWN) break;
+    if (out.length === MAX_SHOWN) break;
   }
   return out;
 };
@@ -49,22 +50,22 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
           [{ op: 'create', kind: 'question', id, body: blank('question', { order: Object.keys(plan.question).length + 1 }) }],
           'New question',
         );
-        onGo('questions', id);
+        onGo(...places.question(id));
       },
     },
-    { text: 'Undo the last change', run: () => void (store.undo(), onGo('plan')) },
-    { text: 'Redo', run: () => void (store.redo(), onGo('plan')) },
-    { text: 'See all findings of the plan', run: () => onGo('plan', 'findings') },
-    { text: 'Compare versions', run: () => onGo('plan', 'versions') },
-    { text: 'See who changed what', run: () => onGo('plan', 'activity') },
-    { text: 'Review proposals', run: () => onGo('plan', 'proposals') },
-    { text: 'Bring in or take away files', run: () => onGo('plan', 'files') },
-    { text: 'Read the plan', run: () => onGo('plan', 'read') },
-    { text: 'See suggestions for the same object', run: () => onGo('plan', 'suggestions') },
-    { text: 'See the limits', run: () => onGo('plan', 'limits') },
-    ...SHEETS.map((s) => ({ text: `Open the sheet of the plan: ${s.title}`, run: () => onGo('plan', s.id) })),
-    ...VIEWS.map((v) => ({ text: `See what arrived: ${v.title}`, run: () => onGo('arrivals', v.id) })),
-    { text: 'See the coverage of the questions', run: () => onGo('questions', 'coverage') },
+    { text: 'Undo the last change', run: () => (store.undo(), onGo('plan')) },
+    { text: 'Redo', run: () => (store.redo(), onGo('plan')) },
+    { text: 'See issues in the plan', run: () => onGo(...places.plan('findings')) },
+    { text: 'Compare versions', run: () => onGo(...places.plan('versions')) },
+    { text: 'See who changed what', run: () => onGo(...places.plan('activity')) },
+    { text: 'Review proposals', run: () => onGo(...places.plan('proposals')) },
+    { text: 'Import or export files', run: () => onGo(...places.plan('files')) },
+    { text: 'Read the plan', run: () => onGo(...places.plan('read')) },
+    { text: 'See shared properties', run: () => onGo(...places.plan('suggestions')) },
+    { text: 'See the limits', run: () => onGo(...places.plan('limits')) },
+    ...SHEETS.map((s) => ({ text: `Open the sheet of the plan: ${s.title}`, run: () => onGo(...places.plan(s.id)) })),
+    ...VIEWS.map((v) => ({ text: `See what arrived: ${v.title}`, run: () => onGo(...places.arrivals(v.id)) })),
+    { text: 'See the coverage of the questions', run: () => onGo(...places.coverage()) },
   ].filter((a) => matches(a.text));
   return (
     <>
@@ -86,14 +87,14 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
       </Command.Group>
       <Command.Group heading="Questions" className={GROUP}>
         {found(plan, 'question', search, (q) => q.text).map(([id, q]) => (
-          <Command.Item key={id} value={`question ${q.text} ${id}`} onSelect={() => onGo('questions', id)} className={ITEM}>
+          <Command.Item key={id} value={`question ${q.text} ${id}`} onSelect={() => onGo(...places.question(id))} className={ITEM}>
             {q.text}
           </Command.Item>
         ))}
       </Command.Group>
       <Command.Group heading="Events" className={GROUP}>
         {found(plan, 'event', search, (e) => e.name).map(([id, e]) => (
-          <Command.Item key={id} value={`event ${e.name} ${id}`} onSelect={() => onGo('plan', `event:${id}`)} className={ITEM}>
+          <Command.Item key={id} value={`event ${e.name} ${id}`} onSelect={() => onGo(...places.row('event', id))} className={ITEM}>
             <span className="wire">{e.name}</span>
             <span className="ml-auto text-sm text-ink-2">{e.flow}</span>
           </Command.Item>
@@ -104,7 +105,7 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
           <Command.Item
             key={id}
             value={`property ${refText(refOfProperty(p))} ${id}`}
-            onSelect={() => onGo('plan', `property:${id}`)}
+            onSelect={() => onGo(...places.row('property', id))}
             className={ITEM}
           >
             <span className="wire">{refText(refOfProperty(p))}</span>
@@ -117,7 +118,7 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
           <Command.Item
             key={id}
             value={`user property ${u.name} ${id}`}
-            onSelect={() => onGo('plan', `userProperty:${id}`)}
+            onSelect={() => onGo(...places.row('userProperty', id))}
             className={ITEM}
           >
             <span className="wire">{u.name}</span>
@@ -127,7 +128,7 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
       </Command.Group>
       <Command.Group heading="Sources" className={GROUP}>
         {found(plan, 'source', search, (s) => s.name).map(([id, s]) => (
-          <Command.Item key={id} value={`source ${s.name} ${id}`} onSelect={() => onGo('plan', `source:${id}`)} className={ITEM}>
+          <Command.Item key={id} value={`source ${s.name} ${id}`} onSelect={() => onGo(...places.row('source', id))} className={ITEM}>
             {s.name}
             <span className="ml-auto text-sm text-ink-2">{s.kind}</span>
           </Command.Item>
@@ -139,19 +140,19 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
 };
 
 /** An identifier has at least so many letters before persons are looked for. */
-const LEAST_OF_PERSON = 3;
+const MIN_OF_PERSON = 3;
 
 /** Persons by any identifier, or a part of one. */
 const Persons = ({ search, onGo }: { search: string; onGo: (station: StationId, item?: string) => void }) => {
   const asked = search.trim();
-  const { data } = useQuery({ ...identifiersLike(asked), enabled: asked.length >= LEAST_OF_PERSON, placeholderData: (before) => before });
+  const { data } = useQuery({ ...identifiersLike(asked), enabled: asked.length >= MIN_OF_PERSON, placeholderData: (before) => before });
   return (
     <Command.Group heading="Persons" className={GROUP}>
-      {(asked.length >= LEAST_OF_PERSON ? (data ?? []) : []).map((i) => (
+      {(asked.length >= MIN_OF_PERSON ? (data ?? []) : []).map((i) => (
         <Command.Item
           key={`${i.kind} ${i.value}`}
           value={`person ${i.kind} ${i.value}`}
-          onSelect={() => onGo('arrivals', logbookPlace(i))}
+          onSelect={() => onGo(...places.logbook(i))}
           className={ITEM}
         >
           <span className="truncate wire">{i.value}</span>
@@ -176,7 +177,7 @@ export const Palette = ({ open, onOpenChange }: { open: boolean; onOpenChange: (
           className="w-full border-b border-rule bg-transparent px-4 py-3 text-lg outline-none"
         />
         <Command.List className="max-h-[52vh] overflow-y-auto pb-2">
-          <Command.Empty className="px-4 py-4 text-ink-2">Nothing of that name.</Command.Empty>
+          <Command.Empty className="px-4 py-4 text-ink-2">No matches.</Command.Empty>
           <Entries
             search={search}
             onGo={(station, item) => {

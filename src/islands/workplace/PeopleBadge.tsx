@@ -4,8 +4,10 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import { plural } from '../../ui/format';
 import { authorName, setAuthorName } from './author';
-import { STATIONS, useWorkplace } from './context';
-import { useOthers, type Present } from './people';
+import { useWorkplace } from './context';
+import { STATIONS } from './place';
+import type { Present } from '../../core/api/people';
+import { useOthers } from './people';
 
 const placeText = (p: Present): string => STATIONS.find((s) => s.id === p.place.split('/')[1])?.title ?? 'somewhere';
 
@@ -26,7 +28,7 @@ export const PeopleBadge = () => {
       <Popover.Portal>
         <Popover.Content align="end" className="z-50 w-72 border border-ink bg-paper p-4 text-left shadow-[4px_4px_0_var(--rule)]">
           <label className="text-sm text-ink-2" htmlFor="author-name">
-            Your name, under which your changes stand
+            Your name, shown with your changes
           </label>
           <input
             id="author-name"

@@ -6,13 +6,13 @@ import { useDraft } from './context';
 export const RecheckProgress = () => {
   const { server } = useDraft();
   if (!server?.recheck) return null;
-  const { done, of } = server.recheck;
+  const { done, total } = server.recheck;
   return (
     <div role="status" className="border-b border-rule px-4 py-2 text-sm">
       <p className="text-ink-2">
-        Checking what was recorded against version {server.published?.number}: {count(done)} of {count(of)}.
+        Checking recorded messages against version {server.published?.number}: {count(done)} of {count(total)}.
       </p>
-      <ProgressBar done={done} of={of} label="Checking what was recorded" className="mt-1 w-full" />
+      <ProgressBar done={done} total={total} label="Checking recorded messages" className="mt-1 w-full" />
     </div>
   );
 };

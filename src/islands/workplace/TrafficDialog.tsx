@@ -1,15 +1,13 @@
 /** The traffic of all views: the environment, marked messages, consent. */
 import { useQuery } from '@tanstack/react-query';
 import { entries } from '../../core/plan/plan';
-import { CONSENTS, type Consent } from '../../core/table/message-table';
-import { COUNTED, MARK_CHOICES, PRODUCTION, trafficText, type Traffic, type TrafficSeen } from '../../core/table/traffic';
+import { CONSENTS, type Consent } from '../../core/table/message-kinds';
+import { COUNTED, MARK_CHOICES, PRODUCTION, type Traffic } from '../../core/table/traffic';
 import { count } from '../../ui/format';
 import { DialogCard, DialogClose } from '../../ui/DialogCard';
-import { get } from './api';
+import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from './context';
-
-/** Whether the traffic is the default: production, unmarked. */
-export const useIsCounted = (): boolean => trafficText(useWorkplace().place.lens.traffic) === '';
+import { useIsCounted } from './traffic';
 
 const MARK_TEXT: Record<Traffic['marks'], string> = {
   unmarked: 'without internal, test and robot traffic',
@@ -23,7 +21,7 @@ const Choices = () => {
   const plan = usePlan();
   const { place, lookThrough } = useWorkplace();
   const { traffic } = place.lens;
-  const { data, error } = useQuery({ queryKey: ['traffic'], queryFn: ({ signal }) => get<TrafficSeen[]>('/api/traffic', signal) });
+  const { data, error } = useQuery({ queryKey: ['traffic'], queryFn: ({ signal }) => ask('GET /api/traffic', {}, signal) });
   const environments = [
     ...new Set([
       PRODUCTION,
@@ -105,7 +103,8 @@ export const TrafficDialog = ({ open, onOpenChange }: { open: boolean; onOpenCha
   return (
     <DialogCard title="Traffic" width="w-[520px]" open={open} onOpenChange={onOpenChange}>
       <p className="mb-4 text-ink-2">
-        Applies to all figures, findings and views. A message without an environment has that of its source; one without marks is unmarked.
+        Applies to all figures, findings and views. A message without an environment has that of its source; one without marks counts as
+        unmarked.
       </p>
       <Choices />
       <div className="mt-4 flex gap-6">

@@ -2,26 +2,38 @@
 import { QueryClient, QueryClientProvider, useQueryClient } from '@tanstack/react-query';
 import { ErrorBoundary } from 'react-error-boundary';
 import { lazy, Suspense, useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { Toaster, toast } from 'sonner';
-import type { LiveMessage } from '../../core/arrival/live-message';
-import { isSameLens, lensOf, withLens, type Lens } from '../../core/table/lens';
+import { navigate, usePathname, useSearch } from 'wouter/use-browser-location';
+import { toast } from '../../ui/toast';
+import { isSameLens, lensOf, type Lens } from '../../core/table/lens';
 import { COUNTED, trafficWords } from '../../core/table/traffic';
 import { Button } from '../../ui/Button';
 import { Broken, Failed, Loading } from '../../ui/States';
-import { get } from './api';
-import { ConflictDialog } from './ConflictDialog';
-import { STATIONS, useDraft, useWorkplace, WorkplaceProvider, type Place, type StationId, type WorkplaceValue } from './context';
+import { ask } from '../../client/api';
+import { useDraft, useWorkplace, WorkplaceProvider, type WorkplaceValue } from './context';
+import { addressOf, upFrom, places, placeOf, STATIONS, type Place, type StationId } from './place';
 import { DraftStore } from './draft-store';
 import { Header } from './Header';
 import { LackingRoles } from './LackingRoles';
+import { keepFocus } from '../../ui/keep-focus';
+import { later, whenIdle } from '../../ui/later';
 import { LintClient } from './lint-client';
-import { startLintWorker } from './lint-worker';
 import { LiveFeed } from './live-feed';
+import { shortcutOf } from '../../ui/shortcuts';
 import { usePresence } from './people';
-import { Palette } from './Palette';
 import { MESSAGE_QUERIES } from './queries';
-import { Shortcuts } from './Shortcuts';
-import { TrafficDialog, useIsCounted } from './TrafficDialog';
+import { useIsCounted } from './traffic';
+
+const ConflictDialog = later(() => import('./ConflictDialog').then((m) => m.ConflictDialog));
+const FirstSteps = later(() => import('./FirstSteps').then((m) => m.FirstSteps));
+const Palette = later(() => import('./Palette').then((m) => m.Palette), null, true);
+const Shortcuts = later(() => import('./Shortcuts').then((m) => m.Shortcuts), null, true);
+const TrafficDialog = later(() => import('./TrafficDialog').then((m) => m.TrafficDialog), null, true);
+
+const Notes = later(() =>
+  whenIdle()
+    .then(() => import('../../ui/Notes'))
+    .then((m) => m.Notes),
+);
 
 const PAGES = {
   questions: lazy(() => import('../questions/Questions')),
@@ -32,64 +44,61 @@ const PAGES = {
   clearance: lazy(() => import('../clearance/ClearanceStation')),
 } as const satisfies Record<StationId, unknown>;
 
-/** What can stand in a path as it is. All else, such as the key of a finding or an address in an identifier, stands behind it as a query:
- *  a server may take a path with dots and quotation marks for a file that it does not have.
- */
-const PLAIN = /^[\w:-]+$/;
-
-const addressOf = ({ station, item, lens }: Place): string =>
-  withLens(
-    item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`,
-    lens,
-  );
-
-const readPlace = (): Place => {
-  const [, station, inPath] = location.pathname.split('/');
-  const item = inPath ? decodeURIComponent(inPath) : (new URLSearchParams(location.search).get('item') ?? undefined);
-  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item, lens: lensOf(location.search) };
-};
+const readPlace = (): Place => placeOf(location);
 
 const usePlace = (): Pick<WorkplaceValue, 'place' | 'go' | 'lookThrough'> => {
-  const [place, setPlace] = useState(readPlace);
-  useEffect(() => {
-    const back = () => setPlace(readPlace());
-    addEventListener('popstate', back);
-    return () => removeEventListener('popstate', back);
-  }, []);
-  const show = useCallback((next: Place) => {
-    history.pushState(null, '', addressOf(next));
-    setPlace(next);
-  }, []);
+  const [pathname, search] = [usePathname(), useSearch()];
+  const place = useMemo(() => placeOf({ pathname, search }), [pathname, search]);
+  const show = useCallback((next: Place) => navigate(addressOf(next)), []);
   const go = useCallback((station: StationId, item?: string) => show({ station, item, lens: lensOf(location.search) }), [show]);
   const lookThrough = useCallback((lens: Lens) => show({ ...readPlace(), lens }), [show]);
   return { place, go, lookThrough };
 };
 
 const isTyping = (target: EventTarget | null): boolean =>
-  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+  target instanceof HTMLElement &&
+  (target.isContentEditable || target.matches('textarea, select, input:not([type="checkbox"], [type="radio"], [type="button"])'));
 
 /** The keys that work everywhere. */
 const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
   const { store, go } = useWorkplace();
   useEffect(() => {
     const onKey = (e: KeyboardEvent) => {
-      const command = e.ctrlKey || e.metaKey;
-      const key = e.key.toLowerCase();
-      if (command && key === 'k') {
+      const meant = shortcutOf('everywhere', e);
+      if (meant === 'palette') {
         e.preventDefault();
         openPalette();
         return;
       }
-      if (isTyping(e.target) || document.querySelector('[role=dialog]')) return;
-      if (command && (key === 'z' || key === 'y')) {
-        e.preventDefault();
-        const redo = key === 'y' || e.shiftKey;
-        const say = (label: string) => void toast(`${redo ? 'Redone' : 'Undone'}: ${label}`);
-        if ((redo ? store.redo(say) : store.undo(say)) === undefined) toast(`Nothing to ${redo ? 'redo' : 'undo'}.`);
-      } else if (!command && !e.altKey) {
-        const station = STATIONS[Number(e.key) - 1];
-        if (station) go(station.id);
-        else if (e.key === '?') openShortcuts();
+      if (e.defaultPrevented || document.querySelector('[role=dialog]')) return;
+      if (isTyping(e.target)) {
+        // The first Escape leaves the field, the next one what is open.
+        if (meant === 'back') (e.target as HTMLElement).blur();
+        return;
+      }
+      switch (meant) {
+        case 'undo':
+        case 'redo': {
+          e.preventDefault();
+          const redo = meant === 'redo';
+          const say = (label: string) => toast(`${redo ? 'Redone' : 'Undone'}: ${label}`);
+          if ((redo ? store.redo(say) : store.undo(say)) === undefined) toast(`Nothing to ${redo ? 'redo' : 'undo'}.`);
+          break;
+        }
+        case 'station': {
+          const station = STATIONS[Number(e.key) - 1];
+          if (station) go(station.id);
+          break;
+        }
+        case 'back': {
+          const up = upFrom(readPlace());
+          if (up) go(...up);
+          break;
+        }
+        case 'help':
+          openShortcuts();
+          break;
+        default:
       }
     };
     addEventListener('keydown', onKey);
@@ -99,7 +108,7 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
 
 const Body = () => {
   const { place, store, go, lookThrough } = useWorkplace();
-  const { plan, loadError, refusal, proposal } = useDraft();
+  const { plan, loadError, refusal, proposal, conflict } = useDraft();
   const queries = useQueryClient();
   const [palette, setPalette] = useState(false);
   const [shortcuts, setShortcuts] = useState(false);
@@ -120,10 +129,11 @@ const Body = () => {
   return (
     <div className="flex h-dvh flex-col">
       <a href="#bench" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-accent focus:p-2 focus:text-accent-ink">
-        To the bench
+        Skip to the bench
       </a>
       <Header onPalette={() => setPalette(true)} onShortcuts={() => setShortcuts(true)} onTraffic={() => setTraffic(true)} />
       <LackingRoles />
+      <FirstSteps />
       {isCounted ? null : (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
@@ -137,9 +147,9 @@ const Body = () => {
       {proposal ? (
         <p role="status" className="flex items-center gap-4 border-b border-ink bg-wash px-4 py-1">
           <span>
-            You are working on the proposal <b>{proposal.name}</b>; the draft stays as it is.
+            You are working on the proposal <b>{proposal.name}</b>; the draft does not change.
           </span>
-          <Button look="quiet" className="ml-auto text-sm" onClick={() => go('plan', `proposal:${proposal.id}`)}>
+          <Button look="quiet" className="ml-auto text-sm" onClick={() => go(...places.proposal(proposal.id))}>
             Review it
           </Button>
           <Button look="quiet" className="text-sm" onClick={() => void store.switchTo(undefined)}>
@@ -157,10 +167,10 @@ const Body = () => {
           <Page />
         </Suspense>
       </ErrorBoundary>
-      <Palette open={palette} onOpenChange={setPalette} />
-      <Shortcuts open={shortcuts} onOpenChange={setShortcuts} />
-      <TrafficDialog open={traffic} onOpenChange={setTraffic} />
-      <ConflictDialog />
+      {palette ? <Palette open onOpenChange={setPalette} /> : null}
+      {shortcuts ? <Shortcuts open onOpenChange={setShortcuts} /> : null}
+      {traffic ? <TrafficDialog open onOpenChange={setTraffic} /> : null}
+      {conflict ? <ConflictDialog /> : null}
     </div>
   );
 };
@@ -171,7 +181,7 @@ const Connected = () => {
   const { place, go, lookThrough } = usePlace();
   const queries = useQueryClient();
   const store = useMemo(() => new DraftStore(), []);
-  const lint = useMemo(() => new LintClient(startLintWorker), []);
+  const lint = useMemo(() => new LintClient(() => import('./lint-worker').then((m) => m.startLintWorker()), whenIdle()), []);
   usePresence(place);
   // What was asked through another lens is no answer.
   const { lens } = place;
@@ -224,7 +234,7 @@ const Connected = () => {
     let stopped = false;
     const begin = async (): Promise<void> => {
       try {
-        const recent = await get<LiveMessage[]>('/api/messages?limit=100');
+        const recent = await ask('GET /api/messages', { query: { limit: 100 } });
         if (!stopped) live.start(recent);
       } catch {
         if (!stopped) setTimeout(() => void begin(), 1500);
@@ -240,16 +250,14 @@ const Connected = () => {
   return (
     <WorkplaceProvider value={value}>
       <Body />
-      <Toaster
-        position="bottom-left"
-        toastOptions={{ style: { borderRadius: 0, background: 'var(--ink)', color: 'var(--paper)', border: 'none' } }}
-      />
+      <Notes />
     </WorkplaceProvider>
   );
 };
 
 const Workplace = () => {
   const [client] = useState(() => new QueryClient());
+  useEffect(keepFocus, []);
   return (
     <QueryClientProvider client={client}>
       <Connected />

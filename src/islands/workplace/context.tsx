@@ -1,28 +1,11 @@
 /** What all stations share: the draft, the router, the live stream. */
 import { createContext, useContext, useEffect, useSyncExternalStore, type ReactNode } from 'react';
 import type { Plan } from '../../core/plan/plan';
+import type { Place, StationId } from './place';
 import type { Lens } from '../../core/table/lens';
 import type { DraftState, DraftStore } from './draft-store';
 import type { LintClient, Linted } from './lint-client';
 import type { LiveFeed } from './live-feed';
-
-export const STATIONS = [
-  { id: 'questions', title: 'Questions' },
-  { id: 'plan', title: 'Plan' },
-  { id: 'identity', title: 'Identity' },
-  { id: 'hand-off', title: 'Hand-off' },
-  { id: 'arrivals', title: 'Arrivals' },
-  { id: 'clearance', title: 'Clearance' },
-] as const;
-export type StationId = (typeof STATIONS)[number]['id'];
-
-export interface Place {
-  readonly station: StationId;
-  /** What is selected there. */
-  readonly item: string | undefined;
-  /** What is looked through. */
-  readonly lens: Lens;
-}
 
 export interface WorkplaceValue {
   readonly store: DraftStore;

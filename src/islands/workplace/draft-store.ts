@@ -1,59 +1,16 @@
 /** The draft in the browser: what the server has, and over it the changes that are on their way.
  *  Long because looking, sending, undoing and settling work on the same queue, and none may see another half done.
  */
-import { applyEdits, invertAll, isMade, sameValue, type Edit, type EditProblem } from '../../core/plan/edit';
-import type { BodyOf, Id, Kind, Plan } from '../../core/plan/plan';
-import { ApiError, get, sendEdits, type Revisions } from './api';
+import { applyEdits, invertAll, isMade, type Edit, type EditProblem } from '../../core/plan/edit';
+import type { Plan } from '../../core/plan/plan';
+import type { Workplace } from '../../core/api/workplace';
+import { withChanged } from '../../core/plan/draft';
+import { ApiError, ask, sendEdits } from '../../client/api';
 import { authorName } from './author';
 import { Unsent, type Change } from './unsent';
 
-export interface Published {
-  readonly number: number;
-  readonly contentHash: string;
-  readonly note: string;
-  readonly author: string;
-  readonly at: number;
-}
-
-interface Standing {
-  readonly lastChange: number;
-  readonly published: Published | null;
-  readonly unpublished: number;
-  readonly recheck: { readonly done: number; readonly of: number } | null;
-}
-
-interface ServerState extends Standing {
-  readonly plan: Plan;
-  readonly revisions: Revisions;
-}
-
-/** What changed since the last look. */
-interface ServerNews extends Standing {
-  readonly changed: readonly { readonly kind: Kind; readonly id: Id; readonly rev: number; readonly body: BodyOf[Kind] | null }[];
-}
-
-interface ProposalState {
-  readonly proposal: { readonly id: string; readonly name: string; readonly status: string };
-  readonly plan: Plan;
-  readonly lastChange: number;
-}
-
-/** The state with the news in it; entities that say the same keep their identity, so that nothing is drawn again for them. */
-const withNews = (state: ServerState, { changed, ...standing }: ServerNews): ServerState => {
-  const plan = { ...state.plan } as unknown as Record<Kind, Record<Id, BodyOf[Kind]>>;
-  const revisions = { ...state.revisions } as Record<Kind, Record<Id, number>>;
-  const copied = new Set<Kind>();
-  for (const { kind, id, rev, body } of changed) {
-    revisions[kind] = { ...revisions[kind], [id]: rev };
-    if (sameValue(plan[kind][id] ?? null, body)) continue;
-    if (!copied.has(kind)) plan[kind] = { ...plan[kind] };
-    copied.add(kind);
-    // eslint-disable-next-line @typescript-eslint/no-dynamic-delete
-    if (body === null) delete plan[kind][id];
-    else plan[kind][id] = body;
-  }
-  return { ...standing, plan: copied.size > 0 ? (plan as unknown as Plan) : state.plan, revisions };
-};
+/** What the server has. */
+export type ServerState = Workplace;
 
 export interface DraftState {
   readonly server: ServerState | undefined;
@@ -199,16 +156,18 @@ export class DraftStore {
 
   private async readDraft(): Promise<ServerState> {
     const known = this.draftKnown ? this.server : undefined;
-    const answer = await get<ServerState | ServerNews>(known ? `/api/workplace?after=${known.lastChange}` : '/api/workplace');
-    return 'changed' in answer ? withNews(known!, answer) : answer;
+    const answer = await ask('GET /api/workplace', { query: { after: known?.lastChange } });
+    if (!('changed' in answer)) return answer;
+    const { changed, ...standing } = answer;
+    return { ...standing, ...withChanged(known!, changed) };
   }
 
   /** Whether `server` holds the draft, so that news are enough. */
   private draftKnown = false;
 
   private async readProposal(id: string): Promise<ServerState> {
-    const { plan, lastChange } = await get<ProposalState>(`/api/proposal?id=${encodeURIComponent(id)}`);
-    return { published: null, unpublished: 0, recheck: null, ...this.server, plan, lastChange, revisions: {} };
+    const { plan, lastChange } = await ask('GET /api/proposal', { query: { id } });
+    return { published: null, unpublished: 0, keys: 0, recheck: null, ...this.server, plan, lastChange, revisions: {} };
   }
 
   /** Goes on in a proposal, or with `undefined` in the draft. What was undone or redone elsewhere stays there. */
@@ -222,7 +181,7 @@ export class DraftStore {
     await this.load();
   };
 
-  /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it stands here. `saved` is called once the
+  /** Applies edits at once here, and sends them; `false` when they do not fit the plan as it is here. `saved` is called once the
    *  server has taken them, never when it refuses: nothing may say before that a change succeeded.
    */
   apply = (edits: readonly Edit[], label: string, saved?: () => void): boolean => {
@@ -338,7 +297,7 @@ export class DraftStore {
     return true;
   }
 
-  /** Settles a conflict: with theirs the change is given up; with mine it is sent again over what stands there now. */
+  /** Settles a conflict: with theirs the change is given up; with mine it is sent again over what is there now. */
   settle = (choice: 'mine' | 'theirs'): void => {
     const c = this.conflict;
     this.conflict = undefined;

@@ -12,9 +12,9 @@ export interface Linted {
 }
 
 /** Beyond so many edits the whole plan goes over at once. */
-const MOST_FOLLOWED = 500;
+const MAX_FOLLOWED = 500;
 const RETRY_MS = 500;
-const MOST_FAILURES = 5;
+const MAX_FAILURES = 5;
 
 /** A worker that answers, and how it is ended. */
 export interface LintPeer {
@@ -31,8 +31,11 @@ export class LintClient {
   private state: Linted = { plan: undefined, findings: [] };
   private listeners = new Set<() => void>();
 
-  /** `start` makes a worker. */
-  constructor(private readonly start: () => LintPeer) {}
+  /** `start` makes a worker; not before `ready`, so that the first view comes first. */
+  constructor(
+    private readonly start: () => LintPeer | Promise<LintPeer>,
+    private readonly ready: Promise<void> = Promise.resolve(),
+  ) {}
 
   private dropWorker(): void {
     this.worker?.end();
@@ -55,13 +58,13 @@ export class LintClient {
   }
 
   private async ask(plan: Plan): Promise<readonly ShownFinding[]> {
-    this.worker ??= this.start();
+    this.worker ??= await this.start();
     const { api } = this.worker;
     const { held } = this;
     const edits = held && editsBetween(held, plan);
     // What the worker holds is known again once it has answered; after an error it gets the whole plan.
     this.held = undefined;
-    const followed = edits && edits.length <= MOST_FOLLOWED ? await api.follow(edits) : undefined;
+    const followed = edits && edits.length <= MAX_FOLLOWED ? await api.follow(edits) : undefined;
     const findings = followed ? withDelta(this.state.findings, followed) : await api.reset(plan);
     this.held = plan;
     return findings;
@@ -71,6 +74,7 @@ export class LintClient {
     if (this.busy) return;
     this.busy = true;
     try {
+      await this.ready;
       while (this.wanted && this.wanted !== this.state.plan) {
         const plan = this.wanted;
         this.state = { plan, findings: await this.ask(plan) };
@@ -81,7 +85,7 @@ export class LintClient {
       // A worker that failed may hold anything: the next one begins anew.
       this.dropWorker();
       console.error(e);
-      if (++this.failures <= MOST_FAILURES) setTimeout(() => void this.work(), RETRY_MS * this.failures);
+      if (++this.failures <= MAX_FAILURES) setTimeout(() => void this.work(), RETRY_MS * this.failures);
     } finally {
       this.busy = false;
     }

@@ -1,4 +1,4 @@
-/** The live stream in the browser: one connection for the whole workplace; it reconnects by itself and misses nothing. */
+/** The live stream in the browser: one connection for the whole workplace; it reconnects on its own and misses nothing. */
 import type { LiveMessage } from '../../core/arrival/live-message';
 
 const KEPT = 500;

@@ -1,17 +1,13 @@
 /** Who else is here, and what is said about the plan. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect } from 'react';
+import type { BodyAt } from '../../core/api/index';
+import type { Present } from '../../core/api/people';
 import type { Kind } from '../../core/plan/plan';
 import type { Comment } from '../../core/plan/review';
-import { get, post } from './api';
+import { ask } from '../../client/api';
 import { authorName } from './author';
-import type { Place } from './context';
-
-export interface Present {
-  readonly session: string;
-  readonly author: string;
-  readonly place: string;
-}
+import type { Place } from './place';
 
 const BEAT_MS = 10_000;
 const SESSION = typeof crypto === 'undefined' ? '' : crypto.randomUUID();
@@ -20,7 +16,8 @@ const SESSION = typeof crypto === 'undefined' ? '' : crypto.randomUUID();
 export const usePresence = (place: Place): void => {
   const text = `/${place.station}${place.item === undefined ? '' : `/${place.item}`}`;
   useEffect(() => {
-    const say = () => void post('/api/presence', { session: SESSION, author: authorName(), place: text }).catch(() => undefined);
+    const say = () =>
+      void ask('POST /api/presence', { body: { session: SESSION, author: authorName(), place: text } }).catch(() => undefined);
     // Someone who walks through a list is told of only where they stop.
     const first = setTimeout(say, 250);
     const beat = setInterval(say, BEAT_MS);
@@ -42,7 +39,7 @@ export const usePresence = (place: Place): void => {
 const usePeopleQuery = () =>
   useQuery({
     queryKey: ['people'],
-    queryFn: ({ signal }) => get<{ present: Present[]; comments: Comment[] }>('/api/people', signal),
+    queryFn: ({ signal }) => ask('GET /api/people', {}, signal),
     refetchInterval: 20_000,
     staleTime: 5000,
   });
@@ -57,8 +54,8 @@ export const useComments = (kind: Kind | 'proposal', entityId: string | undefine
 export const useSay = () => {
   const queries = useQueryClient();
   return useCallback(
-    async (body: object) => {
-      await post('/api/comments', { ...body, author: authorName() });
+    async (body: BodyAt<'POST /api/comments'>) => {
+      await ask('POST /api/comments', { body: { ...body, author: authorName() } });
       await queries.invalidateQueries({ queryKey: ['people'] });
     },
     [queries],

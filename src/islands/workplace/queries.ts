@@ -1,9 +1,6 @@
 /** What is asked of the server, remembered, and asked again when messages or the plan change. */
 import { useQuery } from '@tanstack/react-query';
-import type { QuestionClearance } from '../../core/clearance/question-clearance';
-import type { IdentityReport } from '../../core/identity/report';
-import type { Findings } from './answers';
-import { get } from './api';
+import { ask } from '../../client/api';
 
 const RETRY_MS = 2000;
 /** The live stream says when messages came and when findings changed. What comes with time alone, such as a day that is over, is asked for seldom. */
@@ -11,11 +8,11 @@ const AGAIN_MS = 60_000;
 const patient = { retry: true, retryDelay: RETRY_MS, staleTime: 30_000, refetchInterval: AGAIN_MS } as const;
 
 export const useFindings = () =>
-  useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => get<Findings>('/api/findings', signal), ...patient });
+  useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => ask('GET /api/findings', {}, signal), ...patient });
 export const useClearances = () =>
-  useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => get<QuestionClearance[]>('/api/clearance', signal), ...patient });
+  useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => ask('GET /api/clearance', {}, signal), ...patient });
 export const useIdentity = () =>
-  useQuery({ queryKey: ['identity'], queryFn: ({ signal }) => get<IdentityReport>('/api/identity', signal), ...patient });
+  useQuery({ queryKey: ['identity'], queryFn: ({ signal }) => ask('GET /api/identity', {}, signal), ...patient });
 
 /** Keys of what depends on the messages. */
 export const MESSAGE_QUERIES = ['findings', 'clearance', 'identity'] as const;

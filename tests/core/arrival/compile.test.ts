@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { reconcile, prematureIn } from '../../../src/core/arrival/batch/unconfirmed-attempts';
+import { reconcile, prematureIn } from '../../../src/core/arrival/many/premature-trigger';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { readMessage } from '../../../src/core/arrival/message';
 import { findingSentence } from '../../../src/core/arrival/words';
@@ -26,9 +26,7 @@ const plan = deepFreeze(
 const checker = compileChecker(plan);
 const good = { tool_id: 'T-1', branch: 'Quayside', deposit: 2500 };
 const check = (name: string, properties: Record<string, unknown>, ids: Record<string, string> = {}) =>
-  checker
-    .check({ kind: 'event', name, ids, properties })
-    .map((f) => ({ code: f.code, path: f.path, says: findingSentence(f.code, name, f.params) }));
+  checker.check({ kind: 'event', name, ids, properties }).map((f) => ({ code: f.code, path: f.path, says: findingSentence(f, name) }));
 
 describe('checks on a message', () => {
   test('a message that keeps the plan has no finding', () => {
@@ -151,7 +149,7 @@ test('more than thirty required properties are all looked for', () => {
   );
 });
 
-test('reading never throws, and refuses or reads whatever comes', () => {
+test('reading never throws, and rejects or reads whatever comes', () => {
   fc.assert(
     fc.property(
       fc.jsonValue(),
@@ -163,7 +161,7 @@ test('reading never throws, and refuses or reads whatever comes', () => {
         for (const v of [any, shaped]) {
           const r = readMessage(v);
           if (r.ok) checker.check(r.message);
-          else expect(r.refused.detail.length).toBeGreaterThan(10);
+          else expect(r.rejected.detail.length).toBeGreaterThan(10);
         }
       },
     ),
@@ -188,7 +186,7 @@ test('the time of a message is RFC 3339 with a zone, on a day that exists', () =
     expect(parseInstant(bad)).toBeUndefined();
 });
 
-test('the quick way of reading a time agrees with the clock of the language on every day of a century, and refuses what is not a time', () => {
+test('the quick way of reading a time agrees with the clock of the language on every day of a century, and rejects what is not a time', () => {
   for (let day = Date.UTC(1960, 0, 1); day < Date.UTC(2060, 0, 1); day += 86_400_000 - 1)
     expect(parseInstant(new Date(day).toISOString())).toBe(day);
   for (const bad of [

@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { BASE_DAYS, dailyVolume, JUDGED_DAYS, VOLUME_FROM_DAYS, volumeSettings } from '../../../src/core/arrival/daily-volume';
-import { LEAST_DAYS } from '../../../src/core/stats/count-model';
+import { MIN_DAYS } from '../../../src/core/stats/count-model';
 import { seeded, type Rng } from '../../../src/demo/random';
 import { planWith } from '../../plans';
 
@@ -55,7 +55,7 @@ test('what lies before a gap of two weeks has no say: the days after it are judg
         expect(both.off).toEqual(alone.off.map((o) => ({ ...o, from: o.from + shift, to: o.to + shift })));
         // The gap itself is told where there was enough to expect something by.
         const isJudged = shift > both.days.length - 1 - JUDGED_DAYS;
-        expect(both.silent.some((s) => s.from === before && s.to === shift)).toBe(before >= LEAST_DAYS && isJudged);
+        expect(both.silent.some((s) => s.from === before && s.to === shift)).toBe(before >= MIN_DAYS && isJudged);
         expect(both.silent.filter((s) => s.from !== before)).toEqual(
           alone.silent.map((s) => ({ ...s, from: s.from + shift, to: s.to + shift })),
         );

@@ -25,7 +25,7 @@ interface Sent {
 const found = ({ ids = { user: 'm-1' }, properties = {}, userProperties = {} }: Sent) =>
   checker
     .check({ kind: 'event', name: 'E', ids, properties, userProperties })
-    .map((f) => [f.code, f.path.join('.'), findingSentence(f.code, 'E', f.params)]);
+    .map((f) => [f.code, f.path.join('.'), findingSentence(f, 'E')]);
 
 test.each<[string, Sent]>([
   ['an identifier of its pattern', {}],

@@ -38,7 +38,7 @@ const checker = compileChecker(plan);
 const found = (properties: Record<string, unknown>, userProperties: Record<string, unknown> = {}) =>
   checker
     .check({ kind: 'event', name: 'E', ids: { user: 'u' }, properties, userProperties })
-    .map((f) => [f.code, f.path, findingSentence(f.code, 'E', f.params)]);
+    .map((f) => [f.code, f.path, findingSentence(f, 'E')]);
 const order = (inside: Record<string, unknown>) => ({ order: { total: 1, ...inside } });
 
 test.each<[string, Record<string, unknown>, Record<string, unknown>?]>([
@@ -129,14 +129,14 @@ test('a rename of an object, or a move of what is inside, takes along what names
   const out = after(moveProperty(plan, 'total', []));
   expect(out.question['q']!.formula).toMatchObject({ property: 'total' });
   expect('within' in out.property['total']!).toBe(false);
-  expect(moveProperty(plan, 'bag', ['bag'])).toBe('`bag` cannot stand inside of itself.');
+  expect(moveProperty(plan, 'bag', ['bag'])).toBe('`bag` cannot be inside itself.');
   expect(
     moveProperty(
       plan,
       'total',
       Array.from({ length: 8 }, () => 'o'),
     ),
-  ).toBe('At most 7 objects may stand around a property.');
+  ).toBe('At most 7 objects may enclose a property.');
 
   const withObject = applyEdits(plan, [property('o', { name: 'order', type: 'object' })]);
   if (!withObject.ok) throw new Error();

@@ -6,7 +6,7 @@ import { contentKey, sameContent } from '../../../src/core/arrival/same-content'
 
 const read = (v: unknown): Message => {
   const r = readMessage(JSON.parse(JSON.stringify(v)));
-  if (!r.ok) throw new Error(r.refused.detail);
+  if (!r.ok) throw new Error(r.rejected.detail);
   return r.message;
 };
 const base = {

@@ -10,7 +10,8 @@ import { draftFromProfile } from '../../../src/core/arrival/profile-draft';
 import { reconciliation } from '../../../src/core/arrival/reconciliation';
 import { volumeOf } from '../../../src/core/arrival/volume';
 import { applyEdits } from '../../../src/core/plan/edit';
-import { findEvent, propertiesOf } from '../../../src/core/plan/plan';
+import { propertiesOf } from '../../../src/core/plan/plan';
+import { eventNamed } from '../../../src/core/plan/plan-index';
 import { seeded } from '../../../src/demo/random';
 import { create, deepFreeze, event, planWith, property, question } from '../../plans';
 import { attributedTo } from '../../../src/core/table/following-persons';
@@ -164,7 +165,7 @@ describe('profile', () => {
     const edits = draftFromProfile(plan, profileOf(plan, table, 'Lent', now)!, () => `new-${n++}`);
     const applied = applyEdits(plan, edits);
     if (!applied.ok) throw new Error(JSON.stringify(applied.problem));
-    const [, lent] = findEvent(applied.plan, 'Lent')!;
+    const [, lent] = eventNamed(applied.plan, 'Lent')!;
     expect(propertiesOf(applied.plan, lent).map((p) => [p.property.name, p.property.type, p.required])).toEqual(
       expect.arrayContaining([
         ['size', 'integer', true],
@@ -182,7 +183,7 @@ test('findings stand in the order of what they endanger', () => {
   const asked = { type: 'active persons', events: [{ eventName: 'Asked', where: [] }], period: 'week' } as const;
   const p = planWith([event('ask', { name: 'Asked' }), event('l', { name: 'Lent' }), question('q', { formula: asked })]);
   const group = (key: string, severity: 'stop' | 'note', touches: string[], count: number, of: number) =>
-    ({ key, severity, touches, count, of }) as unknown as FindingGroup;
+    ({ key, severity, touches, count, outOf: of }) as unknown as FindingGroup;
   const groups = [
     group('a note', 'note', ['Asked'], 9, 9),
     group('many', 'stop', ['Lent'], 50, 100),

@@ -17,16 +17,16 @@ const group = (fields: Partial<FindingGroup>): FindingGroup => ({
   why: '',
   sentence: '',
   cause: '',
-  mender: 'source',
+  fixer: 'source',
   expected: 'number',
   received: 'text: "7"',
-  mend: '',
+  fix: '',
   eventName: 'E',
   touches: ['E'],
   sourceId: 's',
   releases: [],
   count: 1,
-  of: 2,
+  outOf: 2,
   firstAt: 0,
   lastAt: 0,
   samples: [],
@@ -36,10 +36,10 @@ const now = 101 * HOUR;
 const states = (groups: readonly FindingGroup[], said: readonly Acknowledgement[] = [], at = now) =>
   triaged(groups, said, table, at, SETTLING).map((g) => [g.key, g.state]);
 
-test('mended when the event went on without it for the settling window, open again when it comes back', () => {
-  expect(states([group({})])).toEqual([['k', 'mended']]);
+test('fixed when the event went on without it for the settling window, open again when it comes back', () => {
+  expect(states([group({})])).toEqual([['k', 'fixed']]);
   expect(states([group({ lastAt: 100 * HOUR })])).toEqual([['k', 'open']]);
-  // Nothing came since, so nothing shows that it is mended.
+  // Nothing came since, so nothing shows that it is fixed.
   expect(states([group({ sourceId: 'other' })])).toEqual([['k', 'open']]);
   expect(states([group({ code: 'never-seen' })])).toEqual([['k', 'open']]);
 });
@@ -57,12 +57,12 @@ test('acknowledged until its day, then open by itself; the open ones come first'
 describe('what was acknowledged is open again as soon as it is more than that', () => {
   const acknowledged = { key: 'k', reason: '', until: now + HOUR, assignee: '', author: '', at: 0, releases: ['1.0'], share: 0.02 };
   test.each([
-    ['as it was', { releases: ['1.0'], count: 2, of: 100 }, undefined],
-    ['less', { releases: ['1.0'], count: 1, of: 100 }, undefined],
-    ['a little more', { releases: ['1.0'], count: 39, of: 1000 }, undefined],
-    ['another release', { releases: ['1.0', '1.1'], count: 2, of: 100 }, /spread to 1\.1/],
-    ['messages without a release', { releases: ['1.0', ''], count: 2, of: 100 }, /without a release/],
-    ['twice the rate', { releases: ['1.0'], count: 4, of: 100 }, /from 2\.0 % to 4\.0 %/],
+    ['as it was', { releases: ['1.0'], count: 2, outOf: 100 }, undefined],
+    ['less', { releases: ['1.0'], count: 1, outOf: 100 }, undefined],
+    ['a little more', { releases: ['1.0'], count: 39, outOf: 1000 }, undefined],
+    ['another release', { releases: ['1.0', '1.1'], count: 2, outOf: 100 }, /spread to 1\.1/],
+    ['messages without a release', { releases: ['1.0', ''], count: 2, outOf: 100 }, /without a release/],
+    ['twice the rate', { releases: ['1.0'], count: 4, outOf: 100 }, /from 2\.0 % to 4\.0 %/],
   ])('%s', (_, now, expected) => {
     const spread = spreadOf(now, acknowledged);
     if (expected) expect(spread).toMatch(expected);
@@ -72,6 +72,6 @@ describe('what was acknowledged is open again as soon as it is more than that', 
   });
   test('where what it was is not known, nothing is said of it', () => {
     const { releases: _, share: __, ...old } = acknowledged;
-    expect(spreadOf({ releases: ['9'], count: 50, of: 100 }, old)).toBeUndefined();
+    expect(spreadOf({ releases: ['9'], count: 50, outOf: 100 }, old)).toBeUndefined();
   });
 });

@@ -43,19 +43,19 @@ describe('how user properties stand', () => {
   const reports = userPropertyReport(plan, persons);
   const of = (name: string) => reports.find((r) => r.name === name);
 
-  test('usable, sent and not usable, waiting or misspelt with the nearest name, for tests; a swapped call is known as such', () => {
+  test('usable, sent and not usable, missing or misspelt with the nearest name, for tests; a swapped call is known as such', () => {
     expect(reports.map((r) => [r.name, r.state, r.nearest, r.swappedFor])).toEqual([
       ['branch_favourite', 'sent, not usable', 'favourite_branch', undefined],
       ['gold', 'sent, not usable', undefined, 'tier'],
       ['tier', 'sent, not usable', undefined, undefined],
-      ['favourite_branch', 'waiting or misspelt', 'branch_favourite', undefined],
+      ['favourite_branch', 'missing or misspelt', 'branch_favourite', undefined],
       ['unheard', 'waiting', undefined, undefined],
       ['hall', 'usable', undefined, undefined],
       ['trial', 'for tests', undefined, undefined],
     ]);
   });
 
-  test('values source beside source, those off the list marked, and persons by what they have now', () => {
+  test('values by source, those off the list marked, and persons by what they have now', () => {
     expect(of('hall')).toMatchObject({ messages: 3, persons: 2, distinct: 3 });
     expect(of('hall')!.bySource).toEqual([
       { sourceId: 's', messages: 2, expected: true },
@@ -99,7 +99,7 @@ test('money of completed events by currency, in major units; a price that an eve
   ]);
 });
 
-test('what a library adds by itself stands apart, source beside source, declared or not', () => {
+test('what a library adds by itself stands apart, by source, declared or not', () => {
   const sent = tableOf([
     { at: 0, ids: {}, page: '/a', properties: { screen_width: 800, colour: 'red' } },
     { at: 1, ids: {}, page: '/b' },

@@ -97,7 +97,7 @@ describe('logbook', () => {
         ids: fc.record(
           { user: fc.constantFrom('m-1', 'm-2', 'm-3'), anonymous: fc.constantFrom('a-1', 'a-2', 'a-3') },
           { requiredKeys: [] },
-        ) as fc.Arbitrary<Record<string, string>>,
+        ),
       }),
       { maxLength: 40 },
     );

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { reconcile } from '../../../src/core/arrival/batch/unconfirmed-attempts';
+import { reconcile } from '../../../src/core/arrival/many/premature-trigger';
 import { clearanceOf, worstOf } from '../../../src/core/clearance/clearance';
 import { Watch } from '../../../src/core/plan/watch';
 import { blank } from '../../../src/core/plan/defaults';
@@ -25,7 +25,7 @@ const question = blank('question', {
 });
 const view = (n: number, sourceId: string, name = 'Tool Viewed') =>
   Array.from({ length: n }, (_, i) => ({ at: i, name, ids: { user: 'u' }, sourceId }));
-const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, recheck?: { done: number; of: number }) => {
+const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, recheck?: { done: number; total: number }) => {
   const table = tableOf(rows);
   const now = 100 * DAY;
   const c = clearanceOf(q, {
@@ -61,7 +61,7 @@ test('a required source that never sent is a stop, but not before the settling w
 
 test('while a new version has not judged all that was recorded, nothing is said to conform', () => {
   const rows = [...view(500, 'web'), ...view(500, 'app')];
-  expect(judge(rows, 30, question, { done: 400, of: 1000 }).by['conforming']).toMatchObject({
+  expect(judge(rows, 30, question, { done: 400, total: 1000 }).by['conforming']).toMatchObject({
     signal: 'open',
     evidence: expect.stringContaining('400 of 1,000') as string,
   });
@@ -72,6 +72,8 @@ test('the lower bound is judged, not the share: few messages are not enough', ()
   expect(judge([...view(20, 'web'), ...view(20, 'app')]).by['conforming']!.signal).toBe('caution');
   expect(judge([...view(3, 'web'), ...view(3, 'app')]).by['conforming']!.signal).toBe('stop');
   expect(judge([]).by['conforming']!.signal).toBe('open');
+  // With so few it is their number that lacks, and it says how many would do.
+  expect(judge([...view(3, 'web'), ...view(3, 'app')]).by['conforming']!.evidence).toContain('Too few messages to say so: 189 would do');
 });
 
 test('a twin under another spelling does not conform', () => {
@@ -81,10 +83,12 @@ test('a twin under another spelling does not conform', () => {
   expect(c.evidence).toContain('100 under another spelling');
 });
 
+const WRONG = { property: 'branch', expected: 'string', received: 'number', numberInText: false, value: '1' } as const;
+
 test('only fields that the formula uses count', () => {
   const table = tableOf([...view(500, 'web'), ...view(500, 'app')]);
   for (let row = 0; row < 300; row++)
-    table.setVerdicts(row, [{ code: 'wrong-type', severity: 'stop', path: ['properties', 'branch'], params: {} }]);
+    table.setVerdicts(row, [{ code: 'wrong-type', severity: 'stop', path: ['properties', 'branch'], params: WRONG }]);
   const context = { published: { plan, number: 1, publishedAt: 0, watch: Watch.of(plan, 0) }, table, reconciled: [], now: 100 * DAY };
   const using = {
     ...question,

@@ -80,7 +80,7 @@ describe('rows', () => {
         const r = read(['2026-03-01', 'Lent', ...cells]);
         if (!r.ok) return r.detail.length > 10;
         const again = readMessage(JSON.parse(r.text));
-        return again.ok || again.refused.reason === 'bad field';
+        return again.ok || again.rejected.reason === 'bad field';
       }),
     );
   });

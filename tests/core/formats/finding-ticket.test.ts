@@ -15,16 +15,16 @@ const group: FindingGroup = {
   why: '',
   sentence: '`Crate Moved` came with `weight` as a number in text ("7") where the plan says number.',
   cause: 'The value is read from a field.',
-  mender: 'source',
+  fixer: 'source',
   expected: 'number',
   received: 'text: "7"',
-  mend: 'Convert `weight` to a number before sending.',
+  fix: 'Convert `weight` to a number before sending.',
   eventName: 'Crate Moved',
   touches: ['Crate Moved'],
   sourceId: 's',
   releases: ['2.1', ''],
   count: 3,
-  of: 40,
+  outOf: 40,
   firstAt: Date.UTC(2026, 10, 3),
   lastAt: Date.UTC(2026, 10, 9),
   samples: [8],
@@ -41,13 +41,13 @@ test('a ticket says where, since when, how many, why, how and who; a sample with
     '- **Expected:** number',
     '- **Received:** text: "7"',
     '- **Cause:** The value is read from a field.',
-    '- **Mend:** Convert `weight` to a number before sending.',
+    '- **Fix:** Convert `weight` to a number before sending.',
     '- **Who:** Ada (hall)',
-    '- **The plan says:** The crate stands at its new place.',
+    '- **Plan:** The crate stands at its new place.',
     '- **Distorts:**',
     '  - How heavy are crates?',
     '',
-    'Mended when messages of `Crate Moved` keep coming without it; the finding then closes by itself.',
+    'Fixed when messages of `Crate Moved` keep arriving without it; the finding then closes automatically.',
     '',
     '**Examples**',
     '',
@@ -60,8 +60,8 @@ test('a ticket says where, since when, how many, why, how and who; a sample with
 });
 
 test('what counts no messages, of a source without an owner, says only what it knows', () => {
-  const text = findingTicket(plan, { ...group, eventName: '', sourceId: 'x', releases: [], count: 0, of: 0, firstAt: Infinity }, [], []);
-  expect(text).not.toMatch(/How many|Since|Examples|Distorts|The plan says/);
+  const text = findingTicket(plan, { ...group, eventName: '', sourceId: 'x', releases: [], count: 0, outOf: 0, firstAt: Infinity }, [], []);
+  expect(text).not.toMatch(/How many|Since|Examples|Distorts|Plan/);
   expect(text).toContain('- **Where:** x\n');
   expect(text).toContain('- **Who:** the owner of the source');
 });

@@ -1,6 +1,7 @@
-/** What is taken away and brought in again is the same, whatever stands in it. */
+/** What is removed and brought in again is the same, whatever stands in it. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { objectAction } from '../../../src/core/naming/object-action';
 import { readCsv } from '../../../src/core/formats/csv';
 import { guessMapping, importCsv, planCsv } from '../../../src/core/formats/plan-csv';
 import { importPlan, planSchema, planYaml, readPlanDocument } from '../../../src/core/formats/plan-document';
@@ -23,7 +24,7 @@ const ids = () => {
   let n = 0;
   return () => `n${n++}`;
 };
-const how = () => ({ newId: ids(), keepsFormer: () => false, now: 0 });
+const how = () => ({ newId: ids(), keepsFormer: () => false, now: 0, partsOf: objectAction });
 
 describe('whole documents', () => {
   test('JSON and YAML: the same plan, and a document that its own schema lets pass', () => {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { deltaOf, withDelta } from '../../../src/core/lint/delta';
-import { fixOf, lintPlan, mendAll, withoutFix } from '../../../src/core/lint/lint';
+import { fixOf, lintPlan, fixAll, withoutFix } from '../../../src/core/lint/lint';
 import { applyEdits } from '../../../src/core/plan/edit';
 import * as arbitrary from '../../arbitrary-plan';
 import { event, planWith } from '../../plans';
@@ -21,12 +21,12 @@ test('a delta leads from any findings to any others, and what stayed keeps its i
   );
 });
 
-test('a mend asked for later is the one that was found; mending all leaves none', () => {
+test('a fix asked for later is the one that was found; fixing all leaves none', () => {
   const plan = planWith([event('a', { name: 'tool viewed' }), event('b', { name: 'loan started' })]);
   const found = lintPlan(plan).filter((f) => f.code === 'name-case');
   expect(found.map((f) => fixOf(plan, withoutFix(f)))).toEqual(found.map((f) => f.fix));
-  const { edits, mended } = mendAll(plan, 'name-case');
+  const { edits, fixed } = fixAll(plan, 'name-case');
   const r = applyEdits(plan, edits);
-  expect(mended).toBe(2);
+  expect(fixed).toBe(2);
   expect(r.ok && lintPlan(r.plan).filter((f) => f.code === 'name-case')).toEqual([]);
 });

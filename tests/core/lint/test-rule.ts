@@ -5,22 +5,22 @@ import type { Plan } from '../../../src/core/plan/plan';
 import type { Rule } from '../../../src/core/lint/rule';
 import { deepFreeze } from '../../plans';
 
-interface Invalid {
-  readonly name: string;
-  readonly plan: Plan;
+interface Expected<P> {
   readonly path: readonly (string | number)[];
-  readonly params: Record<string, unknown>;
+  /** All of them. */
+  readonly params: P;
   /** The sentence that a person reads. */
   readonly says: string;
-  /** Whether a one-action mend comes with it. */
-  readonly mends: boolean;
+  /** Whether a one-action fix comes with it. */
+  readonly fixes: boolean;
 }
 
+type Invalid<P> = { readonly name: string; readonly plan: Plan } & (Expected<P> | { readonly hits: readonly Expected<P>[] });
+
 export const testRule = <P>(
-  rule: Rule<string, P>,
-  cases: { valid: readonly { name: string; plan: Plan }[]; invalid: readonly Invalid[] },
+  r: Rule<string, P>,
+  cases: { valid: readonly { name: string; plan: Plan }[]; invalid: readonly Invalid<NoInfer<P>>[] },
 ): void => {
-  const r = rule as Rule<string, unknown>;
   describe(r.id, () => {
     test('has both kinds of cases', () => {
       expect(cases.valid.length).toBeGreaterThan(0);
@@ -30,18 +30,25 @@ export const testRule = <P>(
     test.each(cases.valid)('lets pass: $name', ({ plan }) => {
       expect([...r.check(deepFreeze(plan))]).toEqual([]);
     });
-    test.each(cases.invalid)('finds: $name', ({ plan, path, params, says, mends }) => {
-      const hits = [...r.check(deepFreeze(plan))];
-      expect(hits).toHaveLength(1);
-      const [hit] = hits;
-      expect(hit!.path).toEqual(path);
-      expect(hit!.params).toMatchObject(params);
-      expect(r.message(hit!.params)).toBe(says);
-      expect(hit!.fix !== undefined).toBe(mends);
-      if (!hit!.fix) return;
-      expect(r.mend?.(hit!.params)).toBeTruthy();
-      const mended = applyEdits(plan, hit!.fix);
-      expect(mended.ok && [...r.check(mended.plan)]).toEqual([]);
+    test.each(cases.invalid)('finds: $name', (c) => {
+      const expected = 'hits' in c ? c.hits : [c];
+      const hits = [...r.check(deepFreeze(c.plan))];
+      expect(hits.map(({ path, params, fix }) => ({ path, params, says: r.message(params), fixes: fix !== undefined }))).toEqual(
+        expected.map(({ path, params, says, fixes }) => ({ path, params, says, fixes })),
+      );
+      // Each fix, one after the other, leaves one finding less, and makes no new one.
+      let plan = c.plan;
+      for (let left = hits; ;) {
+        const next = left.find((h) => h.fix !== undefined);
+        if (!next?.fix) break;
+        expect(r.fix?.(next.params)).toBeTruthy();
+        const fixed = applyEdits(plan, next.fix);
+        if (!fixed.ok) throw new Error(JSON.stringify(fixed));
+        plan = fixed.plan;
+        const now = [...r.check(deepFreeze(plan))];
+        expect(now.length).toBeLessThan(left.length);
+        left = now;
+      }
     });
   });
 };

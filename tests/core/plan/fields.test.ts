@@ -1,6 +1,7 @@
 /** A cell of the plan: what it reads as text, written back, changes nothing; what cannot be is refused with a sentence. */
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { objectAction } from '../../../src/core/naming/object-action';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { SHEETS } from '../../../src/core/plan/fields/index';
 import { joinList, splitList } from '../../../src/core/plan/fields/list-text';
@@ -9,7 +10,7 @@ import type { Plan } from '../../../src/core/plan/plan';
 import * as arbitrary from '../../arbitrary-plan';
 import { create, event, planWith, property, question } from '../../plans';
 
-const how = { newId: () => 'new', keepsFormer: () => true, now: 7 };
+const how = { newId: () => 'new', keepsFormer: () => true, now: 7, partsOf: objectAction };
 const fieldOf = (sheet: string, key: string) => SHEETS.find((s) => s.id === sheet)!.fields.find((f) => f.key === key)!;
 const write = (plan: Plan, sheet: string, key: string, id: string, text: string): Plan | string => {
   const edits = fieldOf(sheet, key).write!(plan, id, text, how);
@@ -48,7 +49,7 @@ describe('refusals say what is wrong', () => {
     create('userProperty', 't', { name: 'pilot', temporary: true }),
   ]);
   test.each([
-    ['event', 'name', 'e', ' ', 'An event has a name.'],
+    ['event', 'name', 'e', ' ', 'Enter a name for the event.'],
     ['event', 'sources', 'e', 'Kiosk', '“Kiosk” is not a source of this plan.'],
     ['event', 'properties', 'e', 'branch, brunch', '“brunch” is not a property of this plan.'],
     [
@@ -74,12 +75,12 @@ describe('refusals say what is wrong', () => {
       'parameters',
       'double-fire',
       'soon 2',
-      '“soon 2” is not understood; write a number behind within, least, share, with ; between them.',
+      '“soon 2” is not understood; write a number behind within, min, share, with ; between them.',
     ],
     ['arrival-checks', 'parameters', 'double-fire', 'within 0', '“within 0”: within is a number from 0.01 to 3,600 s.'],
-    ['arrival-checks', 'parameters', 'double-fire', 'least 4.5', '“least 4.5”: least is a whole number from 1 to 1,000,000 messages.'],
+    ['arrival-checks', 'parameters', 'double-fire', 'min 4.5', '“min 4.5”: min is a whole number from 1 to 1,000,000 messages.'],
     ['arrival-checks', 'parameters', 'double-fire', 'within 2 h', '“within 2 h”: within is in s.'],
-    ['arrival-checks', 'parameters', 'unknown-event', 'least 3', 'This check has nothing to set.'],
+    ['arrival-checks', 'parameters', 'unknown-event', 'min 3', 'This check has nothing to set.'],
   ])('%s %s', (sheet, key, id, text, says) => expect(write(plan, sheet, key, id, text)).toBe(says));
   test('seen is set by what arrives: it is kept where it stands, and refused where it does not', () => {
     expect(write(plan, 'event', 'sources', 'e', 'Web (optional)')).toMatchObject({
@@ -113,9 +114,9 @@ test('settings of the workspace, and who says so; numbers of a check: only what 
   put('workspace', 'source', 'escalationHours', 'common practice');
   put('workspace', 'asOf', 'escalationHours', '');
   expect(settings().provenance).toEqual({});
-  put('arrival-checks', 'parameters', 'double-fire', 'within = 3 s; least 3 messages');
+  put('arrival-checks', 'parameters', 'double-fire', 'within = 3 s; min 3 messages');
   expect(settings().rules['double-fire']).toEqual({ parameters: { within: 3 } });
-  expect(fieldOf('arrival-checks', 'parameters').read(plan, 'double-fire')).toBe('within 3 s; least 3 messages; share 0.2 %');
+  expect(fieldOf('arrival-checks', 'parameters').read(plan, 'double-fire')).toBe('within 3 s; min 3 messages; share 0.2 %');
   put('arrival-checks', 'severity', 'double-fire', 'note');
   put('arrival-checks', 'parameters', 'double-fire', '');
   expect(settings().rules['double-fire']).toEqual({ severity: 'note' });

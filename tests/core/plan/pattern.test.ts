@@ -156,17 +156,17 @@ describe('plain patterns, which the engine matches itself', () => {
           const has = (i: number, at: number): boolean => {
             steps++;
             const c = t.charCodeAt(at);
-            return at < t.length && items![i]!.set.some(([f, to]) => c >= f && c <= to);
+            return at < t.length && items[i]!.set.some(([f, to]) => c >= f && c <= to);
           };
           const match = (i: number, at: number): boolean => {
-            if (i === items!.length) return at === t.length;
+            if (i === items.length) return at === t.length;
             let n = 0;
-            while (n < items![i]!.most && has(i, at + n)) n++;
-            for (; n >= items![i]!.least; n--) if (match(i + 1, at + n)) return true;
+            while (n < items[i]!.max && has(i, at + n)) n++;
+            for (; n >= items[i]!.min; n--) if (match(i + 1, at + n)) return true;
             return false;
           };
           expect(match(0, 0)).toBe(new RegExp(pattern, 'u').test(t));
-          expect(steps).toBeLessThanOrEqual((t.length + 2) * (items!.length + 1) * 2);
+          expect(steps).toBeLessThanOrEqual((t.length + 2) * (items.length + 1) * 2);
         }
       }),
       { numRuns: 2000 },
@@ -182,7 +182,7 @@ test('an edit with a pattern that cannot be matched is refused where it comes in
   expect(parseEdit({ op: 'create', kind: 'property', id: 'constructor', body: {} }).ok).toBe(false);
 });
 
-test('a stored pattern that cannot be matched is said to check nothing, and can be taken away', () => {
+test('a stored pattern that cannot be matched is said to check nothing, and can be removed', () => {
   const plan = planWith([property('p', { name: 'code', pattern: '(?=a)' })]);
   const found = lintPlan(plan).filter((f) => f.code === 'pattern-unreadable');
   expect(found).toHaveLength(1);

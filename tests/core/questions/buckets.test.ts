@@ -40,9 +40,9 @@ describe('bounds', () => {
         fc.array(weighted, { maxLength: 60 }),
         fc.constantFrom(...BUCKET_WAYS),
         fc.integer({ min: 2, max: 8 }),
-        (values, way, most) => {
-          const bounds = proposeBounds(values, way, most);
-          expect(bounds.length).toBeLessThan(most);
+        (values, way, max) => {
+          const bounds = proposeBounds(values, way, max);
+          expect(bounds.length).toBeLessThan(max);
           bounds.forEach((b, i) => i > 0 && expect(b).toBeGreaterThan(bounds[i - 1]!));
           const buckets = countBuckets(bounds, values);
           expect(buckets.reduce((n, b) => n + b.weight, 0)).toBe(values.reduce((n, v) => n + v.weight, 0));

@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { addLacks, coverageOf, lackText } from '../../../src/core/questions/coverage';
+import { addLacks } from '../../../src/core/questions/add-lacks';
+import { coverageOf, lackText } from '../../../src/core/questions/coverage';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { blank } from '../../../src/core/plan/defaults';
 import type { Formula, Step } from '../../../src/core/questions/formula';

@@ -1,7 +1,7 @@
 /** What is carried on while messages come is what is worked out of all of them at once, whoever turns out to be whom and whatever comes late. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { firedTwice } from '../../../src/core/arrival/batch/double-fire';
+import { firedTwice } from '../../../src/core/arrival/many/double-fire';
 import { arrivalCounts } from '../../../src/core/arrival/counts';
 import { LivingPersons } from '../../../src/core/identity/living-persons';
 import { resolvePersons } from '../../../src/core/identity/persons';

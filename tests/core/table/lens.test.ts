@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { isSameLens, lensOf, withLens } from '../../../src/core/table/lens';
-import { CONSENTS, MARKS } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
 import {
   COUNTED,
   EVERYTHING,

@@ -6,7 +6,7 @@ import { projected } from '../../../src/core/table/projection';
 import { readSegment, writeSegment } from '../../../src/core/table/segment';
 import { isObject, pathOf, refOf, valueAt, type PropertyRef } from '../../../src/core/plan/property-path';
 import { notKept, notKeptText } from '../../../src/core/questions/not-kept';
-import { firedTwice } from '../../../src/core/arrival/batch/double-fire';
+import { firedTwice } from '../../../src/core/arrival/many/double-fire';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { event, planWith, property } from '../../plans';
 import { RULES, tableOf } from '../../tables';

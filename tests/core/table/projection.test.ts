@@ -1,7 +1,8 @@
 /** A table seen by a plan and a choice of traffic is the table that the messages would make, had only those come, under the present names. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { CONSENTS, MARKS, MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
 import { projected, userKindOf } from '../../../src/core/table/projection';
 import { COUNTED, EVERYTHING, readTraffic, trafficText, type Traffic } from '../../../src/core/table/traffic';
 import { create, event, planWith, property } from '../../plans';
@@ -69,7 +70,7 @@ test('at any moment while messages come', () => {
     fc.property(fc.array(message, { maxLength: 20 }), traffic, fc.array(fc.nat(20), { maxLength: 3 }), (sent, t, looks) => {
       const all = sent.map(placed);
       const base = new MessageTable();
-      const verdict = { code: 'x', severity: 'note', path: [], params: {} } as const;
+      const verdict = { code: 'no-identifier', severity: 'note', path: [], params: { kinds: [] } } as const;
       for (const [i, m] of all.entries()) {
         if (looks.includes(i)) projected(base, plan, t);
         base.append(m, i % 2 ? [verdict] : undefined);

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ByteDictionary, hashOf } from '../../../src/core/table/byte-dictionary';
-import { CONSENTS, MARKS, MessageTable, type Consent, type Verdict } from '../../../src/core/table/message-table';
+import { MessageTable, type Verdict } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS, type Consent } from '../../../src/core/table/message-kinds';
 import { RowReader } from '../../../src/core/table/row-reader';
 import { refKey } from '../../../src/core/plan/property-path';
 

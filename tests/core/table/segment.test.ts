@@ -1,7 +1,8 @@
 /** Rows written as bytes and read again are the rows that were there, in whatever pieces and into whatever table. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { CONSENTS, MARKS, MessageTable, type TableMessage } from '../../../src/core/table/message-table';
+import { MessageTable } from '../../../src/core/table/message-table';
+import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
 import { readSegment, SEGMENT_FORMAT, writeSegment } from '../../../src/core/table/segment';
 import { said } from '../../tables';
 
@@ -36,8 +37,7 @@ const message = fc.record({
 const tableOf = (drawn: readonly (typeof message extends fc.Arbitrary<infer T> ? T : never)[]): MessageTable => {
   const table = new MessageTable();
   let seq = 0;
-  for (const { gap, at, late, ...m } of drawn)
-    table.append({ ...m, seq: (seq += gap), occurredAt: at, receivedAt: at + late } as TableMessage);
+  for (const { gap, at, late, ...m } of drawn) table.append({ ...m, seq: (seq += gap), occurredAt: at, receivedAt: at + late });
   return table;
 };
 const nodesOf = (t: MessageTable) => t.nodes.map((n) => `${n.kind} ${n.value}`);

@@ -12,13 +12,14 @@ export const emptyValue = defineValueCheck({
   on: 'value',
   title: 'Empty value',
   why: 'An empty text is a value of its own in every ranking, and hides that the property is missing.',
+  example: { wrong: '`"branch": ""`', right: 'no `branch` at all, or `"branch": "Quayside"`' },
   severity: 'caution',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: () => 'a value, or nothing at all',
   received: (p: EmptyValue) => p.value,
   message: (p: EmptyValue) => `came with ${p.value} in \`${refText(p.property)}\``,
   cause: () => 'The field was not filled in when the message was made.',
-  mend: (p: EmptyValue) => `Leave \`${refText(p.property)}\` out where there is nothing to say.`,
+  fix: (p: EmptyValue) => `Leave \`${refText(p.property)}\` out where there is nothing to say.`,
   compile(planned: Property) {
     const { allowed } = planned;
     const property = refOfProperty(planned);

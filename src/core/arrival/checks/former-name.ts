@@ -1,5 +1,6 @@
+import { entries } from '../../plan/plan';
 import { defineMessageCheck } from '../check';
-import { refText, type PropertyRef } from '../../plan/property-path';
+import { refOf, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface FormerName {
   readonly name: PropertyRef;
@@ -10,12 +11,13 @@ export interface FormerName {
 
 export const formerName = defineMessageCheck({
   id: 'former-name',
-  on: 'message',
+  on: 'name',
   title: 'Former name still in use',
   why: 'It counts with the present name here; other places that the messages go to know only the name that was sent.',
+  example: { wrong: '`"name": "Tool Looked At"`, renamed to `Tool Viewed`', right: '`"name": "Tool Viewed"`' },
   severity: 'caution',
   shows: 'name',
-  mender: () => 'source',
+  fixer: () => 'source',
   subject: (p: FormerName) => (p.property ? undefined : refText(p.now)),
   expected: (p: FormerName) => `\`${refText(p.now)}\``,
   received: (p: FormerName) => `\`${refText(p.name)}\``,
@@ -24,5 +26,24 @@ export const formerName = defineMessageCheck({
       ? `comes with \`${refText(p.name)}\`, a former name of \`${refText(p.now)}\`; it counts with it`
       : `still arrives under its former name \`${refText(p.name)}\`; it counts with it`,
   cause: () => 'A release from before the rename is still in use.',
-  mend: (p: FormerName) => `Send it as \`${refText(p.now)}\`. No figure here needs fixing.`,
+  fix: (p: FormerName) => `Send it as \`${refText(p.now)}\`. No figure here needs fixing.`,
+  compile(plan) {
+    const events = entries(plan, 'event').map(([, e]) => e);
+    const now = new Map<string, string>();
+    // Of several that had the name, the first.
+    for (const e of events) for (const name of e.formerNames) if (!now.has(name)) now.set(name, e.name);
+    for (const { name } of events) now.delete(name);
+    if (now.size === 0) return undefined;
+    return (name) => {
+      const present = now.get(name);
+      return present === undefined ? undefined : { name, now: present };
+    };
+  },
+});
+
+/** The same of a property: both names stand in the same place. */
+export const formerProperty = (path: readonly string[], name: string, now: string): FormerName => ({
+  name: refOf([...path, name]),
+  now: refOf([...path, now]),
+  property: true,
 });

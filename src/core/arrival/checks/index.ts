@@ -1,4 +1,6 @@
-/** The registry of checks on a message. Value checks run in this order, and the first that finds something speaks. */
+/** The registry of checks on a message. Value checks run in this order, and the first that finds something speaks;
+ *  so do checks on one identifier and on one user property that is not planned.
+ */
 import { emptyValue } from './empty-value';
 import { formerName } from './former-name';
 import { identifierAsProperty } from './identifier-as-property';
@@ -25,8 +27,8 @@ export const messageChecks = [
   propertyMissing,
   unplannedProperty,
   noIdentifier,
-  malformedIdentifier,
   personalIdentifier,
+  malformedIdentifier,
   identifierAsProperty,
   unplannedIdentifier,
   swappedUserProperty,

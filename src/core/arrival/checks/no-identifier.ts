@@ -1,3 +1,4 @@
+import { entries } from '../../plan/plan';
 import { defineMessageCheck } from '../check';
 
 export interface NoIdentifier {
@@ -7,15 +8,20 @@ export interface NoIdentifier {
 
 export const noIdentifier = defineMessageCheck({
   id: 'no-identifier',
-  on: 'message',
+  on: 'no identifiers',
   title: 'No identifier',
   why: 'A message of nobody is in no figure that counts persons.',
+  example: { wrong: '`"ids": {}`', right: '`"ids": {"anonymous": "a-71f3"}`' },
   severity: 'stop',
   shows: 'ids',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: (p: NoIdentifier) => `one of ${p.kinds.join(', ')}`,
   received: () => 'none of them',
   message: (p: NoIdentifier) => `came without any identifier (${p.kinds.join(', ')})`,
-  cause: () => 'The identifiers were not there yet when the message was made, or they stand among the properties.',
-  mend: () => 'Send in `ids` at least one identifier of a kind that the plan has.',
+  cause: () => 'The identifiers were not known yet when the message was made, or they were sent as properties.',
+  fix: () => 'Send in `ids` at least one identifier of a kind that the plan has.',
+  compile(plan) {
+    const kinds = entries(plan, 'identifierKind').map(([, k]) => k.name);
+    return kinds.length === 0 ? undefined : () => ({ kinds });
+  },
 });

@@ -21,14 +21,15 @@ export const outOfRange = defineValueCheck({
   on: 'value',
   title: 'Value out of range',
   why: 'One value in another unit moves a mean further than a thousand right ones hold it.',
+  example: { wrong: '`"deposit": 5000`, where the range is 0 to 500', right: '`"deposit": 50`' },
   severity: 'stop',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: (p: OutOfRange) => rangeText(p),
   received: (p: OutOfRange) => String(p.value),
   message: (p: OutOfRange) => `came with \`${refText(p.property)}\` = ${p.value} where the plan allows ${rangeText(p)}`,
   cause: (p: OutOfRange) =>
     p.unit === '' ? 'The value is not limited at the source.' : 'Very likely another unit than the plan’s is sent.',
-  mend: (p: OutOfRange) => `Send \`${refText(p.property)}\` within ${rangeText(p)}, or widen the range in the plan.`,
+  fix: (p: OutOfRange) => `Send \`${refText(p.property)}\` within ${rangeText(p)}, or widen the range in the plan.`,
   compile(planned: Property) {
     const { min, max, unit } = planned;
     const property = refOfProperty(planned);

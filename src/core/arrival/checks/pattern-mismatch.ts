@@ -17,14 +17,15 @@ export const patternMismatch = defineValueCheck({
   on: 'value',
   title: 'Pattern or format not kept',
   why: 'A key that is written in two ways joins to nothing.',
+  example: { wrong: '`"tool_id": "412"`, where the pattern is `T-\\d{4}`', right: '`"tool_id": "T-0412"`' },
   severity: 'caution',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: (p: PatternMismatch) => `text of the ${p.by} ${p.wanted}`,
   received: (p: PatternMismatch) => shown(p.value),
   message: (p: PatternMismatch) =>
     `came with \`${refText(p.property)}\` = ${shown(p.value)}, which is not ${p.by === 'format' ? `of the format ${p.wanted}` : `of the pattern ${p.wanted}`}`,
   cause: () => 'The source sends the value as it has it, not as the plan wants it.',
-  mend: (p: PatternMismatch) => `Send \`${refText(p.property)}\` as ${p.wanted}, or change the plan.`,
+  fix: (p: PatternMismatch) => `Send \`${refText(p.property)}\` as ${p.wanted}, or change the plan.`,
   compile(planned: Property) {
     const { type, pattern, format } = planned;
     const property = refOfProperty(planned);

@@ -1,10 +1,10 @@
 import type { Property } from '../../plan/plan';
 import { defineValueCheck } from '../check';
-import { personalPlaceIn, type PersonalData } from '../personal-data';
-import { refOfProperty, refText } from '../../plan/property-path';
+import { mayBePersonal, personalDataIn, personalPlaceIn, type PersonalData } from '../personal-data';
+import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface PersonalDataFound {
-  /** Where it stands: a property with its place inside, or the page. */
+  /** Where it is: a property with its place inside, or the page. */
   readonly property: string;
   readonly kind: PersonalData;
   /** What it is a part of. */
@@ -16,8 +16,9 @@ export const personalData = defineValueCheck({
   on: 'value',
   title: 'Personal data where none is allowed',
   why: 'What has once arrived is copied on; it must be erased everywhere, and it was never asked for.',
+  example: { wrong: '`"note": "call +44 20 7946 0958"`', right: '`"note": "asks for a call"`' },
   severity: 'stop',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: () => 'text without personal data',
   received: (p: PersonalDataFound) => aOrAn(p.kind),
   // The value itself is left out of the finding: a finding is read by more people than the message.
@@ -26,7 +27,7 @@ export const personalData = defineValueCheck({
       ? `came with ${aOrAn(p.kind)} in the address of its page`
       : `came with ${aOrAn(p.kind)} in ${p.of === 'user property' ? 'the user property ' : ''}\`${p.property}\``,
   cause: () => 'People type it into a free text, or the source sends a field that it should not.',
-  mend: (p: PersonalDataFound) =>
+  fix: (p: PersonalDataFound) =>
     p.of === 'page'
       ? 'Cut the query off the address before sending; then erase what arrived.'
       : `Cut it out before sending, or stop sending \`${p.property}\`; then erase what arrived.`,
@@ -42,6 +43,28 @@ export const personalData = defineValueCheck({
     };
   },
 });
+
+/** The same of a value that nothing is planned of, at any depth. */
+export const personalInUnplanned = (ref: PropertyRef, value: unknown, of?: PersonalDataFound['of']): PersonalDataFound | undefined => {
+  if (typeof value === 'number' || typeof value === 'boolean') return undefined;
+  const place = personalPlaceIn(value);
+  return place && { property: placeText(refText(ref), place.path), kind: place.kind, ...(of ? { of } : {}) };
+};
+
+/** The same of the address of a page: what is typed into a form often is in its query. */
+export const personalInPage = (page: string): PersonalDataFound | undefined => {
+  if (!mayBePersonal(page)) return undefined;
+  const kind = personalDataIn(decodedPage(page));
+  return kind && { property: 'page', kind, of: 'page' };
+};
+
+const decodedPage = (page: string): string => {
+  try {
+    return decodeURIComponent(page);
+  } catch {
+    return page;
+  }
+};
 
 /** A place inside a property, such as `items[2].note`; names that are no plain words are left to their place. */
 export const placeText = (name: string, path: readonly (string | number)[]): string =>

@@ -1,12 +1,12 @@
-import { isPlaceholder } from '../../identity/placeholder';
+import { isPlaceholder, isPlaceholderId } from '../../identity/placeholder';
 import type { Property } from '../../plan/plan';
-import { defineValueCheck } from '../check';
+import { defineValueCheck, type PlannedKind } from '../check';
 import { refOfProperty, refText, type PropertyRef } from '../../plan/property-path';
 
 export interface PlaceholderValue {
   readonly property: PropertyRef;
   readonly value: string;
-  /** It stands where an identifier should. */
+  /** It is where an identifier should. */
   readonly identifier: boolean;
   /** It is the plan's own sample value. */
   readonly sample?: boolean;
@@ -17,9 +17,10 @@ export const placeholderValue = defineValueCheck({
   on: 'value',
   title: 'Placeholder instead of a value',
   why: 'A placeholder looks like data: as an identifier it makes thousands of people one person.',
+  example: { wrong: '`"user": "{{member_id}}"`', right: '`"user": "m-7"`' },
   severity: 'stop',
   variant: (p: PlaceholderValue) => p.value,
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: () => 'a value, or nothing at all',
   received: (p: PlaceholderValue) => `“${p.value}”`,
   message: (p: PlaceholderValue) =>
@@ -33,8 +34,8 @@ export const placeholderValue = defineValueCheck({
       ? 'The example was copied from the plan and never replaced.'
       : /[{$<%#[_:]/.test(p.value)
         ? 'A template was sent before it was filled in.'
-        : 'The value was not there yet when the message was made.',
-  mend: (p: PlaceholderValue) =>
+        : 'The value was not known yet when the message was made.',
+  fix: (p: PlaceholderValue) =>
     p.identifier
       ? `Leave the ${refText(p.property)} ID out until it is known.`
       : `Fill in \`${refText(p.property)}\` before sending, or leave it out.`,
@@ -47,3 +48,13 @@ export const placeholderValue = defineValueCheck({
         : undefined;
   },
 });
+
+/** The same of an identifier: a placeholder, or the sample of the plan. */
+export const placeholderIdentifier = ({ sample }: PlannedKind): ((value: string, kind: string) => PlaceholderValue | undefined) => {
+  const own = sample.trim();
+  return (value, kind) => {
+    const isSample = own !== '' && value.trim() === own;
+    if (!isSample && !isPlaceholderId(value)) return undefined;
+    return { property: kind, value: value.slice(0, 60), identifier: true, ...(isSample ? { sample: true } : {}) };
+  };
+};

@@ -1,4 +1,5 @@
 import { likeness, nearest } from '../../naming/likeness';
+import { entries } from '../../plan/plan';
 import { defineMessageCheck } from '../check';
 
 export interface UnknownEvent {
@@ -7,21 +8,23 @@ export interface UnknownEvent {
   readonly likeness: 'same but for case' | 'swapped words' | 'small edit distance' | undefined;
 }
 
-/** The params of the finding for a name that the plan does not know. */
-export const unknownEventParams = (name: string, planned: readonly string[]): UnknownEvent => {
+const describe = (name: string, planned: readonly string[]): UnknownEvent => {
   for (const p of planned) if (likeness(name, p) === 'same but for case') return { name, nearest: p, likeness: 'same but for case' };
   const near = nearest(name, planned);
   return { name, nearest: near, likeness: near === undefined ? undefined : likeness(name, near) };
 };
 
+const REMEMBERED = 10_000;
+
 export const unknownEvent = defineMessageCheck({
   id: 'unknown-event',
-  on: 'message',
+  on: 'name',
   title: 'Unknown event',
   why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it.',
+  example: { wrong: '`"name": "Tool viewed"`, where the plan has `Tool Viewed`', right: '`"name": "Tool Viewed"`' },
   severity: 'stop',
   shows: 'name',
-  mender: (p: UnknownEvent) => (p.nearest === undefined ? 'plan' : 'source'),
+  fixer: (p: UnknownEvent) => (p.nearest === undefined ? 'plan' : 'source'),
   expected: (p: UnknownEvent) => (p.nearest === undefined ? 'an event of the plan' : `\`${p.nearest}\``),
   received: (p: UnknownEvent) => `\`${p.name}\``,
   message: (p: UnknownEvent) =>
@@ -34,10 +37,25 @@ export const unknownEvent = defineMessageCheck({
     p.likeness === 'same but for case'
       ? 'The release spells the name differently, and names are case-sensitive.'
       : 'The event was built without a plan entry, or its name was mistyped.',
-  mend: (p: UnknownEvent) =>
+  fix: (p: UnknownEvent) =>
     p.likeness === 'same but for case'
       ? `Send it as \`${p.nearest}\`.`
       : p.nearest === undefined
         ? 'Add it to the plan, or stop sending it.'
         : `Send it as \`${p.nearest}\`, or add \`${p.name}\` to the plan.`,
+  compile(plan) {
+    const events = entries(plan, 'event').map(([, e]) => e);
+    const planned = events.map((e) => e.name);
+    const known = new Set([...planned.filter((name) => name !== ''), ...events.flatMap((e) => e.formerNames)]);
+    const described = new Map<string, UnknownEvent>();
+    return (name) => {
+      if (known.has(name)) return undefined;
+      let params = described.get(name);
+      if (!params) {
+        params = describe(name, planned);
+        if (described.size < REMEMBERED) described.set(name, params);
+      }
+      return params;
+    };
+  },
 });

@@ -1,4 +1,7 @@
+import { entries } from '../../plan/plan';
 import { defineMessageCheck } from '../check';
+
+const MAX_NAME = 200;
 
 export interface UnplannedIdentifier {
   readonly kind: string;
@@ -7,15 +10,20 @@ export interface UnplannedIdentifier {
 
 export const unplannedIdentifier = defineMessageCheck({
   id: 'unplanned-identifier',
-  on: 'message',
+  on: 'unplanned kind',
   title: 'Identifier kind that is not planned',
   why: 'Nobody has said whom it identifies or what it may link to, so it makes no person and links nothing.',
+  example: { wrong: '`"ids": {"session": "s-1"}`, a kind that the plan does not have', right: '`"ids": {"anonymous": "a-71f3"}`' },
   severity: 'caution',
   shows: 'ids',
-  mender: (p: UnplannedIdentifier) => (p.planned.length === 0 ? 'plan' : 'source'),
+  fixer: (p: UnplannedIdentifier) => (p.planned.length === 0 ? 'plan' : 'source'),
   expected: (p: UnplannedIdentifier) => `one of ${p.planned.join(', ')}`,
   received: (p: UnplannedIdentifier) => p.kind,
   message: (p: UnplannedIdentifier) => `came with an identifier of the kind \`${p.kind}\`, which the plan does not have`,
   cause: () => 'The source calls an identifier by another name, or sends one that nobody asked for.',
-  mend: (p: UnplannedIdentifier) => `Send it under the planned kind, or add \`${p.kind}\` to the identifier kinds.`,
+  fix: (p: UnplannedIdentifier) => `Send it under the planned kind, or add \`${p.kind}\` to the identifier kinds.`,
+  compile(plan) {
+    const planned = entries(plan, 'identifierKind').map(([, k]) => k.name);
+    return planned.length === 0 ? undefined : (kind) => ({ kind: kind.slice(0, MAX_NAME), planned });
+  },
 });

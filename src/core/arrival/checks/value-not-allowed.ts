@@ -18,8 +18,9 @@ export const valueNotAllowed = defineValueCheck({
   on: 'value',
   title: 'Value not on the list',
   why: 'A value off the list makes a group of its own, and the group that it belongs to too small.',
+  example: { wrong: '`"branch": "quayside"`, where the list has Quayside', right: '`"branch": "Quayside"`' },
   severity: 'caution',
-  mender: (p: ValueNotAllowed) => (p.nearest === undefined && p.personal === undefined ? 'plan' : 'source'),
+  fixer: (p: ValueNotAllowed) => (p.nearest === undefined && p.personal === undefined ? 'plan' : 'source'),
   expected: (p: ValueNotAllowed) => (p.nearest === undefined ? 'a value of the list' : `“${p.nearest}”`),
   received: (p: ValueNotAllowed) => p.value,
   message: (p: ValueNotAllowed) =>
@@ -30,7 +31,7 @@ export const valueNotAllowed = defineValueCheck({
       : p.nearest === undefined
         ? 'A new value came into use, and the plan was not told.'
         : 'The value is spelled differently, or is new.',
-  mend: (p: ValueNotAllowed) =>
+  fix: (p: ValueNotAllowed) =>
     p.personal !== undefined
       ? `Stop sending ${aOrAn(p.personal)} in \`${refText(p.property)}\`; then erase what arrived.`
       : p.nearest === undefined

@@ -35,8 +35,9 @@ export const wrongType = defineValueCheck({
   on: 'value',
   title: 'Wrong type',
   why: 'Text cannot be added up, and a store that keeps one type for each column drops or splits the other.',
+  example: { wrong: '`"deposit": "50"`, where the plan says integer', right: '`"deposit": 50`' },
   severity: 'stop',
-  mender: () => 'source',
+  fixer: () => 'source',
   expected: (p: WrongType) => p.expected,
   received: (p: WrongType) => `${p.received}: ${p.value}`,
   message: (p: WrongType) =>
@@ -47,7 +48,7 @@ export const wrongType = defineValueCheck({
     p.numberInText
       ? 'The value is read from a field or an attribute and sent without conversion.'
       : 'The source and the plan mean different types.',
-  mend: (p: WrongType) =>
+  fix: (p: WrongType) =>
     p.numberInText
       ? `Convert \`${refText(p.property)}\` to a number before sending.`
       : `Send \`${refText(p.property)}\` as ${p.expected}, or change its type in the plan.`,

@@ -9,7 +9,7 @@ interface Params {
   readonly action: string;
 }
 
-/** Actions that are attempts, or stand for what somebody did and not for what came of it. All others in the past name an outcome. Common
+/** Actions that are attempts, or name what somebody did and not what came of it. All others in the past name an outcome. Common
  *  practice, no source.
  */
 const ATTEMPTS = new Set(
@@ -22,9 +22,10 @@ export const attemptNamedAsOutcome = defineRule({
   id: 'attempt-named-as-outcome',
   title: 'Attempt under the name of an outcome',
   why: 'Whoever reads the name takes every press for a success.',
+  example: { wrong: '`Loan Started`, marked as an attempt', right: '`Loan Requested`, marked as an attempt' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` is marked as an attempt, but “${p.action}” names an outcome.`,
-  mend: () => 'Mark it as completed',
+  fix: () => 'Mark it as completed',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     for (const [id, e] of liveEvents(plan)) {

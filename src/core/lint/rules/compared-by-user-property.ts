@@ -13,6 +13,10 @@ export const comparedByUserProperty = defineRule({
   id: 'compared-by-user-property',
   title: 'Groups by a user property that is not registered',
   why: 'Its values begin when it is first set and reported: what came before has none, and cannot be had later.',
+  example: {
+    wrong: 'the question “Borrowers by `plan_tier`”, where `plan_tier` is not registered',
+    right: 'the same question, with `plan_tier` registered before it is asked',
+  },
   severity: 'caution',
   message: (p: Params) => `“${p.text}” compares groups by \`${p.name}\`, which is not registered: values begin when it is first set.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

@@ -12,6 +12,7 @@ export const conditionCannotHold = defineRule({
   id: 'condition-cannot-hold',
   title: 'Condition that cannot hold',
   why: 'A figure over a condition that no message can fulfil is 0, and looks like an answer.',
+  example: { wrong: '`deposit` more than 900, where its range ends at 500', right: '`deposit` more than 300' },
   severity: 'stop',
   message: (p: Params) => `“${p.text}” asks for what cannot be: ${p.problem}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

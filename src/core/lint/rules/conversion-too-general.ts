@@ -18,9 +18,10 @@ export const conversionTooGeneral = defineRule({
   id: 'conversion-too-general',
   title: 'Conversion mark on a general event',
   why: 'A conversion that every visit fires says nothing, and uses up one of few marks.',
+  example: { wrong: '`Page Viewed`, marked as a conversion', right: '`Membership Activated`, marked as a conversion' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` is marked as a conversion, but ${p.because}.`,
-  mend: () => 'Take the mark away',
+  fix: () => 'Take the mark away',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, e] of liveEvents(plan)) {
       if (!e.conversion) continue;

@@ -11,6 +11,7 @@ export const descriptionMissing = defineRule({
   id: 'description-missing',
   title: 'Description missing',
   why: 'A name alone is read in as many ways as it has readers.',
+  example: { wrong: '`Loan Started` without a description', right: '`Loan Started`: “A member took a tool home.”' },
   severity: 'note',
   message: (p: Params) => `\`${p.name}\` has no description.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

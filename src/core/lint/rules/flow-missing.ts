@@ -11,9 +11,10 @@ export const flowMissing = defineRule({
   id: 'flow-missing',
   title: 'Flow missing',
   why: 'A reader who follows a journey does not come across it.',
+  example: { wrong: '`Deposit Paid` in no flow', right: '`Deposit Paid` in the flow Borrowing' },
   severity: 'note',
   message: (p: Params) => `\`${p.name}\` belongs to no flow.`,
-  mend: (p: Params) => `Put it into ${p.proposal ?? ''}, with the other events on its object`,
+  fix: (p: Params) => `Put it into ${p.proposal ?? ''}, with the other events on its object`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const live = liveEvents(plan);
     const byObject = new Map<string, string | undefined>();

@@ -17,9 +17,10 @@ export const identifierAsNumber = defineRule({
   id: 'identifier-as-number',
   title: 'Identifier kept as a number',
   why: 'As a number it loses leading zeros and, beyond 2^53, its last digits; nobody adds it up.',
+  example: { wrong: '`order_number` of the type integer', right: '`order_number` of the type string' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` is digits on which nothing is calculated; keep it as text.`,
-  mend: () => 'Make it text',
+  fix: () => 'Make it text',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const calculated = new PathMap(
       entries(plan, 'question').flatMap(([, q]) =>

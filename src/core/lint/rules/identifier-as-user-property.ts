@@ -12,6 +12,7 @@ export const identifierAsUserProperty = defineRule({
   id: 'identifier-as-user-property',
   title: 'Identifier declared as a user property',
   why: 'The user ID belongs to the envelope of every event; as a property it identifies nobody and has a value for each person.',
+  example: { wrong: 'a user property `user_id`', right: '`user` among the identifiers of every message' },
   severity: 'stop',
   message: (p: Params) => `\`${p.name}\` is an identifier, not a user property: it belongs to the identifiers of every message.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

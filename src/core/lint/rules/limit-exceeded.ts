@@ -6,6 +6,7 @@ export const limitExceeded = defineRule({
   id: 'limit-exceeded',
   title: 'Limit exceeded',
   why: 'What comes after the limit is dropped where the data goes, without a word.',
+  example: { wrong: '510 events, where the limit is 500', right: '490 events, where the limit is 500' },
   severity: 'stop',
   message: (u: LimitUse) => `${u.used} ${u.what}, and the limits profile allows ${u.limit}.`,
   *check(plan: Plan): Iterable<RuleHit<LimitUse>> {

@@ -6,6 +6,7 @@ export const limitNear = defineRule({
   id: 'limit-near',
   title: 'Little room left under a limit',
   why: 'Some of what is used up cannot be had back: a registered user property is neither renamed nor deleted.',
+  example: { wrong: '470 of 500 events are used', right: '300 of 500 events are used' },
   severity: 'caution',
   message: (u: LimitUse) => `${u.used} of ${u.limit} ${u.what} are used; ${u.limit - u.used} left.`,
   *check(plan: Plan): Iterable<RuleHit<LimitUse>> {

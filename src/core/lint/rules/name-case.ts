@@ -14,9 +14,10 @@ export const nameCase = defineRule({
   id: 'name-case',
   title: 'Case style of names',
   why: 'Names are case-sensitive on the wire: two styles side by side split the data of one event in two.',
+  example: { wrong: '`tool viewed`, where Title Case is agreed', right: '`Tool Viewed`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` is not in ${p.style}.`,
-  mend: (p: Params) => `Rename to \`${p.proposal}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const hit = (kind: 'event' | 'property' | 'userProperty', id: string, name: string, style: CaseStyle) => {

@@ -46,9 +46,10 @@ export const nameCharacters = defineRule({
   id: 'name-characters',
   title: 'Characters of names',
   why: 'What cannot be seen or typed the same way twice makes two names out of one.',
+  example: { wrong: '`Tool Viewed ` with a blank at its end', right: '`Tool Viewed`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` ${TEXT[p.problem]}.`,
-  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { plainCharacters } = settingsOf(plan).naming;
     for (const [kind, list] of [
@@ -60,9 +61,9 @@ export const nameCharacters = defineRule({
         const problem = problemOf(name, plainCharacters);
         if (!problem) continue;
         const clean = cleaned(name);
-        const mended = clean !== '' && clean !== name && problemOf(clean, plainCharacters) === undefined;
-        const params = { name: name.slice(0, 80), problem, proposal: mended ? clean : undefined };
-        yield { path: [kind, id, 'name'], params, ...(mended ? withRenameFix(plan, kind, id, clean) : {}) };
+        const fixed = clean !== '' && clean !== name && problemOf(clean, plainCharacters) === undefined;
+        const params = { name: name.slice(0, 80), problem, proposal: fixed ? clean : undefined };
+        yield { path: [kind, id, 'name'], params, ...(fixed ? withRenameFix(plan, kind, id, clean) : {}) };
       }
   },
 });

@@ -17,9 +17,10 @@ export const nameOffList = defineRule({
   id: 'name-off-list',
   title: 'Word outside the agreed lists',
   why: 'A new word for a known thing hides the event from those who search for the agreed one.',
+  example: { wrong: '`Gadget Viewed`, where the agreed objects are tool and loan', right: '`Tool Viewed`' },
   severity: 'note',
   message: (p: Params) => `The ${p.part} “${p.word}” of \`${p.name}\` is not on the list of agreed ${p.part}s.`,
-  mend: (p: Params) => `Agree on “${p.word}” as ${p.part === 'object' ? 'an object' : 'an action'}`,
+  fix: (p: Params) => `Agree on “${p.word}” as ${p.part === 'object' ? 'an object' : 'an action'}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const lists = {

@@ -17,9 +17,10 @@ export const namePlural = defineRule({
   id: 'name-plural',
   title: 'Object in the plural',
   why: 'An event happens to one thing; a plural beside a singular makes two objects out of one.',
+  example: { wrong: '`Tools Viewed`', right: '`Tool Viewed`' },
   severity: 'note',
   message: (p: Params) => `The object “${p.word}” of \`${p.name}\` is in the plural.`,
-  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const agreed = new Set(naming.objects.map((o) => lowerWords(o).join(' ')));

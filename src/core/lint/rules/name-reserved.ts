@@ -15,9 +15,10 @@ export const nameReserved = defineRule({
   id: 'name-reserved',
   title: 'Reserved name',
   why: 'The envelope of every message has a field of this name; a property beside it is mistaken for it.',
+  example: { wrong: 'a property `time`', right: 'a property `pickup_time`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` is reserved for the envelope of a message.`,
-  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const reserved = new Set(naming.reservedNames);

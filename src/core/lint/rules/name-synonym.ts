@@ -19,9 +19,10 @@ export const nameSynonym = defineRule({
   id: 'name-synonym',
   title: 'Synonym of an agreed word',
   why: 'Two words for one thing split a list in two, and half of it is overlooked.',
+  example: { wrong: '`Tool Rented`, where “borrow” is agreed for “rent”', right: '`Tool Borrowed`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` says “${p.word}” where “${p.agreed}” is agreed.`,
-  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const synonyms = synonymsOf(naming);

@@ -17,9 +17,10 @@ export const nameTense = defineRule({
   id: 'name-tense',
   title: 'Tense of the action',
   why: 'The past says that it has happened; one tense for all stops twins such as “Loan Start” beside “Loan Started”.',
+  example: { wrong: '`Workshop Book`, where the past tense is agreed', right: '`Workshop Booked`' },
   severity: 'caution',
   message: (p: Params) => `The action “${p.word}” in \`${p.name}\` is not in the ${p.tense} tense.`,
-  mend: (p: Params) => `Rename to \`${p.proposal}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const agreed = new Set(naming.actions.map((a) => lowerWords(a).join(' ')));

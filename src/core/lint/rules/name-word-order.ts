@@ -14,9 +14,10 @@ export const nameWordOrder = defineRule({
   id: 'name-word-order',
   title: 'Word order of event names',
   why: 'One order lets a reader find all that happens to an object in one place of a sorted list.',
+  example: { wrong: '`Viewed Tool`, where object then action is agreed', right: '`Tool Viewed`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` does not read as ${p.order}.`,
-  mend: (p: Params) => `Rename to \`${p.proposal}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     for (const [id, event] of liveEvents(plan)) {

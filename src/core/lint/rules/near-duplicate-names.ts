@@ -14,7 +14,7 @@ interface Params {
 }
 
 const WORDS: Record<How, string> = {
-  'same name': 'stand in the plan twice under the same name',
+  'same name': 'are in the plan twice under the same name',
   'same but for case': 'differ only in case, spacing or separator',
   'swapped words': 'are the same words in another order',
   'small edit distance': 'differ by a letter or two',
@@ -30,7 +30,7 @@ export interface Pair {
 /** What a name is compared by. */
 interface Keys {
   readonly name: string;
-  /** Where it stands: names in different objects are no rivals. */
+  /** Where it is: names in different objects are no rivals. */
   readonly place: string;
   readonly fold: string;
   readonly sorted: string;
@@ -97,6 +97,7 @@ export const nearDuplicateNames = defineRule({
   id: 'near-duplicate-names',
   title: 'Near-duplicate names',
   why: 'Whoever builds it will pick either name, and the count of each is then wrong.',
+  example: { wrong: '`Tool Viewed` beside `Tool viewed`', right: '`Tool Viewed` alone' },
   severity: 'caution',
   message: (p: Params) => `\`${p.other}\` and \`${p.name}\` ${WORDS[p.likeness]}.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

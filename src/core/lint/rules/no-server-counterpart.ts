@@ -12,6 +12,10 @@ export const noServerCounterpart = defineRule({
   id: 'no-server-counterpart',
   title: 'Client event without a confirmation',
   why: 'Clients lose messages and claim what failed; only a server event beside it shows how many.',
+  example: {
+    wrong: '`Order Placed` from the web page alone',
+    right: '`Order Placed` from the web page, confirmed by `Order Accepted` from the server',
+  },
   severity: 'note',
   message: (p: Params) =>
     `\`${p.name}\` matters and only clients send it; no server event confirms it.${p.nearest ? ` \`${p.nearest}\` may be the one.` : ''}`,

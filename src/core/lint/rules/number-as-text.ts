@@ -14,9 +14,10 @@ export const numberAsText = defineRule({
   id: 'number-as-text',
   title: 'Number kept as text',
   why: 'Text is not added up: the question gives nothing, or compares letter by letter.',
+  example: { wrong: 'a total of `deposit`, whose type is string', right: 'a total of `deposit`, whose type is integer' },
   severity: 'stop',
   message: (p: Params) => `“${p.question}” calculates on \`${p.name}\`, which is kept as text.`,
-  mend: () => 'Make it a number',
+  fix: () => 'Make it a number',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const found = new Set<string>();
     for (const [, q] of entries(plan, 'question'))

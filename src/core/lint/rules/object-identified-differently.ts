@@ -17,11 +17,12 @@ const IDENTIFYING = new Set(['id', 'name', 'number', 'code', 'key', 'sku', 'titl
 export const objectIdentifiedDifferently = defineRule({
   id: 'object-identified-differently',
   title: 'One object, identified in two ways',
-  why: 'Where one event has the name and the other the number, the two cannot be brought together.',
+  why: 'Where one event has the name and the other the number, the two cannot be joined.',
+  example: { wrong: '`Tool Viewed` with `tool_id`, `Tool Reserved` with `tool_name` alone', right: 'both with `tool_id`' },
   severity: 'caution',
   message: (p: Params) =>
     `\`${p.event}\` says which ${p.object} by \`${p.by}\`, \`${p.otherEvent}\` by \`${p.other}\`: the events cannot be compared.`,
-  mend: (p: Params) => `Add \`${p.other}\` to \`${p.event}\``,
+  fix: (p: Params) => `Add \`${p.other}\` to \`${p.event}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const byObject = new Map<string, { id: Id; name: string; carriers: ReadonlySet<Id> }[]>();
     for (const [id, p] of liveProperties(plan)) {

@@ -11,9 +11,10 @@ export const ownerMissing = defineRule({
   id: 'owner-missing',
   title: 'Owner missing',
   why: 'When it breaks, nobody is asked.',
+  example: { wrong: 'an event that nobody owns', right: 'an event owned by the lending team' },
   severity: 'note',
   message: (p: Params) => `\`${p.name}\` has no owner.`,
-  mend: (p: Params) => `Give it to ${p.proposal ?? ''}, who owns most of its flow`,
+  fix: (p: Params) => `Give it to ${p.proposal ?? ''}, who owns most of its flow`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const live = liveEvents(plan);
     const byFlow = new Map<string, string | undefined>();

@@ -22,10 +22,14 @@ export const pageViewAsCompleted = defineRule({
   id: 'page-view-as-completed',
   title: 'Page view taken for a completed action',
   why: 'Opening the account page is not a sign-in: the page opens on every visit, and the event counts them all.',
+  example: {
+    wrong: 'a completed `Order Placed`, fired when “the thank-you page is shown”',
+    right: 'a completed `Order Placed`, fired when “the order is stored”',
+  },
   severity: 'caution',
   message: (p: Params) =>
     `\`${p.name}\` claims a completed action, but its trigger speaks of a ${p.place} and “${p.seen}”: that is a view.`,
-  mend: () => 'Mark it as viewed',
+  fix: () => 'Mark it as viewed',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, e] of liveEvents(plan)) {
       if (e.triggerKind !== 'completed') continue;

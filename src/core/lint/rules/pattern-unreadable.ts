@@ -13,9 +13,10 @@ export const patternUnreadable = defineRule({
   id: 'pattern-unreadable',
   title: 'Pattern that nothing is checked by',
   why: 'Values pass that the plan seems to refuse.',
+  example: { wrong: 'the pattern `(?<=T-)\\d+`', right: 'the pattern `T-\\d+`' },
   severity: 'caution',
   message: (p: Params) => `Nothing that arrives is held against the pattern of \`${p.name}\`: ${p.refused}`,
-  mend: () => 'Take the pattern away',
+  fix: () => 'Take the pattern away',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, p] of liveProperties(plan)) {
       const refused = patternRefused(p.pattern);

@@ -15,9 +15,10 @@ export const percentSign = defineRule({
   id: 'percent-sign',
   title: 'Percent sign in the value',
   why: 'The sign belongs to the display; in the value it turns a number into text.',
+  example: { wrong: '`discount` with the sample “15%”', right: '`discount` with the sample 15 and the unit %' },
   severity: 'caution',
   message: (p: Params) => `The sample “${p.sample}” of \`${p.name}\` carries its percent sign.`,
-  mend: () => 'Keep the number, with % as its unit',
+  fix: () => 'Keep the number, with % as its unit',
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, p] of liveProperties(plan)) {
       const sample = p.samples.find((s) => WITH_SIGN.test(s));

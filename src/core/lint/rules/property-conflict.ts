@@ -28,10 +28,11 @@ export const propertyConflict = defineRule({
   id: 'property-conflict',
   title: 'Same property, defined otherwise on another event',
   why: 'A column that holds two types, units or lists cannot be compared, and nobody sees it in the figure.',
+  example: { wrong: '`weight` in kg on one event, in g on another', right: '`weight` in g on both' },
   severity: 'caution',
   message: (p: Params) =>
     `\`${p.name}\` has another ${p.differs === 'values' ? 'list of values' : p.differs} here (${p.here}) than on ${p.on} (${p.there}).${p.convertible ? ' The one can be converted to the other.' : ''}`,
-  mend: (p: Params) => `Take the ${p.differs === 'values' ? 'values' : p.differs} of ${p.on}`,
+  fix: (p: Params) => `Take the ${p.differs === 'values' ? 'values' : p.differs} of ${p.on}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const first = new PathMap<[Id, Property]>();
     for (const [id, p] of liveProperties(plan)) {

@@ -11,6 +11,7 @@ export const questionTermUndefined = defineRule({
   id: 'question-term-undefined',
   title: 'Term of a question left open',
   why: 'Two readers fill the gap in two ways and compare the results.',
+  example: { wrong: '“Active borrowers”, with no event chosen for “active”', right: '“Active borrowers” are persons with `Loan Started`' },
   severity: 'note',
   message: (p: Params) => `“${p.text}” is not defined yet: ${p.reason}.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

@@ -27,9 +27,13 @@ export const sameObjectLacks = defineRule({
   id: 'same-object-lacks',
   title: 'Property that other events on the object have',
   why: 'What is known of a thing in one place is mostly known in the other, and then both can be grouped by it.',
+  example: {
+    wrong: '`Tool Reserved` without `tool_category`, which the other events on tool carry',
+    right: '`Tool Reserved` with `tool_category`',
+  },
   severity: 'note',
   message: (p: Params) => `Other events on ${p.object} carry ${p.properties.map((n) => `\`${n}\``).join(', ')}; \`${p.name}\` does not.`,
-  mend: (p: Params) => `Add ${p.properties.length === 1 ? 'it' : `these ${p.properties.length}`}`,
+  fix: (p: Params) => `Add ${p.properties.length === 1 ? 'it' : `these ${p.properties.length}`}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const group of suggestionsOf(plan)) {
       let hits = known.get(group);

@@ -22,9 +22,10 @@ export const sampleMisfit = defineRule({
   id: 'sample-misfit',
   title: 'Sample that breaks its own definition',
   why: 'One of the two is wrong, and whoever builds it will follow the wrong one.',
+  example: { wrong: 'the sample “blue” of a list that has red and green', right: 'the sample “red”' },
   severity: 'caution',
   message: (p: Params) => `The sample “${p.sample}” of \`${p.name}\` ${TEXT[p.misfit]}.`,
-  mend: (p: Params) => (p.misfit === 'values' ? `Allow “${p.sample}”` : `Drop the sample “${p.sample}”`),
+  fix: (p: Params) => (p.misfit === 'values' ? `Allow “${p.sample}”` : `Drop the sample “${p.sample}”`),
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, p] of liveProperties(plan))
       for (const sample of p.samples) {

@@ -11,9 +11,10 @@ export const sourceMissing = defineRule({
   id: 'source-missing',
   title: 'Source missing',
   why: 'Nobody knows that they have to build it.',
+  example: { wrong: 'an event that no source sends', right: 'an event that the web catalogue sends' },
   severity: 'caution',
   message: (p: Params) => `Nothing sends \`${p.name}\`: it has no source.`,
-  mend: (p: Params) => `Take the sources of its flow: ${p.proposal.join(', ')}`,
+  fix: (p: Params) => `Take the sources of its flow: ${p.proposal.join(', ')}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const byFlow = new Map<string, Set<string>>();
     for (const [, e] of liveEvents(plan))

@@ -11,11 +11,15 @@ const kindsOf = (s: Source): string[] => [...new Set([...s.idKinds.beforeSignIn,
 
 export const sourceNotLinked = defineRule({
   id: 'source-not-linked',
-  title: 'Client and server with no link between them',
+  title: 'Client vs. server with no link between them',
   why: 'The server’s events belong to persons whom no client event ever reaches: they are orphans.',
+  example: {
+    wrong: 'the server sends `user` alone, the web `anonymous` alone, and no rule links the two',
+    right: 'the web sends both after sign-in, and a rule links them',
+  },
   severity: 'stop',
   message: (p: Params) => `No rule links the identifiers of ${p.source} with those of ${p.other}: its persons will be orphaned.`,
-  mend: (p: Params) => `Link ${p.pair?.join(' with ') ?? ''}`,
+  fix: (p: Params) => `Link ${p.pair?.join(' with ') ?? ''}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { identity } = settingsOf(plan);
     const sources = entries(plan, 'source');

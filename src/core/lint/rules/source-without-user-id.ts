@@ -10,9 +10,10 @@ export const sourceWithoutUserId = defineRule({
   id: 'source-without-user-id',
   title: 'Source that is not asked for the user ID',
   why: 'It knows who is signed in and does not say so: the same person is counted once more for each device.',
+  example: { wrong: 'a source that sends `device` alone after sign-in', right: 'a source that sends `device` and `user` after sign-in' },
   severity: 'caution',
   message: (p: Params) => `${p.source} is not asked to send \`${p.kind}\` after sign-in.`,
-  mend: (p: Params) => `Ask it to send \`${p.kind}\` after sign-in`,
+  fix: (p: Params) => `Ask it to send \`${p.kind}\` after sign-in`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const persons = entries(plan, 'identifierKind').filter(([, k]) => k.identifies === 'person');
     const kind = persons[0]?.[1].name;

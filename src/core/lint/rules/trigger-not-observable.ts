@@ -19,6 +19,7 @@ export const triggerNotObservable = defineRule({
   id: 'trigger-not-observable',
   title: 'Trigger that cannot be observed',
   why: 'A program can see what was shown, typed or stored, not what somebody meant; each source will guess otherwise.',
+  example: { wrong: '“When the visitor decides to borrow”', right: '“When the reservation is stored”' },
   severity: 'caution',
   message: (p: Params) => `The trigger of \`${p.name}\` speaks of “${p.word}”, which no program can observe.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

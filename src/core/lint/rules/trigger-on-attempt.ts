@@ -27,6 +27,10 @@ export const triggerOnAttempt = defineRule({
   id: 'trigger-on-attempt',
   title: 'Completed outcome, triggered by an attempt',
   why: 'A press that fails is counted like one that succeeds, so every rate built on the event is too high.',
+  example: {
+    wrong: 'a completed `Order Placed`, fired “on click of the order button”',
+    right: 'a completed `Order Placed`, fired “when the order is stored”',
+  },
   severity: 'stop',
   message: (p: Params) => `\`${p.name}\` claims a completed outcome, but its trigger speaks of “${p.word}”.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

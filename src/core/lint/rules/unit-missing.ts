@@ -14,10 +14,11 @@ export const unitMissing = defineRule({
   id: 'unit-missing',
   title: 'Measured property without a unit',
   why: 'A number without a unit is added up across sources that mean minutes and sources that mean seconds.',
+  example: { wrong: '`weight`, a number without a unit', right: '`weight` in g' },
   severity: 'caution',
   message: (p: Params) =>
     p.problem === 'missing' ? `\`${p.name}\` is a number without a unit.` : `\`${p.unit}\` on \`${p.name}\` is not a unit of the list.`,
-  mend: (p: Params) => `Set the unit to ${p.proposal ?? ''}`,
+  fix: (p: Params) => `Set the unit to ${p.proposal ?? ''}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, p] of liveProperties(plan)) {
       if (!isNumeric(p.type)) continue;

@@ -12,8 +12,9 @@ export const userIdPersonal = defineRule({
   id: 'user-id-personal',
   title: 'User ID that is personal data',
   why: 'It lands in every message and every export, and cannot be taken back from all of them.',
+  example: { wrong: '`ada@example.org` as the user ID', right: '`m-10042` as the user ID' },
   severity: 'stop',
-  message: (p: Params) => `The identifier \`${p.name}\` is personal data: ${p.because}. Take a number that means nothing by itself.`,
+  message: (p: Params) => `The identifier \`${p.name}\` is personal data: ${p.because}. Use a number without meaning.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     for (const [id, k] of entries(plan, 'identifierKind')) {
       if (k.identifies !== 'person') continue;

@@ -14,6 +14,7 @@ export const userPropertyDiffers = defineRule({
   id: 'user-property-differs',
   title: 'User property set otherwise by another source',
   why: 'Half of the persons have the one, half the other, and neither count is right.',
+  example: { wrong: '`plan_tier` as text from the web, as a number from the server', right: '`plan_tier` as text from both' },
   severity: 'caution',
   message: (p: Params) =>
     p.differs === 'name'

@@ -24,9 +24,10 @@ export const vaguePropertyName = defineRule({
   id: 'vague-property-name',
   title: 'Vague property name',
   why: 'A bare “name” or “type” means another thing on each event, so nobody can compare or group by it safely.',
+  example: { wrong: 'a property `type`', right: 'a property `tool_category`' },
   severity: 'caution',
   message: (p: Params) => `\`${p.name}\` alone does not say of what. Name the thing it describes.`,
-  mend: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
+  fix: (p: Params) => `Rename to \`${p.proposal ?? ''}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
     const vague = new Set(naming.vagueNames.map((n) => lowerWords(n).join(' ')));

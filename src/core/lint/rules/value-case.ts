@@ -15,9 +15,10 @@ export const valueCase = defineRule({
   id: 'value-case',
   title: 'Case style of values',
   why: 'Values are compared letter by letter: “Drills” and “drills” are two groups.',
+  example: { wrong: 'the values “Red” and “green”, where lower case is agreed', right: 'the values “red” and “green”' },
   severity: 'caution',
   message: (p: Params) => `The value “${p.value}” of \`${p.name}\`${p.more > 0 ? ` and ${p.more} more are` : ' is'} not in ${p.style}.`,
-  mend: (p: Params) => `Write the values in ${p.style}`,
+  fix: (p: Params) => `Write the values in ${p.style}`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const style = settingsOf(plan).naming.valueCase;
     if (style === 'any') return;

@@ -15,6 +15,7 @@ export const valuesUnbounded = defineRule({
   id: 'values-unbounded',
   title: 'List promised, any value allowed',
   why: 'Without the list a misspelt value is a new group, and no check finds it.',
+  example: { wrong: '`colour`, said to be “one of our colours”, that allows any text', right: '`colour` with the list red, green, blue' },
   severity: 'note',
   message: (p: Params) => `\`${p.name}\` allows any value, though ${p.because}.`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {

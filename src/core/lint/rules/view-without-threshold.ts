@@ -11,6 +11,7 @@ export const viewWithoutThreshold = defineRule({
   id: 'view-without-threshold',
   title: 'View without a threshold',
   why: 'One source counts a glance and another a read page; “viewed” needs its least time or share.',
+  example: { wrong: 'a view, fired “when the page is shown”', right: 'a view, fired “when the page was in view for five seconds”' },
   severity: 'caution',
   message: (p: { readonly name: string }) => `\`${p.name}\` is a view, but its trigger has no threshold: for how long, or how much of it?`,
   *check(plan: Plan): Iterable<RuleHit<{ readonly name: string }>> {

@@ -31,7 +31,7 @@ const readings = (item: string): Reading[] => {
 
 const isShown = (p: Property | undefined, text: string): boolean => p !== undefined && refText(refOfProperty(p)) === text;
 
-/** The list that a text means. A name that the plan lacks is told; ids that stand already are kept where names are shared by twins. */
+/** The list that a text means. A name that the plan lacks is told; ids that are there already are kept where names are shared by twins. */
 export const propertiesFrom = (plan: Plan, text: string, before: readonly EventProperty[]): EventProperty[] | string => {
   const out: EventProperty[] = [];
   const idOf = (name: string): Id | undefined =>

@@ -3,7 +3,6 @@ import { setField } from '../edit';
 import { BUILD_STATES, entries, ONCE_PER, TRIGGER_KINDS, type EventSource, type Plan } from '../plan';
 import { renameEvent } from '../rename';
 import { questionsServedBy } from '../../questions/coverage';
-import { objectAction } from '../../naming/object-action';
 import { settingsOf } from '../plan';
 import { propertiesFrom, propertiesText } from './event-properties';
 import { fieldsOf, idsByName, readOnly, some, type Field } from './field';
@@ -23,7 +22,7 @@ const sourceText = (plan: Plan, s: EventSource): string => {
 };
 
 /** Sources as text: `Web catalogue (built; since 2.3.0), Phone app (optional)`. `seen` and `verified` are set by what arrives, so they
- *  are kept where they stand and refused where they do not.
+ *  are kept where they are and refused where they do not.
  */
 const sourcesFrom = (plan: Plan, text: string, before: readonly EventSource[]): EventSource[] | string => {
   const byName = new Map(entries(plan, 'source').map(([id, s]) => [s.name, id]));
@@ -70,11 +69,11 @@ export const eventFields: readonly Field[] = [
     write: (plan, id, text, how) => {
       const event = plan.event[id];
       const name = text.trim();
-      if (!event) return 'This event is not there any more.';
-      if (name === '') return 'An event has a name.';
+      if (!event) return 'This event no longer exists.';
+      if (name === '') return 'Enter a name for the event.';
       const edits = renameEvent(plan, id, name, how.keepsFormer(plan, 'event', id));
       // A name written for the first time tells object and action, where they are not set by hand.
-      const parts = objectAction(name, settingsOf(plan).naming);
+      const parts = how.partsOf?.(name, settingsOf(plan).naming);
       return parts && event.object === '' && event.action === ''
         ? [
             ...edits,
@@ -86,7 +85,7 @@ export const eventFields: readonly Field[] = [
         : edits;
     },
   },
-  f.text('trigger', { title: 'Fires when', width: 300, long: true, trim: false }),
+  f.text('trigger', { title: 'Trigger', width: 300, long: true, trim: false }),
   f.choice('triggerKind', TRIGGER_KINDS, 'a kind of trigger', { title: 'Trigger kind', width: 104 }),
   {
     key: 'sources',

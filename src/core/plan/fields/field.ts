@@ -1,10 +1,16 @@
 /** Fields: how a cell of the plan reads as text, and which edits a text in it means. One definition serves the ledger, pasting and import. */
 import { setField, type Edit } from '../edit';
-import type { BodyOf, Id, Kind, Plan } from '../plan';
+import type { BodyOf, Id, Kind, NamingRules, Plan } from '../plan';
 import { joinList, splitList } from './list-text';
 
 export const EDITORS = ['text', 'long', 'choice', 'list', 'number', 'flag'] as const;
 export type Editor = (typeof EDITORS)[number];
+
+/** The words of a name that are its object and its action; `undefined` where they can't be told. */
+export type ReadName = (
+  name: string,
+  rules: NamingRules,
+) => { readonly object: readonly string[]; readonly action: readonly string[] } | undefined;
 
 /** What writing needs beside the plan. */
 export interface Writing {
@@ -13,6 +19,10 @@ export interface Writing {
   readonly keepsFormer: (plan: Plan, kind: Kind, id: Id) => boolean;
   /** UTC epoch ms. */
   readonly now: number;
+  /** What a name says of its object and action (naming/object-action.ts, which brings a list of verbs along); left out where nothing is to be read
+   *  from it.
+   */
+  readonly partsOf?: ReadName | undefined;
 }
 
 /** Edits, or why the text is refused. */
@@ -83,7 +93,7 @@ export const fieldsOf = <K extends Kind>(kind: K) => {
       write: (plan, id, text) => set(plan, id, key, splitList(text) as Body[F]),
     }),
     /** A number that may be left out. */
-    number: <F extends keyof Body & string>(key: F, look: Look & { whole?: boolean; least?: number; needed?: boolean }): Field => ({
+    number: <F extends keyof Body & string>(key: F, look: Look & { whole?: boolean; min?: number; needed?: boolean }): Field => ({
       key,
       ...look,
       editor: 'number',
@@ -93,11 +103,11 @@ export const fieldsOf = <K extends Kind>(kind: K) => {
       },
       write: (plan, id, text) => {
         const trimmed = text.replaceAll(/[\s\u00a0]/g, '');
-        if (trimmed === '') return look.needed ? 'A number stands here.' : set(plan, id, key, undefined);
+        if (trimmed === '') return look.needed ? 'Enter a number.' : set(plan, id, key, undefined);
         const n = Number(trimmed);
         if (!Number.isFinite(n)) return `“${text}” is not a number.`;
         if (look.whole && !Number.isInteger(n)) return `“${text}” is not a whole number.`;
-        if (look.least !== undefined && n < look.least) return `At least ${look.least}.`;
+        if (look.min !== undefined && n < look.min) return `At least ${look.min}.`;
         return set(plan, id, key, n as Body[F]);
       },
     }),

@@ -36,7 +36,7 @@ const list = (id: KeyOf<readonly string[]>, title: string, note: string): Row =>
   title,
   note,
   editor: 'list',
-  read: (n) => joinList(n[id] as readonly string[]),
+  read: (n) => joinList(n[id]),
   write: (n, text) => ({ ...n, [id]: [...new Set(splitList(text))] }),
 });
 
@@ -51,7 +51,7 @@ export const NAMING_ROWS: readonly Row[] = [
   ]),
   choice('tense', 'Tense of the action', 'The past says that it has happened.', ['past', 'present']),
   list('objects', 'Agreed objects', 'Things that events happen to. Empty: any.'),
-  list('actions', 'Agreed actions', 'As they stand in names. They win over the word list for verbs. Empty: any.'),
+  list('actions', 'Agreed actions', 'As used in names. They take precedence over the word list for verbs. Empty: any.'),
   {
     id: 'synonyms',
     title: 'Synonyms',

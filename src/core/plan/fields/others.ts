@@ -44,7 +44,7 @@ const idKinds = (key: 'beforeSignIn' | 'afterSignIn', title: string): Field => (
     const source = plan.source[id];
     return source
       ? some(setField(plan, 'source', id, 'idKinds', { ...source.idKinds, [key]: splitList(text) }))
-      : 'This source is not there any more.';
+      : 'This source no longer exists.';
   },
 });
 
@@ -54,7 +54,9 @@ export const sourceFields: readonly Field[] = [
   {
     ...sources.text('mark', { title: 'Mark', width: 60 }),
     write: (plan, id, text) =>
-      [...text.trim()].length === 1 ? some(setField(plan, 'source', id, 'mark', text.trim().toUpperCase())) : 'A mark is one letter.',
+      Array.from(text.trim()).length === 1
+        ? some(setField(plan, 'source', id, 'mark', text.trim().toUpperCase()))
+        : 'A mark is one letter.',
   },
   sources.text('owner', { title: 'Owner', width: 160 }),
   idKinds('beforeSignIn', 'IDs before sign-in'),

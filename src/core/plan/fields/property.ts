@@ -18,8 +18,10 @@ export const propertyFields: readonly Field[] = [
     editor: 'text',
     read: (plan, id) => plan.property[id]?.name ?? '',
     write: (plan, id, text, how) => {
-      if (!plan.property[id]) return 'This property is not there any more.';
-      return text.trim() === '' ? 'A property has a name.' : renameProperty(plan, id, text.trim(), how.keepsFormer(plan, 'property', id));
+      if (!plan.property[id]) return 'This property no longer exists.';
+      return text.trim() === ''
+        ? 'Enter a name for the property.'
+        : renameProperty(plan, id, text.trim(), how.keepsFormer(plan, 'property', id));
     },
   },
   {
@@ -35,8 +37,8 @@ export const propertyFields: readonly Field[] = [
   },
   f.choice('type', PROPERTY_TYPES, 'a type', { title: 'Type', width: 96 }),
   f.choice('unit', [...UNITS.keys(), ''], 'a unit', { title: 'Unit', width: 98 }),
-  f.number('min', { title: 'Least', width: 64 }),
-  f.number('max', { title: 'Most', width: 76 }),
+  f.number('min', { title: 'Minimum', width: 84 }),
+  f.number('max', { title: 'Maximum', width: 90 }),
   f.list('allowed', { title: 'Allowed values', width: 210, wire: true }),
   f.list('samples', { title: 'Samples', width: 190, wire: true }),
   f.text('description', { title: 'Description', width: 250, long: true, trim: false }),
@@ -49,7 +51,7 @@ export const propertyFields: readonly Field[] = [
   }),
   f.text('pattern', { title: 'Pattern', width: 160, wire: true, hidden: true, refuses: patternRefused }),
   f.choice('format', [...FORMATS, ''], 'a format', { title: 'Format', width: 96, hidden: true }),
-  f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, least: 1 }),
+  f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, min: 1 }),
   f.choice('personalData', PERSONAL_DATA_CLASSES, 'a class', { title: 'Personal data', width: 110, hidden: true }),
   f.text('keepReason', { title: 'Kept because', width: 200, hidden: true }),
   f.flag('retired', { title: 'Retired', width: 72, hidden: true }),

@@ -1,34 +1,11 @@
 /** The rules over the plan, and the checks of what arrives, as rows: severity and off switch of each, and what else can be set. */
 import { isWithin, valuesOf, type Parameters } from '../../arrival/check';
 import { checkOf } from '../../arrival/words';
-import { SEVERITIES, type RuleSetting } from '../../findings/severity';
+import { SEVERITIES } from '../../findings/severity';
 import { ruleOf } from '../../lint/lint';
-import { setField } from '../edit';
-import { settingsOf, SETTINGS_ID, type Id, type Plan } from '../plan';
-import { flagOf, readOnly, some, type Field, type Written } from './field';
-
-const settingOf = (plan: Plan, id: Id): RuleSetting => settingsOf(plan).rules[id] ?? {};
-
-/** A rule's setting replaced; one that says nothing is taken out. */
-export const withRule = (plan: Plan, id: Id, next: RuleSetting): Written => {
-  const { rules } = settingsOf(plan);
-  const { [id]: _, ...others } = rules;
-  const says = next.severity !== undefined || next.off === true || (next.exceptions?.length ?? 0) > 0 || next.parameters !== undefined;
-  return some(setField(plan, 'settings', SETTINGS_ID, 'rules', says ? { ...others, [id]: next } : others));
-};
-
-/** The edits that except an entity from a rule, with the reason. */
-export const except = (plan: Plan, rule: string, kind: string, id: Id, reason: string): Written => {
-  const set = settingOf(plan, rule);
-  const others = (set.exceptions ?? []).filter((x) => x.kind !== kind || x.id !== id);
-  return withRule(plan, rule, { ...set, exceptions: [...others, { kind, id, reason }] });
-};
-
-/** The edits that take an exception back. */
-export const unexcept = (plan: Plan, rule: string, kind: string, id: Id): Written => {
-  const set = settingOf(plan, rule);
-  return withRule(plan, rule, { ...set, exceptions: (set.exceptions ?? []).filter((x) => x.kind !== kind || x.id !== id) });
-};
+import type { Id, Plan } from '../plan';
+import { settingOf, withRule } from './exceptions';
+import { flagOf, readOnly, type Field } from './field';
 
 const wordsOf = (id: Id) => ruleOf(id) ?? checkOf(id);
 
@@ -92,7 +69,7 @@ const readParameters = (parameters: Parameters, text: string): Record<string, nu
     if (!p) return `“${part}” is not understood; write a number behind ${names.join(', ')}, with ; between them.`;
     const n = Number(digits);
     if (digits === '' || !isWithin(p, n))
-      return `“${part}”: ${name} is a ${p.whole ? 'whole ' : ''}number from ${p.least} to ${p.most.toLocaleString('en-GB')}${p.unit === '' ? '' : ` ${p.unit}`}.`;
+      return `“${part}”: ${name} is a ${p.whole ? 'whole ' : ''}number from ${p.min} to ${p.max.toLocaleString('en-GB')}${p.unit === '' ? '' : ` ${p.unit}`}.`;
     if (unit !== '' && unit !== p.unit) return `“${part}”: ${name} is ${p.unit === '' ? 'a number without a unit' : `in ${p.unit}`}.`;
     if (n !== p.value) out[name] = n;
   }

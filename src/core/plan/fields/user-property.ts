@@ -18,8 +18,8 @@ export const userPropertyFields: readonly Field[] = [
     editor: 'text',
     read: (plan, id) => plan.userProperty[id]?.name ?? '',
     write: (plan, id, text, how) => {
-      if (!plan.userProperty[id]) return 'This user property is not there any more.';
-      return text.trim() === '' ? 'A user property has a name.' : renameUserProperty(plan, id, text.trim(), how.newId);
+      if (!plan.userProperty[id]) return 'This user property no longer exists.';
+      return text.trim() === '' ? 'Enter a name for the user property.' : renameUserProperty(plan, id, text.trim(), how.newId);
     },
   },
   f.choice('type', PROPERTY_TYPES, 'a type', { title: 'Type', width: 90 }),
@@ -80,7 +80,7 @@ export const userPropertyFields: readonly Field[] = [
   f.text('description', { title: 'Description', width: 230, long: true, trim: false }),
   f.choice('write', WRITES, 'a way of setting it', { title: 'How it is set', width: 100 }),
   f.list('samples', { title: 'Samples', width: 160, wire: true, hidden: true }),
-  f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, least: 1 }),
+  f.number('distinct', { title: 'Distinct values', width: 110, hidden: true, whole: true, min: 1 }),
   f.choice('personalData', PERSONAL_DATA_CLASSES, 'a class', { title: 'Personal data', width: 110, hidden: true }),
   {
     ...f.flag('temporary', { title: 'Temporary', width: 90, hidden: true }),

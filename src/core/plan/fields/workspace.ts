@@ -6,20 +6,20 @@ import { isTimeZone } from '../time-zone';
 import { some, type Editor, type Field, type Written } from './field';
 
 interface Row {
-  readonly id: keyof Settings & string;
+  readonly id: keyof Settings;
   readonly title: string;
   readonly note: string;
   readonly editor: Editor;
   readonly options?: () => readonly string[];
   readonly unit?: string;
   readonly read: (s: Settings) => string;
-  /** The value that the text means, or why it is refused. */
+  /** The value that the text means, or why it is rejected. */
   readonly write: (text: string) => { readonly value: Settings[keyof Settings] } | string;
 }
 
 type NumberKey = { [K in keyof Settings]: Settings[K] extends number ? K : never }[keyof Settings];
 
-const number = (id: NumberKey, title: string, unit: string, least: number, most: number, note: string): Row => ({
+const number = (id: NumberKey, title: string, unit: string, min: number, max: number, note: string): Row => ({
   id,
   title,
   note,
@@ -29,14 +29,14 @@ const number = (id: NumberKey, title: string, unit: string, least: number, most:
   write: (text) => {
     const trimmed = text.trim();
     const n = Number(trimmed);
-    return trimmed !== '' && n >= least && n <= most
+    return trimmed !== '' && n >= min && n <= max
       ? { value: n }
-      : `“${text}” is not a number of ${unit} from ${least} to ${most.toLocaleString('en-GB')}.`;
+      : `“${text}” is not a number of ${unit} from ${min} to ${max.toLocaleString('en-GB')}.`;
   },
 });
 
 const WEEKDAYS = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'] as const;
-const MOST_HOURS = 8784;
+const MAX_HOURS = 8784;
 
 /** A zone as the platform's list writes it; one that is not on the list, such as another name of one that is, stays as it was written. */
 const asListed = (zone: string): string => Intl.supportedValuesOf('timeZone').find((z) => z.toLowerCase() === zone.toLowerCase()) ?? zone;
@@ -45,7 +45,7 @@ export const WORKSPACE_ROWS: readonly Row[] = [
   {
     id: 'name',
     title: 'Name',
-    note: 'As it stands at the head of every screen.',
+    note: 'Shown at the top of every screen.',
     editor: 'text',
     read: (s) => s.name,
     write: (text) => (text.trim() === '' || text.length > 200 ? 'A name of 1 to 200 characters.' : { value: text.trim() }),
@@ -83,23 +83,16 @@ export const WORKSPACE_ROWS: readonly Row[] = [
         ? { value: text.trim().toUpperCase() }
         : `“${text}” is not a currency; write three letters such as EUR.`,
   },
-  number('tooEarlyHours', 'Too early to say', 'hours', 0, MOST_HOURS, 'Before so long nothing is said of what has not come.'),
-  number('settlingHours', 'Settling', 'hours', 0, MOST_HOURS, 'What was changed or mended is taken for settled after so long.'),
-  number(
-    'escalationHours',
-    'A wait becomes a fault',
-    'hours',
-    0,
-    MOST_HOURS,
-    'What has not come by then is a fault; before, it is waited for.',
-  ),
+  number('tooEarlyHours', 'Too early to say', 'hours', 0, MAX_HOURS, 'For this long, a missing event is not reported.'),
+  number('settlingHours', 'Settling', 'hours', 0, MAX_HOURS, 'A change or fix counts as settled after this time.'),
+  number('escalationHours', 'A wait becomes a fault', 'hours', 0, MAX_HOURS, 'An event that has not arrived by then is a fault.'),
   number(
     'sessionGapMinutes',
     'A session ends',
     'minutes',
     1,
     1440,
-    'After so long without an event of the same person on the same source.',
+    'After this time without an event of the same person on the same source.',
   ),
   number(
     'clockToleranceSeconds',
@@ -115,7 +108,7 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     'years',
     1,
     20,
-    'A message of a file that is said to have happened earlier, or in the future, is refused: its date cannot be right.',
+    'A message of a file that is said to have happened earlier, or in the future, is rejected: its date cannot be right.',
   ),
 ];
 

@@ -1,15 +1,15 @@
-/** The registry of formulas, in the order in which they are offered, and what holds for any of them. */
+/** The registry of formulas: their words and needs, in the order in which they are offered, and what holds for any of them. */
 import type { AnyFormulaDefinition } from '../definition';
 import { ownSteps, type Formula, type FormulaType } from '../formula';
 import { narrowing, sentenceText, type Part } from '../sentence';
-import { activePersons } from './active-persons';
-import { averagePerPerson } from './average-per-person';
-import { conversion } from './conversion';
-import { rateOfValue } from './rate-of-a-value';
-import { retention } from './retention';
-import { shareWhoAlsoDid } from './share-who-also-did';
-import { topValues } from './top-values';
-import { totalOfProperty } from './total-of-a-property';
+import { activePersons } from './active-persons/definition';
+import { averagePerPerson } from './average-per-person/definition';
+import { conversion } from './conversion/definition';
+import { rateOfValue } from './rate-of-a-value/definition';
+import { retention } from './retention/definition';
+import { shareWhoAlsoDid } from './share-who-also-did/definition';
+import { topValues } from './top-values/definition';
+import { totalOfProperty } from './total-of-a-property/definition';
 
 export const formulas = [
   activePersons,

@@ -1,0 +1,45 @@
+/** `POST /intake`: Send messages: one, an array, NDJSON, or CloudEvents */
+import { z } from 'zod';
+import { answer, endpoint } from './endpoint';
+
+/** What became of one message. */
+export type MessageAnswer =
+  | { readonly index: number; readonly id: string; readonly answer: 'accepted' | 'duplicate' }
+  | {
+      readonly index: number;
+      readonly id: string;
+      readonly answer: 'accepted with findings';
+      readonly findings: readonly { readonly code: string; readonly sentence: string; readonly fix: string }[];
+    }
+  | {
+      readonly index: number;
+      readonly answer: 'rejected';
+      readonly reason: string;
+      readonly detail: string;
+    };
+
+export interface IntakeAnswer {
+  readonly accepted: number;
+  readonly acceptedWithFindings: number;
+  readonly duplicates: number;
+  readonly rejected: number;
+  readonly answers: readonly MessageAnswer[];
+  readonly answersLeftOut?: number;
+}
+
+export const intake = endpoint({
+  method: 'POST',
+  path: '/intake',
+  title: 'Send messages: one, an array, NDJSON, or CloudEvents',
+  role: 'write key',
+  answeredBy: 'intake',
+  body: z.unknown(),
+  answer: answer<IntakeAnswer>(
+    'How many of each, and one answer a message; of a long NDJSON body only those that were not plainly accepted.',
+  ),
+  errors: {
+    401: 'The write key is wrong, or has ended.',
+    415: 'The media type cannot be read.',
+    429: 'The limit of the key is reached; wait for `retry-after`.',
+  },
+});

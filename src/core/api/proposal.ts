@@ -1,0 +1,26 @@
+/** `GET /api/proposal`: A proposal: its base, its plan, and its conflicts with the draft */
+import { z } from 'zod';
+import type { MergeConflict } from '../plan/merge';
+import type { Plan } from '../plan/plan';
+import type { Proposal } from '../plan/review';
+import { answer, endpoint } from './endpoint';
+
+export interface Review {
+  readonly proposal: Proposal;
+  readonly base: Plan;
+  readonly plan: Plan;
+  readonly lastChange: number;
+  readonly conflicts: readonly MergeConflict[];
+  /** How many edits accepting it would make. */
+  readonly edits: number;
+}
+
+export const proposal = endpoint({
+  method: 'GET',
+  path: '/api/proposal',
+  title: 'A proposal: its base, its plan, and its conflicts with the draft',
+  role: 'reader',
+  query: z.object({ id: z.string() }),
+  answer: answer<Review>('The proposal.'),
+  errors: { 404: 'There is no such proposal.' },
+});

@@ -1,0 +1,40 @@
+/** Other values that a condition lets in besides the ones it was written for: those least like the bulk first. */
+import { jaccard } from '../stats/jaccard';
+
+export interface LookAlike {
+  readonly value: string;
+  readonly messages: number;
+  /** How much of it the bulk of the messages has as well, 0..1. */
+  readonly likeness: number;
+}
+
+/** More distinct values than these are compared by their first ones, those with most messages. */
+const MAX_COMPARED = 400;
+
+/** The words of an address or a text: what stands between its separators. */
+const wordsOf = (value: string): ReadonlySet<string> =>
+  new Set(
+    value
+      .toLowerCase()
+      .split(/[\s/?&=#.,;:_|-]+/)
+      .filter((w) => w !== ''),
+  );
+
+/** Distinct values with their messages, least like the bulk first; then those with fewest messages.
+ *  Shape: the value with most messages is the bulk's own and comes last, or near it. Empty for no value.
+ *  Method: the mean Jaccard similarity of a value's words to those of all messages, each message counting once. Source: Jaccard 1901 for the
+ *  similarity; the mean over messages is an own definition.
+ */
+export const lookAlikes = (values: ReadonlyMap<string, number>): LookAlike[] => {
+  const compared = [...values]
+    .sort((a, b) => b[1] - a[1])
+    .slice(0, MAX_COMPARED)
+    .map(([value, messages]) => ({ words: wordsOf(value), messages }));
+  const total = compared.reduce((n, c) => n + c.messages, 0);
+  return [...values]
+    .map(([value, messages]) => {
+      const words = wordsOf(value);
+      return { value, messages, likeness: compared.reduce((sum, c) => sum + c.messages * jaccard(words, c.words), 0) / total };
+    })
+    .sort((a, b) => a.likeness - b.likeness || a.messages - b.messages || (a.value < b.value ? -1 : 1));
+};

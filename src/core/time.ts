@@ -1,0 +1,5 @@
+/** Spans in ms, once. A day here is one of 24 hours; days of a calendar are in questions/calendar.ts. */
+export const SECOND_MS = 1000;
+export const MINUTE_MS = 60 * SECOND_MS;
+export const HOUR_MS = 60 * MINUTE_MS;
+export const DAY_MS = 24 * HOUR_MS;

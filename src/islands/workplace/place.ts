@@ -1,0 +1,100 @@
+/** Where somebody is, as it is in the address: the station, what is selected there, and what is looked through. One codec for all stations.
+ *  An item is made of parts with colons between them; a colon and a per cent sign within a part are escaped.
+ */
+import type { Id } from '../../core/plan/plan';
+import { lensOf, withLens, type Lens } from '../../core/table/lens';
+import type { IdentifierNode } from '../../core/table/message-table';
+
+export const STATIONS = [
+  { id: 'questions', title: 'Questions' },
+  { id: 'plan', title: 'Plan' },
+  { id: 'identity', title: 'Identity' },
+  { id: 'hand-off', title: 'Hand-off' },
+  { id: 'arrivals', title: 'Arrivals' },
+  { id: 'clearance', title: 'Clearance' },
+] as const;
+export type StationId = (typeof STATIONS)[number]['id'];
+
+export interface Place {
+  readonly station: StationId;
+  /** What is selected there. */
+  readonly item: string | undefined;
+  /** What is looked through. */
+  readonly lens: Lens;
+}
+
+/** A station and what is selected there: what `go` takes. */
+export type To = readonly [station: StationId, item?: string];
+
+const escaped = (part: string): string => part.replaceAll('%', '%25').replaceAll(':', '%3A');
+const unescaped = (part: string): string => part.replaceAll('%3A', ':').replaceAll('%25', '%');
+
+export const itemOf = (...parts: readonly string[]): string => parts.map(escaped).join(':');
+export const partsOf = (item: string | undefined): readonly string[] => (item === undefined ? [] : item.split(':').map(unescaped));
+
+/** What can be in a path as it is. All else, such as the key of a finding or an address in an identifier, follows as a query: a server may
+ *  take a path with dots and quotation marks for a file that it does not have.
+ */
+const PLAIN = /^[\w:-]+$/;
+
+/** The address of a place, without its origin. */
+export const addressOf = ({ station, item, lens }: Place): string =>
+  withLens(
+    item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`,
+    lens,
+  );
+
+const decoded = (text: string): string => {
+  try {
+    return decodeURIComponent(text);
+  } catch {
+    return text;
+  }
+};
+
+/** The place of an address; what is not understood is the first station. */
+export const placeOf = ({ pathname, search }: { readonly pathname: string; readonly search: string }): Place => {
+  const [, station, inPath] = pathname.split('/');
+  const item = inPath ? decoded(inPath) : (new URLSearchParams(search).get('item') ?? undefined);
+  return { station: STATIONS.find((s) => s.id === station)?.id ?? 'questions', item, lens: lensOf(search) };
+};
+
+/** Every place that can be gone to. */
+export const places = {
+  question: (id: Id): To => ['questions', id],
+  coverage: (): To => ['questions', 'coverage'],
+  /** A sheet or a view of the plan. */
+  plan: (view: string): To => ['plan', view],
+  /** A row of a sheet. */
+  row: (sheet: string, id: string): To => ['plan', itemOf(sheet, id)],
+  /** An entity, opened on the bench. */
+  opened: (sheet: string, id: string): To => ['plan', itemOf('open', sheet, id)],
+  proposal: (id: string): To => ['plan', itemOf('proposal', id)],
+  identity: (view: string): To => ['identity', view],
+  benchCase: (id: string): To => ['identity', itemOf('bench', id)],
+  person: ({ kind, value }: IdentifierNode): To => ['identity', itemOf('person', kind, value)],
+  handOff: (eventId: Id, sourceId?: Id): To => ['hand-off', sourceId === undefined ? eventId : itemOf(eventId, sourceId)],
+  findings: (): To => ['arrivals'],
+  finding: (key: string): To => ['arrivals', itemOf('finding', key)],
+  arrivals: (view: string): To => ['arrivals', view],
+  profile: (eventName: string): To => ['arrivals', itemOf('profile', eventName)],
+  userProperty: (name: string): To => ['arrivals', itemOf('user', name)],
+  pair: (clientName: string): To => ['arrivals', itemOf('pairs', clientName)],
+  volume: (eventName: string, sourceId: string): To => ['arrivals', itemOf('volume', eventName, sourceId)],
+  logbook: ({ kind, value }: IdentifierNode): To => ['arrivals', itemOf('logbook', kind, value)],
+  clearance: (questionId: Id): To => ['clearance', questionId],
+} as const;
+
+/** The identifier that two parts of an item name; `undefined` where they name none. */
+export const identifierIn = ([kind, value]: readonly string[]): IdentifierNode | undefined =>
+  kind === undefined || value === undefined ? undefined : { kind, value };
+
+/** Where Escape leads: from what is opened to the list that it is in; `undefined` where nothing is opened. */
+export const upFrom = ({ station, item }: Place): To | undefined => {
+  const parts = partsOf(item);
+  if (station === 'plan' && parts[0] === 'open') return places.row(parts[1] ?? 'event', parts[2] ?? '');
+  if (station === 'plan' && parts[0] === 'proposal') return places.plan('proposals');
+  if (station === 'arrivals' && parts[0] === 'finding') return places.findings();
+  if ((station === 'arrivals' || station === 'identity') && parts.length > 1) return [station, parts[0] ?? ''];
+  return undefined;
+};

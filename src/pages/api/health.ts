@@ -1,4 +1,0 @@
-import type { APIRoute } from 'astro';
-import { health } from '../../server/health';
-
-export const GET: APIRoute = () => health();

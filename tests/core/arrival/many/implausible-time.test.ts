@@ -1,0 +1,19 @@
+import { expect, test } from 'vitest';
+import { DAY, MINUTE_MS, run, says, user, type Row } from './harness';
+
+const NOW = 3000 * DAY;
+const received = (at: number, receivedAt: number, n = 0): Row => ({ at, ids: user(n), receivedAt: receivedAt * MINUTE_MS });
+
+test('years before and years after its receipt, each a finding of its own; one message is enough', () => {
+  const rows = [received(0, 2900 * DAY), received(2899 * DAY, 2900 * DAY), received(2900 * DAY + 800 * DAY, 2900 * DAY, 2)];
+  const found = run('implausible-time', rows, NOW);
+  expect(found).toMatchObject([
+    { field: 'past', count: 1, outOf: 3, params: { messages: 1, beforeMs: 2900 * DAY * MINUTE_MS }, firstAt: 2900 * DAY * MINUTE_MS },
+    { field: 'future', count: 1, outOf: 3, params: { messages: 1, beforeMs: -800 * DAY * MINUTE_MS } },
+  ]);
+  expect(says('implausible-time', found)[0]).toMatch(/^Messages include one dated 8 years before it was received\.$/);
+});
+
+test('what is late by days, or ahead by hours, is left to other checks', () => {
+  expect(run('implausible-time', [received(2890 * DAY, 2900 * DAY), received(2900 * DAY + 600, 2900 * DAY, 1)], NOW)).toEqual([]);
+});
