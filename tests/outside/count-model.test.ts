@@ -72,6 +72,7 @@ test('the exact chance of none is the share of all ways to lay the messages on t
 
 const sure = (mean: number, more: Partial<ExpectedCount> = {}): ExpectedCount => ({
   mean,
+  grown: mean,
   dispersion: 1,
   leverage: 0,
   scatter: 1,
@@ -101,9 +102,10 @@ test('what a band lets pass is what lies less far off than its width, on both si
       fc.double({ min: 0.5, max: 5000, noNaN: true }),
       fc.double({ min: 1, max: 9, noNaN: true }),
       fc.double({ min: 0, max: 0.2, noNaN: true }),
+      fc.double({ min: 0.5, max: 2, noNaN: true }),
       fc.integer({ min: 0, max: 9000 }),
-      (mean, dispersion, leverage, count) => {
-        const e = sure(mean, { dispersion, leverage });
+      (mean, dispersion, leverage, growth, count) => {
+        const e = sure(mean, { dispersion, leverage, grown: mean * growth });
         const { low, high } = bandOf(e, 5);
         const deviation = deviationOf(count, e);
         fc.pre(Math.abs(Math.abs(deviation) - 5) > 1e-6);
@@ -115,5 +117,5 @@ test('what a band lets pass is what lies less far off than its width, on both si
 
 test('days together have the sum of their means, and a level that is not better known for being many', () => {
   const e = together([sure(10, { leverage: 0.01, dispersion: 2 }), sure(30, { leverage: 0.01, dispersion: 2 })]);
-  expect(e).toMatchObject({ mean: 40, dispersion: 2, leverage: 0.01 });
+  expect(e).toMatchObject({ mean: 40, grown: 40, dispersion: 2, leverage: 0.01 });
 });

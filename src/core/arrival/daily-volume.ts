@@ -9,6 +9,7 @@ import {
   chanceOfNoneAtOneRate,
   countModel,
   deviationOf,
+  nearestExpected,
   MIN_DAYS,
   together,
   type CountModel,
@@ -127,7 +128,7 @@ const sharpest = (s: OffStretch, counts: Float64Array, expect: (day: number) => 
       const sum = together(Array.from({ length: to - from }, (_, i) => expect(from + i)));
       const deviation = deviationOf(messages, sum);
       if (Math.sign(deviation) === Math.sign(s.deviation) && Math.abs(deviation) > Math.abs(best.deviation))
-        best = { ...s, from, to, messages, expected: sum.mean, deviation };
+        best = { ...s, from, to, messages, expected: nearestExpected(messages, sum), deviation };
     }
   return best;
 };
@@ -198,14 +199,15 @@ export const dailyVolume = (counts: Float64Array, first: number, s: VolumeSettin
       for (let i = d; i < d + span; i++) messages += counts[i]!;
       const sum = together(Array.from({ length: span }, (_, i) => expect(d + i)));
       const deviation = deviationOf(messages, sum);
-      if (Math.abs(deviation) < s.width || Math.abs(messages - sum.mean) < (sum.mean * s.min) / 100) continue;
+      const expected = nearestExpected(messages, sum);
+      if (Math.abs(deviation) < s.width || Math.abs(messages - expected) < (expected * s.min) / 100) continue;
       if (farthest && Math.abs(farthest.deviation) >= Math.abs(deviation)) continue;
       farthest = {
         from: d,
         to: d + span,
-        direction: messages < sum.mean ? 'fewer' : 'more',
+        direction: deviation < 0 ? 'fewer' : 'more',
         messages,
-        expected: sum.mean,
+        expected,
         deviation,
       };
     }

@@ -2,8 +2,10 @@
 
 /** A prediction for one day. */
 export interface ExpectedCount {
-  /** Expected messages. */
+  /** Expected messages, at the level of the end of the stretch. */
   readonly mean: number;
+  /** The same if growth goes on as it was: what happens to it after the stretch is not known, so that no count between the two is off. */
+  readonly grown: number;
   /** Variance of what comes over the mean: 1 where it comes on its own (Poisson), more where days differ of their own accord. */
   readonly dispersion: number;
   /** How well the mean is known: the variance of its logarithm, as a part of `dispersion`. */
@@ -71,6 +73,9 @@ const rowOf = (day: number, days: number, weekdays: boolean): Float64Array => {
   x[x.length - 1] = (Math.min(day, days - 1) - (days - 1) / 2) / days;
   return x;
 };
+
+/** So far growth may go on: as far as days are looked at together. */
+const GROWS_DAYS = 14;
 
 /** A small weight on every coefficient but the level keeps a weekday without a message from running to minus infinity. */
 const RIDGE = 0.05;
@@ -181,16 +186,26 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
       const h = solve(factor, row);
       let leverage = 0;
       for (let k = 0; k < row.length; k++) leverage += row[k]! * h[k]!;
-      return { mean: meanOf(row), dispersion, scatter, leverage, free };
+      const mean = meanOf(row);
+      const beyond = Math.min(GROWS_DAYS, Math.max(0, day - (days - 1)));
+      const growth = found!.beta[row.length - 1]! / days;
+      return { mean, grown: mean * Math.exp(growth * beyond), dispersion, scatter, leverage, free };
     },
   };
 };
 
-/** How many standard deviations a count lies from what was expected, on the scale of square roots, where counts vary evenly.
+/** The end of what is expected that lies next to a count: the count itself where it lies within. */
+export const nearestExpected = (count: number, { mean, grown }: ExpectedCount): number =>
+  Math.min(Math.max(count, Math.min(mean, grown)), Math.max(mean, grown));
+
+/** How many standard deviations a count lies from what was expected, on the scale of square roots, where counts vary evenly; 0 where growth that
+ *  goes on, or ends, explains it.
  *  Shape: several days are given as one, with their sums. Source: Anscombe 1948, Biometrika 35.
  */
-export const deviationOf = (count: number, e: ExpectedCount): number =>
-  (2 * (Math.sqrt(count + 0.375) - Math.sqrt(e.mean + 0.375))) / Math.sqrt(e.dispersion * (1 + e.mean * e.leverage));
+export const deviationOf = (count: number, e: ExpectedCount): number => {
+  const expected = nearestExpected(count, e);
+  return (2 * (Math.sqrt(count + 0.375) - Math.sqrt(expected + 0.375))) / Math.sqrt(e.dispersion * (1 + expected * e.leverage));
+};
 
 /** Several days as one. The level is what they share, so its uncertainty does not average out. */
 export const together = (days: readonly ExpectedCount[]): ExpectedCount => {
@@ -198,6 +213,7 @@ export const together = (days: readonly ExpectedCount[]): ExpectedCount => {
   const weighted = (f: (d: ExpectedCount) => number): number => (mean === 0 ? 0 : days.reduce((n, d) => n + f(d) * d.mean, 0) / mean);
   return {
     mean,
+    grown: days.reduce((n, d) => n + d.grown, 0),
     dispersion: weighted((d) => d.dispersion),
     leverage: weighted((d) => d.leverage),
     scatter: weighted((d) => d.scatter),
@@ -207,9 +223,14 @@ export const together = (days: readonly ExpectedCount[]): ExpectedCount => {
 
 /** The counts between which a day is not far off: `width` standard deviations about the expected one. */
 export const bandOf = (e: ExpectedCount, width: number): { readonly low: number; readonly high: number; readonly usual: number } => {
-  const half = (width * Math.sqrt(e.dispersion * (1 + e.mean * e.leverage))) / 2;
-  const root = Math.sqrt(e.mean + 0.375);
-  return { low: Math.max(0, Math.max(0, root - half) ** 2 - 0.375), high: (root + half) ** 2 - 0.375, usual: e.mean };
+  const [least, most] = [Math.min(e.mean, e.grown), Math.max(e.mean, e.grown)];
+  const half = (mean: number): number => (width * Math.sqrt(e.dispersion * (1 + mean * e.leverage))) / 2;
+  const root = (mean: number): number => Math.sqrt(mean + 0.375);
+  return {
+    low: Math.max(0, Math.max(0, root(least) - half(least)) ** 2 - 0.375),
+    high: (root(most) + half(most)) ** 2 - 0.375,
+    usual: e.mean,
+  };
 };
 
 /** The dispersion that few days cannot rule out: the upper end of a one-sided 84 % interval (one standard deviation), and never below Poisson's.
@@ -226,7 +247,7 @@ const dispersionAtMost = ({ scatter, free }: ExpectedCount): number => {
  *  open and the mean a standard deviation lower than estimated.
  */
 export const chanceOfNone = (e: ExpectedCount): number =>
-  Math.exp((-e.mean * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / dispersionAtMost(e));
+  Math.exp((-Math.min(e.mean, e.grown) * Math.exp(-Math.sqrt(e.dispersion * e.leverage))) / dispersionAtMost(e));
 
 /** The chance that of `came` messages, at one rate through `days` days and `empty` more, none falls on the `empty` ones. What a model makes of a few
  *  messages, growth above all, is not known well enough to be judged by; this is exact.

@@ -22,6 +22,13 @@ const series = (r: Rng, days: number, level: number): number[] => {
   return Array.from({ length: days }, (_, d) => poisson(r, level * weekdays[d % 7]! * Math.exp(growth * d)));
 };
 
+/** A workspace that grows or shrinks by several percent a day. */
+const steep = (r: Rng, days: number): number[] => {
+  const weekdays = Array.from({ length: 7 }, () => 0.5 + r.next());
+  const growth = (r.next() - 0.5) * 0.08;
+  return Array.from({ length: days }, (_, d) => poisson(r, 300 * weekdays[d % 7]! * Math.exp(growth * (d - days / 2))));
+};
+
 const seeds = (n: number, from = 1): Rng[] => Array.from({ length: n }, (_, i) => seeded(from * 1000 + i));
 
 test('three hundred clean series: nothing is called off or silent', () => {
@@ -33,6 +40,10 @@ test('three hundred clean series: nothing is called off or silent', () => {
     judged += days.filter((d) => d.expected).length;
   }
   expect(judged).toBeGreaterThan(10_000);
+});
+
+test('growth or decline of several percent a day that goes on is nothing unusual', () => {
+  for (const r of seeds(300, 7)) expect(dailyVolume(Float64Array.from([...steep(r, r.int(34, 90)), 0]), 0, settings).off).toEqual([]);
 });
 
 test('what lies before a gap of two weeks has no say: the days after it are judged as if they were all', () => {
