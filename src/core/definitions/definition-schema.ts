@@ -1,5 +1,6 @@
 /** The shape of a definition at the boundary. */
 import { z } from 'zod';
+import { name } from '../plan/text-schema';
 import { readPattern } from '../plan/pattern';
 import { NUMBER_OPERATORS, PRESENCE_OPERATORS, takesNone, takesNumber, takesSeveral, TEXT_OPERATORS, type Definition } from './definition';
 
@@ -49,9 +50,10 @@ export const groupSchema = z
   .readonly();
 
 export const definitionSchema = z.object({
-  name: z.string().min(1).max(200),
+  name,
   source: z.union([
-    z.object({ of: z.literal('events'), names: z.array(z.string().min(1).max(200)).min(1).max(MAX_CONDITIONS).readonly() }),
+    // Without a name it is still open.
+    z.object({ of: z.literal('events'), names: z.array(z.string().min(1).max(200)).max(MAX_CONDITIONS).readonly() }),
     z.object({ of: z.enum(['interactions', 'views']) }),
   ]),
   where: groupSchema,
@@ -65,5 +67,5 @@ export const definitionSchema = z.object({
     )
     .max(MAX_CONDITIONS)
     .readonly(),
-  since: z.union([z.number().int(), z.undefined()]),
+  since: z.number().int().optional(),
 }) satisfies z.ZodType<Definition>;

@@ -46,7 +46,7 @@ export interface Definition {
   readonly where: Group;
   readonly changes: readonly Change[];
   /** UTC epoch ms from which it holds; `undefined` for all history. */
-  readonly since: number | undefined;
+  readonly since?: number | undefined;
 }
 
 /** Takes every message of the source. */

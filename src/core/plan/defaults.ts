@@ -1,4 +1,5 @@
 /** What a new workspace and a new entity start with. Values that users may change; none of them is a secret. */
+import { EVERYTHING } from '../definitions/definition';
 import type { BodyOf, Kind, Plan, Settings } from './plan';
 import { KINDS } from './plan';
 
@@ -136,6 +137,17 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
     personalData: false,
     identifies: 'person',
     scope: 'all sources',
+  },
+  definition: {
+    name: '',
+    source: { of: 'events', names: [] },
+    where: EVERYTHING,
+    changes: [],
+    description: '',
+    owner: '',
+    conversion: false,
+    keepReason: '',
+    retired: false,
   },
 };
 

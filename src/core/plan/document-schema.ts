@@ -2,6 +2,7 @@
  *  Long because the schema of each kind is beside the others that it refers to. */
 import { z } from 'zod';
 import { CASE_STYLES } from '../naming/case-style';
+import { definitionSchema } from '../definitions/definition-schema';
 import { formulaSchema } from '../questions/formulas/schemas';
 import { DEFAULT_SETTINGS } from './defaults';
 import type { Edit } from './edit';
@@ -225,6 +226,7 @@ export const bodies = {
     personalData: z.boolean(),
     identifies: z.enum(['person', 'device', 'visit']),
   }),
+  definition: definitionSchema.extend({ description: text, owner: name, conversion: z.boolean(), keepReason: text, retired: z.boolean() }),
 } as const;
 
 const kind = z.enum(KINDS);
@@ -252,6 +254,7 @@ const wholePlan = z.object({
   sharedSet: z.record(id, bodies.sharedSet),
   userProperty: z.record(id, bodies.userProperty),
   identifierKind: z.record(id, bodies.identifierKind),
+  definition: z.record(id, bodies.definition).default({}),
 });
 
 /** The JSON Schema of a plan document, 2020-12. */

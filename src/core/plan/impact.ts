@@ -177,6 +177,28 @@ const ofProperty = (field: string, before: unknown, after: unknown, change: Chan
   }
 };
 
+const ofDefinition = (field: string, before: unknown, after: unknown): Verdict => {
+  switch (field) {
+    case 'name':
+      return ['wording', 'No message carries it, and what asks about it follows.'];
+    case 'source':
+    case 'where':
+      return ['breaking', 'It takes other messages, so what is counted by it is counted otherwise.'];
+    case 'changes':
+      return ['breaking', 'Its properties are others than before.'];
+    case 'since':
+      return isLarger(after, before) || (before === undefined && after !== undefined)
+        ? ['breaking', 'What was measured before its start is so no longer.']
+        : ['additive', 'It is measured from an earlier day on.'];
+    case 'retired':
+      return after === true ? ['breaking', 'It is no longer worked out.'] : ['additive', 'It is worked out again.'];
+    case 'conversion':
+      return ['additive', 'It is marked where the data goes.'];
+    default:
+      return WORDS_ONLY;
+  }
+};
+
 const ofField = (change: Change, field: string, before: unknown, after: unknown, p: Plan, q: Plan): Verdict => {
   switch (change.kind) {
     case 'event':
@@ -192,6 +214,8 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
       return field === 'idKinds' ? ['breaking', 'Messages carry other identifiers, so persons may be counted otherwise.'] : WORDS_ONLY;
     case 'identifierKind':
       return field === 'name' || field === 'pattern' ? ['breaking', 'Identifiers that were known are now unknown.'] : WORDS_ONLY;
+    case 'definition':
+      return ofDefinition(field, before, after);
     case 'settings':
       return field === 'identity'
         ? ['breaking', 'Persons are counted otherwise, over all history.']
@@ -213,6 +237,7 @@ const GONE: Partial<Record<Change['kind'], string>> = {
   source: 'Nothing is expected from it from now on.',
   question: 'Its figure is no longer worked out.',
   identifierKind: 'Identifiers of this kind are no longer expected.',
+  definition: 'What is counted by it has nothing to count.',
 };
 
 /** Each change with what it means: breaking, additive, or wording alone, with the reason, field by field.

@@ -2,13 +2,24 @@
  *  Belongs here: the shape of the document and plain look-ups. Not here: edits, checks, storage.
  *  Long because the document is one shape: its kinds are read together. */
 import { refOfProperty, refText, sameRef, type PropertyPath, type PropertyRef } from './property-path';
+import type { Definition } from '../definitions/definition';
 import type { Formula } from '../questions/formula';
 import type { CaseStyle } from '../naming/case-style';
 import type { RuleSettings } from '../findings/severity';
 
 export type Id = string;
 
-export const KINDS = ['settings', 'source', 'question', 'event', 'property', 'sharedSet', 'userProperty', 'identifierKind'] as const;
+export const KINDS = [
+  'settings',
+  'source',
+  'question',
+  'event',
+  'property',
+  'sharedSet',
+  'userProperty',
+  'identifierKind',
+  'definition',
+] as const;
 export type Kind = (typeof KINDS)[number];
 
 export const SOURCE_KINDS = ['web', 'mobile', 'kiosk', 'server'] as const;
@@ -180,6 +191,16 @@ export interface Question {
   readonly thresholds: { readonly clear: number; readonly caution: number };
 }
 
+/** An event made of what was recorded. It is never sent under its name, so it has no former names: renaming touches no message. */
+export interface PlanDefinition extends Definition {
+  readonly description: string;
+  readonly owner: string;
+  readonly conversion: boolean;
+  /** Why it is kept although no question needs it. */
+  readonly keepReason: string;
+  readonly retired: boolean;
+}
+
 export interface NamingRules {
   readonly eventCase: CaseStyle;
   readonly propertyCase: CaseStyle;
@@ -291,6 +312,7 @@ export interface BodyOf {
   sharedSet: SharedSet;
   userProperty: UserProperty;
   identifierKind: IdentifierKind;
+  definition: PlanDefinition;
 }
 
 export type Table<K extends Kind> = { readonly [id: Id]: BodyOf[K] };
@@ -307,6 +329,7 @@ export const emptyPlan = (settings: Settings): Plan => ({
   sharedSet: {},
   userProperty: {},
   identifierKind: {},
+  definition: {},
 });
 
 export const settingsOf = (plan: Plan): Settings => {

@@ -1,4 +1,5 @@
 /** Who refers to an entity, and how it is taken out of the plan: detached and removed, or retired. */
+import { isMadeOf, refsIn } from '../definitions/named';
 import { needsOf, userPropertiesOf } from '../questions/coverage';
 import { setField, type Edit } from './edit';
 import { entries, labelOf, type BodyOf, type Id, type Kind, type Plan } from './plan';
@@ -22,6 +23,11 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
       if (needsOf(q).some((n) => n.eventName === name)) add('question', qid, 'asks about it');
     for (const [eid, e] of entries(plan, 'event')) if (e.counterpart?.eventName === name) add('event', eid, 'is confirmed by it');
   }
+  if (kind === 'definition')
+    for (const [qid, q] of entries(plan, 'question'))
+      if (needsOf(q).some((n) => n.eventName === name)) add('question', qid, 'asks about it');
+  if (kind === 'event' || kind === 'definition')
+    for (const [did, d] of entries(plan, 'definition')) if (did !== id && isMadeOf(d, name)) add('definition', did, 'is made of it');
   if (kind === 'property') {
     const carriers = new Set<string>();
     const ref = refOfProperty(plan.property[id] ?? { name });
@@ -34,12 +40,18 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
     for (const [qid, q] of entries(plan, 'question'))
       if (needsOf(q).some((n) => carriers.has(n.eventName) && n.properties.some((p) => isInside(p.name, ref))))
         add('question', qid, 'asks about it');
+    for (const [did, d] of entries(plan, 'definition'))
+      if (refsIn(d, 'property').some((r) => isInside(r, ref))) add('definition', did, 'names it');
   }
   if (kind === 'sharedSet') for (const [eid, e] of entries(plan, 'event')) if (e.sharedSets.includes(id)) add('event', eid, 'takes it');
   if (kind === 'userProperty')
     for (const [qid, q] of entries(plan, 'question'))
       if (q.formula && userPropertiesOf(q.formula).some((r) => isInside(r, refOfProperty(plan.userProperty[id] ?? { name }))))
         add('question', qid, 'groups by it');
+  if (kind === 'userProperty')
+    for (const [did, d] of entries(plan, 'definition'))
+      if (refsIn(d, 'user property').some((r) => isInside(r, refOfProperty(plan.userProperty[id] ?? { name }))))
+        add('definition', did, 'has a condition on it');
   if (kind === 'source') {
     for (const [eid, e] of entries(plan, 'event')) if (e.sources.some((s) => s.sourceId === id)) add('event', eid, 'is sent by it');
     for (const [uid, u] of entries(plan, 'userProperty')) if (u.sources.includes(id)) add('userProperty', uid, 'is set by it');
@@ -123,7 +135,7 @@ export const removalOf = (plan: Plan, kind: Kind, id: Id): Edit[] => {
   return [...edits.filter((e) => e !== undefined), ...(body ? [{ op: 'remove', kind, id, body } as const] : [])];
 };
 
-const RETIRING: readonly Kind[] = ['event', 'property', 'userProperty'];
+const RETIRING: readonly Kind[] = ['event', 'property', 'userProperty', 'definition'];
 
 /** Whether entities of this kind can be retired, which keeps them for the history. */
-export const canRetire = (kind: Kind): kind is 'event' | 'property' | 'userProperty' => RETIRING.includes(kind);
+export const canRetire = (kind: Kind): kind is 'event' | 'property' | 'userProperty' | 'definition' => RETIRING.includes(kind);

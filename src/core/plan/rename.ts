@@ -1,5 +1,6 @@
 /** Renames: the name itself, the former name kept, and every reference by name moved along. */
 import { mapFormulaEvents, mapFormulaProperty } from '../questions/formula';
+import { isMadeOf, propertyMoved, sourceRenamed } from '../definitions/named';
 import type { Edit } from './edit';
 import { setField } from './edit';
 import { entries, type Id, type Plan } from './plan';
@@ -30,17 +31,42 @@ export const renameEvent = (plan: Plan, id: Id, name: string, keepFormer: boolea
     edits.push(setField(plan, 'event', id, 'formerNames', former));
   }
   if (old !== '') {
-    for (const [qid, q] of entries(plan, 'question')) {
-      if (!q.formula) continue;
-      const formula = mapFormulaEvents(q.formula, (n) => (n === old ? name : n));
-      edits.push(setField(plan, 'question', qid, 'formula', formula));
-    }
+    edits.push(...eventNameMoved(plan, old, name));
     for (const [eid, e] of entries(plan, 'event')) {
       if (e.counterpart?.eventName === old) edits.push(setField(plan, 'event', eid, 'counterpart', { ...e.counterpart, eventName: name }));
     }
   }
   return edits.filter((e) => e !== undefined);
 };
+
+/** Questions and definitions that name an event, moved along. */
+const eventNameMoved = (plan: Plan, old: string, name: string): (Edit | undefined)[] => [
+  ...entries(plan, 'question').map(([qid, q]) =>
+    q.formula
+      ? setField(
+          plan,
+          'question',
+          qid,
+          'formula',
+          mapFormulaEvents(q.formula, (n) => (n === old ? name : n)),
+        )
+      : undefined,
+  ),
+  ...entries(plan, 'definition').map(([did, d]) => setField(plan, 'definition', did, 'source', sourceRenamed(d.source, old, name))),
+];
+
+/** The edits that rename a definition, with the questions and definitions that name it. No message carries its name, so none is kept; one that
+ *  unites messages under its own name goes on taking them.
+ */
+export const renameDefinition = (plan: Plan, id: Id, name: string): Edit[] => {
+  const d = plan.definition[id];
+  if (!d || d.name === name) return [];
+  const others = d.name === '' ? [] : eventNameMoved({ ...plan, definition: without(plan.definition, id) }, d.name, name);
+  return [setField(plan, 'definition', id, 'name', name), ...others].filter((e) => e !== undefined);
+};
+
+const without = (definitions: Plan['definition'], id: Id): Plan['definition'] =>
+  Object.fromEntries(Object.entries(definitions).filter(([other]) => other !== id));
 
 /** The edits that rename a property: its name, the former name kept (when `keepFormer`), and questions, counterparts and series of the
  *  events that carry it. Empty when the name is already that.
@@ -94,6 +120,11 @@ const referencesMoved = (plan: Plan, id: Id, from: PropertyRef, to: PropertyRef)
           mapFormulaProperty(q.formula, (n) => names.has(n), from, to),
         ),
       );
+  for (const [did, d] of entries(plan, 'definition'))
+    if ([...names].some((n) => isMadeOf(d, n))) {
+      const moved = propertyMoved(d, from, to);
+      edits.push(setField(plan, 'definition', did, 'where', moved.where), setField(plan, 'definition', did, 'changes', moved.changes));
+    }
   for (const eid of carriers) {
     const e = plan.event[eid]!;
     if (e.counterpart)

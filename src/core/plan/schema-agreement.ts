@@ -23,4 +23,5 @@ export const TYPES_AND_SCHEMAS_AGREE: { readonly [K in Kind]: Same<BodyOf[K], z.
   sharedSet: true,
   userProperty: true,
   identifierKind: true,
+  definition: true,
 };

@@ -10,4 +10,5 @@ export const KIND_WORD: Record<Kind, string> = {
   sharedSet: 'shared set',
   userProperty: 'user property',
   identifierKind: 'identifier kind',
+  definition: 'definition',
 };

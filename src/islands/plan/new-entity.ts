@@ -16,5 +16,7 @@ export const newEntity = (plan: Plan, kind: Exclude<Kind, 'settings' | 'question
       return blank('source', { name: 'New source', mark: 'N' });
     case 'identifierKind':
       return blank('identifierKind', { name: 'new_kind' });
+    case 'definition':
+      return blank('definition', { name: 'New Definition' });
   }
 };

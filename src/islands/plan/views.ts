@@ -11,6 +11,7 @@ export const PLAN_GROUPS: readonly NavGroup[] = [
       { id: 'property', title: 'Properties' },
       { id: 'userProperty', title: 'User properties' },
       { id: 'sharedSet', title: 'Shared sets' },
+      { id: 'definition', title: 'Definitions' },
     ],
   },
   {

@@ -1,5 +1,6 @@
 /** The sheets of a plan's entities. Those of its settings are a file of their own (setting-sheets.ts): they bring all checks along. */
 import { entries, type Id, type Kind, type Plan } from '../plan';
+import { definitionFields } from './definition';
 import { eventFields } from './event';
 import type { Editor, Field } from './field';
 import { identifierKindFields, sharedSetFields, sourceFields } from './others';
@@ -56,6 +57,15 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     kind: 'sharedSet',
     fields: sharedSetFields,
     rows: idsOf('sharedSet'),
+  },
+  {
+    id: 'definition',
+    title: 'Definitions',
+    one: 'definition',
+    many: 'definitions',
+    kind: 'definition',
+    fields: definitionFields,
+    rows: idsOf('definition'),
   },
   { id: 'source', title: 'Sources', one: 'source', many: 'sources', kind: 'source', fields: sourceFields, rows: idsOf('source') },
   {
