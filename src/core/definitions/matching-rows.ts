@@ -1,5 +1,6 @@
 /** Which rows of the columns a definition takes. */
-import { type MessageTable, type Value } from '../table/message-table';
+import type { MessageTable, ScalarColumn } from '../table/message-table';
+import { rowsBefore } from '../table/event-view';
 import { MESSAGE_KINDS } from '../table/message-kinds';
 import type { UserValues } from '../table/matcher';
 import type { PropertyRef } from '../plan/property-path';
@@ -15,31 +16,38 @@ export interface MatchContext {
   readonly userValues: (ref: PropertyRef) => UserValues;
   /** The rows of an event that is itself defined; `undefined` for one that arrives under its name. */
   readonly definedRows?: (eventName: string) => Int32Array | undefined;
+  /** What messages have at a path, where the source is a definition that changes properties; as they were sent when left out. */
+  readonly propertyOf?: (ref: PropertyRef) => ScalarColumn | undefined;
 }
 
 type RowTest = (row: number) => boolean;
 
-/** Each distinct value is judged once; a row is then a look-up, one place further on, since the first place is for what is absent. */
-const truthOf = (values: readonly Value[], holds: (v: Value | undefined) => boolean): Uint8Array => {
-  const truth = new Uint8Array(values.length + 1);
-  truth[0] = holds(undefined) ? 1 : 0;
-  values.forEach((v, i) => (truth[i + 1] = holds(v) ? 1 : 0));
-  return truth;
+/** Each distinct value is judged once, when it is met; a row is then a look-up, one place further on, since the first place is for what is absent. */
+const byIndex = (index: (row: number) => number, values: number, holdsAt: (i: number) => boolean, absent: boolean): RowTest => {
+  // 0 is not judged yet, 1 fails, 2 holds.
+  const truth = new Uint8Array(values + 1);
+  truth[0] = absent ? 2 : 1;
+  return (row) => {
+    const i = index(row);
+    let t = truth[i + 1]!;
+    if (t === 0) truth[i + 1] = t = holdsAt(i) ? 2 : 1;
+    return t === 2;
+  };
 };
-
-const byIndex =
-  (index: { readonly [row: number]: number }, truth: Uint8Array): RowTest =>
-  (row) =>
-    truth[index[row]! + 1] === 1;
 
 /** An empty text says nothing: a page, a release or an environment that is not told is absent. */
 const told = (v: string): string | undefined => (v === '' ? undefined : v);
 
-const rowTestOf = (c: Condition, { table, environmentOf, userValues }: MatchContext): RowTest => {
+const rowTestOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: MatchContext): RowTest => {
   const holds = testOf(c);
   const { length } = table;
   const onTexts = (index: { readonly [row: number]: number }, values: readonly string[], read: (v: string) => string = (v) => v): RowTest =>
-    byIndex(index, Uint8Array.from([holds(undefined) ? 1 : 0, ...values.map((v) => (holds(told(read(v))) ? 1 : 0))]));
+    byIndex(
+      (row) => index[row]!,
+      values.length,
+      (i) => holds(told(read(values[i]!))),
+      holds(undefined),
+    );
   const { subject } = c;
   switch (subject.of) {
     case 'event name':
@@ -61,14 +69,20 @@ const rowTestOf = (c: Condition, { table, environmentOf, userValues }: MatchCont
       return (row) => (said[row]! >= 0 ? own(row) : bySource(row));
     }
     case 'property': {
-      const p = table.properties.get(subject.name);
+      const p = propertyOf ? propertyOf(subject.name) : table.properties.get(subject.name);
       if (!p) return holds(undefined) ? () => true : () => false;
-      return byIndex(p.column.rawFor(length), truthOf(p.values.values, holds));
+      const index = p.column.rawFor(length);
+      const { values } = p.values;
+      return byIndex(
+        (row) => index[row]!,
+        values.length,
+        (i) => holds(values[i]),
+        holds(undefined),
+      );
     }
     case 'user property': {
       const user = userValues(subject.name);
-      const truth = truthOf(user.values, holds);
-      return (row) => truth[user.at(row) + 1] === 1;
+      return byIndex(user.at, user.values.length, (i) => holds(user.values[i]), holds(undefined));
     }
     default:
       return subject satisfies never;
@@ -125,13 +139,15 @@ const united = (lists: readonly Int32Array[]): Int32Array => {
   return all.subarray(0, n);
 };
 
-/** The rows that a source offers, ascending. */
-export const sourceRows = (source: Source, { table, definedRows }: MatchContext): Int32Array => {
-  if (source.of === 'events') return united(source.names.map((name) => definedRows?.(name) ?? table.rowsOf(name)));
+const rowsFrom = (rows: Int32Array, from: number): Int32Array => rows.subarray(rowsBefore(rows, from).length);
+
+/** The rows that a source offers, ascending, from a row on. */
+export const sourceRows = (source: Source, { table, definedRows }: MatchContext, from = 0): Int32Array => {
+  if (source.of === 'events') return united(source.names.map((name) => rowsFrom(definedRows?.(name) ?? table.rowsOf(name), from)));
   const wanted = MESSAGE_KINDS.indexOf(source.of === 'views' ? 'view' : 'interaction');
   const out: number[] = [];
   const kinds = table.otherKind.rawFor(table.length);
-  for (let row = 0; row < table.length; row++) if (kinds[row] === wanted) out.push(row);
+  for (let row = from; row < table.length; row++) if (kinds[row] === wanted) out.push(row);
   return Int32Array.from(out);
 };
 
@@ -143,9 +159,13 @@ export const rowsWhere = (rows: Int32Array, where: Group, c: MatchContext): Int3
   return kept(rows, anyOf(parts));
 };
 
-/** The rows that a definition takes, ascending; before its start it has none. */
-export const rowsOfDefinition = ({ source, where, since }: Pick<Definition, 'source' | 'where' | 'since'>, c: MatchContext): Int32Array => {
-  const rows = rowsWhere(sourceRows(source, c), where, c);
+/** The rows that a definition takes, ascending, from a row on; before its start it has none. */
+export const rowsOfDefinition = (
+  { source, where, since }: Pick<Definition, 'source' | 'where' | 'since'>,
+  c: MatchContext,
+  from = 0,
+): Int32Array => {
+  const rows = rowsWhere(sourceRows(source, c, from), where, c);
   const time = c.table.time.raw;
   return since === undefined ? rows : kept(rows, (row) => time[row]! >= since);
 };

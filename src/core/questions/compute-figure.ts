@@ -134,9 +134,11 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
     const { of, names } = bucketed(values, bounds);
     return { at: (row) => of[as.at(row)] ?? -1, values: names };
   }
-  const column = c.people.table.properties.get(g.name);
+  const { table } = c.people;
+  const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
+  const column = table.propertyOf(table.unionOf(names) ?? names[0] ?? '', g.name);
   if (!column) return { at: () => -1, values: [] };
-  const raw = column.column.rawFor(c.people.table.length);
+  const raw = column.column.rawFor(table.length);
   return { at: (row) => raw[row]!, values: column.values.values.map(shownValue) };
 };
 

@@ -39,8 +39,8 @@ export const rememberedFigure = (f: Formula, c: FigureContext): Figure => {
   const { table, lineage, personOfMessage } = c.people;
   let own = lineages.get(lineage);
   if (!own) lineages.set(lineage, (own = new Map<string, Remembered>()));
-  const key = canonicalJson([f, c.settings, [...(c.buckets ?? [])]]);
   const { events, everything, bySessions } = looksAt(f);
+  const key = canonicalJson([f, c.settings, [...(c.buckets ?? [])], events.map((name) => table.keyOf(name))]);
   // A message that comes in order makes a session longer, or a new one: the others stay as they are.
   const sessions = bySessions ? sessionsIn(c).lineage : undefined;
   // A property that nobody had sent is another thing than one that others send.

@@ -107,6 +107,16 @@ const filteredBy = (v: EventView, test: RowTest): EventView => {
   return slice({ rows, time, person, ...(v.eventName === undefined ? {} : { eventName: v.eventName }) }, 0, n);
 };
 
+/** A step as a test of the messages of its event, or of several that share messages; `undefined` where all of them are the step's. */
+const stepTest = (c: FigureContext, eventName: string, step: Step): RowTest | undefined => {
+  const { table } = c.people;
+  const where = compileConditions(table, step.eventName, step.where, (name) => userValuesIn(c, name));
+  if (step.eventName === eventName) return where;
+  const own = new Bitset(table.length);
+  for (const row of table.rowsOf(step.eventName)) own.add(row);
+  return where ? (row) => own.has(row) && where(row) : (row) => own.has(row);
+};
+
 /** Messages of any of the steps of one event, up to now and not before `since`, by time; filters and, for the main step, the group are
  *  kept. What is not narrowed by any condition is a view that nothing is copied for.
  */
@@ -117,7 +127,7 @@ const selectNamed = (c: FigureContext, eventName: string, steps: readonly Step[]
   const range = slice(whole, from, Math.max(from, to));
   const { allows } = c;
   const inGroup = main ? c.inGroup : undefined;
-  const wheres = steps.map((s) => compileConditions(c.people.table, s.where, (name) => userValuesIn(c, name)));
+  const wheres = steps.map((s) => stepTest(c, eventName, s));
   const any = wheres.some((w) => w === undefined)
     ? undefined
     : wheres.length === 1
@@ -145,8 +155,10 @@ export const stretchOf = (
 export const select = (c: FigureContext, step: Step, since = -Infinity, main = true): EventView =>
   selectNamed(c, step.eventName, [step], since, main);
 
-/** Messages of any of the steps, an event at a time, so that no message comes twice. */
+/** Messages of any of the steps, an event at a time, or all at once where events share messages, so that no message comes twice. */
 export const selectAny = (c: FigureContext, steps: readonly Step[], since = -Infinity, main = true): EventView[] => {
+  const union = c.people.table.unionOf([...new Set(steps.map((s) => s.eventName))]);
+  if (union !== undefined) return [selectNamed(c, union, steps, since, main)];
   const byName = new Map<string, Step[]>();
   for (const s of steps) byName.set(s.eventName, [...(byName.get(s.eventName) ?? []), s]);
   return [...byName].map(([name, own]) => selectNamed(c, name, own, since, main));
@@ -189,7 +201,7 @@ export const byPerson = (c: FigureContext, v: EventView): ByPerson => {
  *  All messages of an event are laid out once; a stretch of them is a stretch of that.
  */
 export const valuesIn = (c: FigureContext, v: EventView, property: PropertyRef): Int32Array | undefined => {
-  const column = c.people.table.properties.get(property)?.column;
+  const column = c.people.table.propertyOf(v.eventName ?? '', property)?.column;
   if (!column) return undefined;
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
   const known = derivedOf(c.people.personOfMessage).values;

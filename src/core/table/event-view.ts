@@ -7,7 +7,7 @@ export interface EventView {
   readonly time: Float64Array;
   /** Person of each, −1 for none. */
   readonly person: Int32Array;
-  /** The event whose messages they are. */
+  /** The event whose messages they are, as its table tells it from others. */
   readonly eventName?: string;
   /** Of a stretch: what it is cut from, and where it begins there. */
   readonly cutFrom?: { readonly view: EventView; readonly at: number };
@@ -127,7 +127,7 @@ const views = followingPersons(
 );
 
 /** The messages of an event among those whose persons are known: what came since is not looked at. The same each time while none came. */
-export const eventView = (people: Attributed, eventName: string): EventView => views(people, eventName).view;
+export const eventView = (people: Attributed, eventName: string): EventView => views(people, people.table.keyOf(eventName)).view;
 
 /** First position whose time is not before `at`. */
 export const lowerBound = (time: Float64Array, at: number): number => {

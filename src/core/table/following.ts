@@ -22,7 +22,7 @@ const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S
     if (held.length === table.length) return held.state;
     // Should reading fail in the midst, nobody goes on from there.
     own.delete(key);
-    read(held.state, table, held.length, table.length, key);
+    read(held.state, table.base, held.length, table.length, key);
     held.length = table.length;
     own.set(key, held);
     return held.state;
@@ -33,7 +33,7 @@ const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S
  *  Shape: `read` takes the rows from `from` up to `to` into the state that `make` began; `key` says of what, where one way serves several,
  *  such as one property of many; of more than `mostKeys` the oldest go. What is held goes with its table.
  */
-export const following = <S>(make: () => S, read: Read<S>, mostKeys = Infinity) => followingBy((table) => table, make, read, mostKeys);
+export const following = <S>(make: () => S, read: Read<S>, mostKeys = Infinity) => followingBy((table) => table.base, make, read, mostKeys);
 
 /** The same for what is found on messages, which goes when another version judges them. */
 export const followingVerdicts = <S>(make: () => S, read: Read<S>) => followingBy((table) => table.verdicts, make, read, Infinity);

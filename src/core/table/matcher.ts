@@ -52,16 +52,17 @@ const onColumn = (p: ScalarColumn | undefined, c: Condition, length: number): Ro
   return (row) => truth[raw[row]! + 1] === 1;
 };
 
-/** The conditions as one test of rows; `undefined` when there is none.
+/** The conditions as one test of an event's rows; `undefined` when there is none.
  *  Values are compared with their type: text is never a number. A value that is absent fulfils "is absent" alone.
  */
 export const compileConditions = (
   table: MessageTable,
+  eventName: string,
   where: readonly Condition[],
   userValues?: (ref: PropertyRef) => UserValues,
 ): RowTest | undefined => {
   const tests = where.map((c): RowTest => {
-    if (c.of !== 'user property') return onColumn(table.properties.get(c.property), c, table.length);
+    if (c.of !== 'user property') return onColumn(table.propertyOf(eventName, c.property), c, table.length);
     const user = userValues?.(c.property);
     if (!user) return absentHolds(c) ? () => true : NEVER;
     const truth = truthOf(user.values, c);
@@ -78,6 +79,6 @@ export const compileStep = (table: MessageTable, step: Step): RowTest => {
   const name = table.names.find(step.eventName);
   if (name < 0) return NEVER;
   const names = table.name.rawFor(table.length);
-  const where = compileConditions(table, step.where);
+  const where = compileConditions(table, step.eventName, step.where);
   return where ? (row) => names[row] === name && where(row) : (row) => names[row] === name;
 };

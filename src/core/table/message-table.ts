@@ -96,7 +96,24 @@ export const USUAL_USER_KIND = 'user';
 
 const NO_ROWS = new Int32Array(0);
 
+/** Events that are made of what arrived, beside those that arrive under their own name. */
+export interface DefinedEvents {
+  /** What tells the event that is defined under a name from all others, of other definitions too; `undefined` where none is. */
+  readonly keyOf: (name: string) => string | undefined;
+  /** Its rows, ascending; `undefined` for what is no key. */
+  readonly rowsOf: (key: string) => Int32Array | undefined;
+  /** Its values at a path; `undefined` where it has none. */
+  readonly columnOf: (key: string, ref: PropertyRef) => ScalarColumn | undefined;
+  /** From when it is measured, UTC epoch ms; −∞ for all history. */
+  readonly sinceOf: (key: string) => number;
+  /** The key of the messages of any of these events, each once. */
+  readonly unionOf: (names: readonly string[]) => string;
+}
+
 export class MessageTable {
+  /** The table itself; of one that is seen with definitions, the one that holds the columns. */
+  readonly base: MessageTable = this;
+  private defined: DefinedEvents | undefined;
   private readonly room: Room = { rows: 0 };
   readonly seq = new Float64Column(this.room);
   readonly time = new Float64Column(this.room);
@@ -343,6 +360,11 @@ export class MessageTable {
     return typeof v === 'object' && v !== null ? MessageTable.internNested(column, nestedOf(v)) : -1;
   }
 
+  /** Index of a value, as columns keep it, in a column. */
+  static placeOf(column: ScalarColumn, v: Value): number {
+    return isScalar(v) ? column.values.intern(v) : MessageTable.internNested(column, v);
+  }
+
   /** Keeps a value of a row, and what is inside of it; one that the row had at this path is forgotten. */
   keepValue(of: ValueColumns, row: number, name: string, v: unknown): void {
     const known = this[of].get(name);
@@ -405,8 +427,42 @@ export class MessageTable {
 
   /** Rows of an event, in order of arrival; a view that later messages do not change. */
   rowsOf(eventName: string): Int32Array {
+    const defined = this.defined?.rowsOf(this.keyOf(eventName));
+    if (defined) return defined;
     const name = this.names.find(eventName);
     return name < 0 ? NO_ROWS : this.rowsByName[name]!.rows;
+  }
+
+  /** The table seen with events that are defined over it: the same columns, which are not to be written to through it. */
+  with(defined: DefinedEvents): MessageTable {
+    const seen = Object.create(this.base) as MessageTable;
+    seen.defined = defined;
+    return seen;
+  }
+
+  /** What an event's name stands for: itself where it arrives under it, else what tells its definition from all others. */
+  keyOf(eventName: string): string {
+    return this.defined?.keyOf(eventName) ?? eventName;
+  }
+
+  /** The key of all that any of these events has; `undefined` where no message can be of two of them. */
+  unionOf(eventNames: readonly string[]): string | undefined {
+    return eventNames.length > 1 && eventNames.some((n) => this.isDefined(n)) ? this.defined!.unionOf(eventNames) : undefined;
+  }
+
+  isDefined(eventName: string): boolean {
+    return this.defined?.keyOf(eventName) !== undefined;
+  }
+
+  /** From when on an event is measured, UTC epoch ms; −∞ where it is for as long as anything arrives. */
+  measuredFrom(eventName: string): number {
+    return this.defined?.sinceOf(this.keyOf(eventName)) ?? -Infinity;
+  }
+
+  /** What an event has at a path; `undefined` where it has nothing there. */
+  propertyOf(eventName: string, ref: PropertyRef): ScalarColumn | undefined {
+    const key = this.keyOf(eventName);
+    return this.defined?.rowsOf(key) ? this.defined.columnOf(key, ref) : this.properties.get(ref);
   }
 
   valueOf(row: number, property: PropertyRef): Value | undefined {

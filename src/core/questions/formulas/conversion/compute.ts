@@ -3,7 +3,7 @@ import { wilson } from '../../../stats/wilson';
 import { cubeOf } from '../../../table/cube';
 import type { EventView } from '../../../table/event-view';
 import type { FigureContext, FigureOf } from '../../figure';
-import { type Conversion } from '../../formula';
+import type { Conversion, Step } from '../../formula';
 import { outsideOf, personCount, select, stretchOf, unattributedIn } from '../../select';
 import { walkInAnyOrder, walkInOrder, type StepList } from '../../step-walk';
 import { DAY_MS } from '../../../time';
@@ -13,6 +13,9 @@ import type { FormulaComputation } from '../../definition';
 const hitsOf = (f: Conversion, c: FigureContext, since: number): StepList[] => {
   const whole = (view: EventView, bits: Uint32Array | number): StepList => ({ view, from: 0, to: view.rows.length, bits });
   const names = [...new Set(f.steps.map((s) => s.eventName))];
+  // A message may be of several defined events, and comes once all the same.
+  const union = c.people.table.unionOf(names);
+  if (union !== undefined) return [severalSteps(f, c, since, union)];
   return names.map((name) => {
     const own = f.steps.flatMap((s, i) => (s.eventName === name ? [{ step: s, bit: 1 << i, main: i === 0 }] : []));
     const [only] = own;
@@ -20,15 +23,23 @@ const hitsOf = (f: Conversion, c: FigureContext, since: number): StepList[] => {
       const stretch = stretchOf(c, only.step, since, only.main);
       return stretch ? { ...stretch, bits: only.bit } : whole(select(c, only.step, since, only.main), only.bit);
     }
-    // Several steps of one event: every message of any of them once, with all its bits.
-    const bitOf = new Map<number, number>();
-    for (const { step, bit, main } of own) for (const row of select(c, step, since, main).rows) bitOf.set(row, (bitOf.get(row) ?? 0) | bit);
-    const all = select({ ...c, inGroup: (row) => bitOf.has(row) }, { eventName: name, where: [] }, since);
-    return whole(
-      all,
-      Uint32Array.from(all.rows, (row) => bitOf.get(row)!),
-    );
+    return severalSteps({ steps: f.steps.map((s) => (s.eventName === name ? s : undefined)) }, c, since, name);
   });
+};
+
+/** Several steps of one event, or of events that share messages: every message of any of them once, with the bits of all its steps. */
+const severalSteps = (
+  f: { readonly steps: readonly (Step | undefined)[] },
+  c: FigureContext,
+  since: number,
+  eventName: string,
+): StepList => {
+  const bitOf = new Map<number, number>();
+  f.steps.forEach((step, i) => {
+    if (step) for (const row of select(c, step, since, i === 0).rows) bitOf.set(row, (bitOf.get(row) ?? 0) | (1 << i));
+  });
+  const view = select({ ...c, inGroup: (row) => bitOf.has(row) }, { eventName, where: [] }, since);
+  return { view, from: 0, to: view.rows.length, bits: Uint32Array.from(view.rows, (row) => bitOf.get(row)!) };
 };
 
 /** Persons who did the first step in the last `overDays` days, and of these who did the further steps within the window that begins
@@ -81,9 +92,12 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
 
 /** Whether the events of the steps come from more than one source: else no two clocks can differ. */
 const severalSources = (c: FigureContext, f: Conversion): boolean => {
-  const names = new Set(f.steps.map((s) => c.people.table.names.find(s.eventName)));
+  const { table } = c.people;
+  const names = new Set(f.steps.map((s) => (table.isDefined(s.eventName) ? -1 : table.names.find(s.eventName))));
   const sources = new Set<number>();
-  for (const cell of cubeOf(c.people.table)) if (names.has(cell.name)) sources.add(cell.source);
+  for (const cell of cubeOf(table)) if (cell.name >= 0 && names.has(cell.name)) sources.add(cell.source);
+  for (const s of f.steps)
+    if (table.isDefined(s.eventName)) for (const row of table.rowsOf(s.eventName)) sources.add(table.source.get(row));
   return sources.size > 1;
 };
 

@@ -13,8 +13,8 @@ import type { FormulaComputation } from '../../definition';
 /** For each message of a view an index; `truth`, one place further on, says whether it fulfils a condition: 1 or 0. */
 const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index: Int32Array; truth: Uint8Array } => {
   const index = condition.of === 'user property' ? undefined : valuesIn(c, v, condition.property);
-  if (index) return { index, truth: truthOf(c.people.table.properties.get(condition.property)!.values.values, condition) };
-  const test = compileConditions(c.people.table, [condition], (name) => userValuesIn(c, name))!;
+  if (index) return { index, truth: truthOf(c.people.table.propertyOf(v.eventName ?? '', condition.property)!.values.values, condition) };
+  const test = compileConditions(c.people.table, v.eventName ?? '', [condition], (name) => userValuesIn(c, name))!;
   return { index: v.rows.map((row) => (test(row) ? 0 : -1)), truth: Uint8Array.of(0, 1) };
 };
 

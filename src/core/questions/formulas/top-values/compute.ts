@@ -58,13 +58,13 @@ const compute = (f: TopValues, c: FigureContext): FigureOf<'top values'> => {
   const own = select(c, f.event, c.now - f.overDays * DAY_MS);
   const { rows, person } = own;
   const { table } = c.people;
-  const column = table.properties.get(f.property);
+  const column = table.propertyOf(f.event.eventName, f.property);
   const unattributed = unattributedIn(own);
   const outside = outsideOf(c, [own], -Infinity);
   if (!column) return { type: 'top values', ranked: [], distinct: 0, total: 0, absent: rows.length, nested: 0, unattributed, outside };
   const given = valuesIn(c, own, f.property)!;
   const values = column.values.values;
-  const summed = f.measure === 'sum' ? table.properties.get(f.sumOf ?? '') : undefined;
+  const summed = f.measure === 'sum' ? table.propertyOf(f.event.eventName, f.sumOf ?? '') : undefined;
   const summedGiven = summed && valuesIn(c, own, f.sumOf ?? '');
   const numbers = Float64Array.from(summed?.values.values ?? [], (v) => (typeof v === 'number' ? v : 0));
   const sums = new Float64Array(values.length);

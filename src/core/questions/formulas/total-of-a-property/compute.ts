@@ -29,9 +29,9 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
   const own = select(c, f.event);
   const { rows } = own;
   const first = firstTime(c, [own]);
-  const column = c.people.table.properties.get(f.property);
+  const column = c.people.table.propertyOf(f.event.eventName, f.property);
   const unattributed = unattributedIn(own);
-  if (first === undefined || !column)
+  if (first === undefined)
     return {
       type: 'total of a property',
       points: [],
@@ -42,7 +42,7 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
       outside: outsideOf(c, [own], -Infinity),
     };
   // Distinct numbers in ascending order, and for each value of the column its place among them.
-  const dictionary = column.values.values;
+  const dictionary = column?.values.values ?? [];
   const numeric = dictionary
     .flatMap((v, i) => (typeof v === 'number' ? [i] : []))
     .sort((a, b) => (dictionary[a] as number) - (dictionary[b] as number));
@@ -52,7 +52,7 @@ const compute = (f: TotalOfProperty, c: FigureContext): FigureOf<'total of a pro
   const { timeZone, weekStartsOn } = c.settings;
   const periods = periodsBetween(f.period, first, c.now, timeZone, weekStartsOn);
   const all = new Float64Array(values.length);
-  const given = valuesIn(c, own, f.property)!;
+  const given = valuesIn(c, own, f.property) ?? new Int32Array(rows.length).fill(-1);
   let notANumber = 0;
   const perPeriod = cuts(own, periods.starts);
   const summaries = Array.from({ length: periods.count }, (_, k): NumberSummary => {
