@@ -28,11 +28,12 @@ export const CLEARANCE = [
     const { plan: draft } = await currentDraft();
     const recheck = await recheckUnderWay();
     const scope = await inForceScope(url);
-    const { version, table, plan } = scope;
+    const { version, plan } = scope;
     const watch = await currentWatch(version);
     const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
     const context = figureContextOf(scope, now);
-    const reconciled = version ? reconcile(version.plan, table, now) : [];
+    const { table } = context.people;
+    const reconciled = version ? reconcile(version.plan, scope.table, now) : [];
     return entries(draft, 'question').map(([questionId, question]) => ({
       questionId,
       ...clearanceOf(question, { published, table, reconciled, recheck, now }),

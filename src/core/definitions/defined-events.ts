@@ -2,7 +2,9 @@
 import { canonicalJson } from '../plan/content-hash';
 import { entries, type Plan } from '../plan/plan';
 import { refKey, type PropertyRef } from '../plan/property-path';
+import { userValuesIn } from '../questions/select';
 import { Dictionary, IndexColumn } from '../table/column';
+import type { Attributed } from '../table/following-persons';
 import { MessageTable, type DefinedEvents, type ScalarColumn, type Value } from '../table/message-table';
 import type { UserValues } from '../table/matcher';
 import { PRODUCTION } from '../table/traffic';
@@ -10,7 +12,7 @@ import { EVERYTHING, type Definition } from './definition';
 import { comesFrom, valueFrom } from './defined-values';
 import { rowsOfDefinition, type MatchContext } from './matching-rows';
 import { conditionsIn } from './named';
-import { orderOf } from './order';
+import { withoutCircles } from './order';
 
 /** What conditions on user properties are judged by. */
 export interface Who {
@@ -142,15 +144,9 @@ class Event {
   }
 }
 
-/** Definitions that hold: not retired, and not made of one another. */
-export const heldDefinitions = (plan: Plan): readonly Definition[] => {
-  let held = entries(plan, 'definition').flatMap(([, d]) => (d.retired || d.name === '' ? [] : [d as Definition]));
-  for (;;) {
-    const ordered = orderOf(held);
-    if (ordered.ok) return ordered.order;
-    held = held.filter((d) => !ordered.circle.includes(d.name));
-  }
-};
+/** Definitions that hold: neither retired nor made of one another. */
+export const heldDefinitions = (plan: Plan): readonly Definition[] =>
+  withoutCircles(entries(plan, 'definition').flatMap(([, d]): Definition[] => (d.retired || d.name === '' ? [] : [d])));
 
 class Defined implements DefinedEvents {
   private readonly byName = new Map<string, Event>();
@@ -218,14 +214,19 @@ class Defined implements DefinedEvents {
   }
 }
 
-const seen = new WeakMap<MessageTable, Map<string, MessageTable>>();
+interface Seen {
+  readonly table: MessageTable;
+  /** The persons of those who asked last: of one state of the columns there are no others under the same rules. */
+  who: Who;
+}
+
+const seen = new WeakMap<MessageTable, Map<string, Seen>>();
 const MAX_SEEN = 8;
 
 /** A table with the events that a plan defines over it; the table itself where it defines none.
- *  Shape: the same one while plan and rules say the same about them. `rules` tells apart by whose rules persons are made, and `who` gives them: it is
- *  asked only where a condition looks at a user property.
+ *  Shape: the same one while plan and rules say the same about them. `rules` tells apart by which rules persons are made, and `who` knows them.
  */
-export const withDefinitions = (table: MessageTable, plan: Plan, rules = '', who: () => Who = () => NOBODY): MessageTable => {
+export const withDefinitions = (table: MessageTable, plan: Plan, rules = '', who: Who = NOBODY): MessageTable => {
   const definitions = heldDefinitions(plan);
   if (definitions.length === 0) return table;
   const environments = new Map(entries(plan, 'source').map(([id, s]) => [id, s.environment]));
@@ -233,18 +234,28 @@ export const withDefinitions = (table: MessageTable, plan: Plan, rules = '', who
   const environmentText = canonicalJson([...environments].filter(([, e]) => e !== PRODUCTION));
   const key = canonicalJson([definitions, environmentText, usesPersons ? rules : '']);
   let known = seen.get(table);
-  if (!known) seen.set(table, (known = new Map<string, MessageTable>()));
+  if (!known) seen.set(table, (known = new Map<string, Seen>()));
   let own = known.get(key);
   if (!own) {
     if (known.size >= MAX_SEEN) known.delete(known.keys().next().value!);
     const context = {
       table,
       environmentOf: (id: string) => environments.get(id) ?? PRODUCTION,
-      userValues: (ref: PropertyRef) => who().userValues(ref),
-      who,
+      userValues: (ref: PropertyRef) => made.who.userValues(ref),
+      who: () => made.who,
     };
-    own = table.with(new Defined(definitions, context, environmentText));
-    known.set(key, own);
+    const made: Seen = { table: table.with(new Defined(definitions, context, environmentText)), who };
+    known.set(key, (own = made));
   }
-  return own;
+  own.who = who;
+  return own.table;
+};
+
+/** Messages and whose they are, with the events that a plan defines over them. `rules` as of `withDefinitions`. */
+export const peopleWith = (people: Attributed, plan: Plan, rules: string): Attributed => {
+  const table = withDefinitions(people.table, plan, rules, {
+    state: people.personOfMessage,
+    userValues: (ref) => userValuesIn({ people }, ref),
+  });
+  return table === people.table ? people : { ...people, table };
 };

@@ -8,6 +8,17 @@ export type Ordered =
 
 const sourcesOf = (d: Definition): readonly string[] => (d.source.of === 'events' ? d.source.names : []);
 
+/** Definitions that hold, each after those that it is made of: those that are made of one another hold nothing, and are left out. */
+export const withoutCircles = <D extends Definition>(definitions: readonly D[]): readonly D[] => {
+  let held = definitions;
+  for (;;) {
+    const ordered = orderOf(held);
+    if (ordered.ok) return ordered.order as readonly D[];
+    const { circle } = ordered;
+    held = held.filter((d) => !circle.includes(d.name));
+  }
+};
+
 /** Definitions, each after those that it is made of; or the first circle among them.
  *  Shape: every definition once, otherwise in the order given. Of two under one name the first is meant. A definition that unites twins may bear
  *  the name of one of them: a name that is its own means what arrives under it.

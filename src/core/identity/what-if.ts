@@ -1,4 +1,6 @@
 /** The same messages under two sets of identity rules: persons and every figure, before and after. */
+import { peopleWith } from '../definitions/defined-events';
+import { canonicalJson } from '../plan/content-hash';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
 import { typedFormula } from '../questions/typed-conditions';
@@ -80,18 +82,20 @@ export function* whatIf(
   const next = resolvePersons(table, after);
   const bases = personsByBasis(next);
   yield { done: 2, total: of };
+  const [rulesBefore, rulesAfter] = [canonicalJson(before), canonicalJson(after)];
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
-    const value = (people: Attributed) => headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people, settings, now }));
-    const [b, a] = [value(old), value(next)];
+    const value = (people: Attributed, rules: string) =>
+      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people: peopleWith(people, plan, rules), settings, now }));
+    const [b, a] = [value(old, rulesBefore), value(next, rulesAfter)];
     figures.push({
       questionId,
       text: q.text,
       isShare: a.interval !== undefined || b.interval !== undefined,
       before: b.value,
       after: a.value,
-      deviceOnly: value(bases['device only']).value,
-      userIdFirst: value(bases['user ID first']).value,
+      deviceOnly: value(bases['device only'], `device only ${rulesAfter}`).value,
+      userIdFirst: value(bases['user ID first'], `user ID first ${rulesAfter}`).value,
     });
     yield { done: 2 + figures.length, total: of };
   }

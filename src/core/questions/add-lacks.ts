@@ -1,4 +1,5 @@
 /** The edits that add to a plan exactly what a question lacks. */
+import { definitionNamed, rawNeeds } from '../definitions/planned';
 import { toCase } from '../naming/case-style';
 import { agreedName, objectAction } from '../naming/object-action';
 import { lowerWords } from '../naming/words';
@@ -6,7 +7,7 @@ import { blank } from '../plan/defaults';
 import { setField, type Edit } from '../plan/edit';
 import { entries, settingsOf, type Id, type NamingRules, type Plan } from '../plan/plan';
 import { eventNamed, indexOf } from '../plan/plan-index';
-import { named, ownName, PathMap } from '../plan/property-path';
+import { named, ownName, PathMap, type PropertyRef } from '../plan/property-path';
 import { unitHint } from '../plan/unit';
 import type { Lack } from './coverage';
 import { mapFormulaEvents } from './formula';
@@ -16,6 +17,14 @@ const draftedName = (name: string, naming: NamingRules): string => {
   const parts = objectAction(name, naming);
   return parts && parts.object.length > 0 ? agreedName(parts, naming) : toCase(name, naming.eventCase);
 };
+
+/** Where a property that lacks is to be added: on the event itself, or on those that a defined event is made of. Of interactions nothing can be asked. */
+const placesOf = (plan: Plan, l: Lack & { readonly what: 'property' }): { eventName: string; property: PropertyRef }[] =>
+  definitionNamed(plan, l.eventName)
+    ? rawNeeds(plan, l.eventName, [l.property]).flatMap(({ eventName, properties: [property] }) =>
+        property === undefined ? [] : [{ eventName, property }],
+      )
+    : [{ eventName: l.eventName, property: l.property }];
 
 /** The edits that add exactly what is lacking, and nothing else.
  *  Shape: properties before the events that carry them; a property that the plan already has under this name is taken, not doubled.
@@ -33,22 +42,23 @@ export const addLacks = (plan: Plan, lacks: readonly Lack[], newId: () => Id): E
     if (l.what === 'event') drafted.set(l.eventName, { id: newId(), properties: [] });
     else if (l.what === 'user property')
       edits.push({ op: 'create', kind: 'userProperty', id: newId(), body: blank('userProperty', named(l.name)) });
-    else {
-      let id = known.get(l.property) ?? added.get(l.property);
-      if (id === undefined) {
-        id = newId();
-        added.add(l.property, id);
-        const unit = l.type === 'integer' || l.type === 'number' ? (unitHint(lowerWords(ownName(l.property))) ?? '') : '';
-        const samples = l.type === 'boolean' ? ['true', 'false'] : l.sample === undefined || l.sample === '' ? [] : [String(l.sample)];
-        edits.push({ op: 'create', kind: 'property', id, body: blank('property', { ...named(l.property), type: l.type, unit, samples }) });
+    else
+      for (const { eventName, property } of placesOf(plan, l)) {
+        let id = known.get(property) ?? added.get(property);
+        if (id === undefined) {
+          id = newId();
+          added.add(property, id);
+          const unit = l.type === 'integer' || l.type === 'number' ? (unitHint(lowerWords(ownName(property))) ?? '') : '';
+          const samples = l.type === 'boolean' ? ['true', 'false'] : l.sample === undefined || l.sample === '' ? [] : [String(l.sample)];
+          edits.push({ op: 'create', kind: 'property', id, body: blank('property', { ...named(property), type: l.type, unit, samples }) });
+        }
+        const draft = drafted.get(eventName);
+        if (draft) draft.properties.push({ propertyId: id, required: true });
+        else {
+          const found = eventNamed(plan, eventName);
+          if (found) extend.set(found[0], [...(extend.get(found[0]) ?? []), id]);
+        }
       }
-      const draft = drafted.get(l.eventName);
-      if (draft) draft.properties.push({ propertyId: id, required: true });
-      else {
-        const found = eventNamed(plan, l.eventName);
-        if (found) extend.set(found[0], [...(extend.get(found[0]) ?? []), id]);
-      }
-    }
   const lastOrder = Math.max(0, ...entries(plan, 'event').map(([, e]) => e.order)) + 1;
   const renamed = new Map<string, string>();
   for (const [asked, { id, properties }] of drafted) {

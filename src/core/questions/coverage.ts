@@ -1,4 +1,5 @@
 /** Coverage: what a question needs of the plan, and what the plan lacks. */
+import { withDefinedEvents } from '../definitions/planned';
 import { nearest } from '../naming/likeness';
 import { entries, plannedAt, type Id, type Plan, type PropertyType, type Question } from '../plan/plan';
 import { eventNamed, indexOf, plannedPropertiesOf } from '../plan/plan-index';
@@ -93,7 +94,8 @@ export const openPart = (f: Formula | null): string | undefined => {
  *  Shape: `undefined` while the formula is missing or incomplete, with the reason; `partly` with every lack named. Warnings are what
  *  a reader of the answer should know beforehand.
  */
-export const coverageOf = (plan: Plan, question: Question): Coverage => {
+export const coverageOf = (given: Plan, question: Question): Coverage => {
+  const plan = withDefinedEvents(given);
   const f = question.formula;
   const open = openPart(f);
   if (open !== undefined || !f) return { state: 'undefined', reason: open ?? '' };

@@ -44,7 +44,7 @@ export const sessionsIn = (c: Pick<FigureContext, 'people' | 'settings'>): Sessi
 /** A user property as it was at each message: the value that the person's last message up to then set.
  *  Messages before it was first set have none; it is never applied backwards.
  */
-export const userValuesIn = (c: FigureContext, name: PropertyRef): UserValues => {
+export const userValuesIn = (c: Pick<FigureContext, 'people'>, name: PropertyRef): UserValues => {
   const known = derivedOf(c.people.personOfMessage).userValues;
   const found = known.get(name);
   if (found) return found;

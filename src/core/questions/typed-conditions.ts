@@ -1,6 +1,7 @@
 /** Conditions have their property's type: a value written before the property existed is read as the type has it, and one that no message can
  *  have is told, since a figure would be 0 without a word.
  */
+import { withDefinedEvents } from '../definitions/planned';
 import { entries, plannedAt, type Plan, type Property, type UserProperty } from '../plan/plan';
 import { eventNamed, plannedPropertiesOf } from '../plan/plan-index';
 import { refOfProperty, refText, sameRef } from '../plan/property-path';
@@ -65,7 +66,8 @@ export interface TypedFormula {
 /** Reads a formula's conditions by the types that the plan gives their properties.
  *  Shape: the formula itself where nothing changes; conditions on properties that are not planned are left as they are.
  */
-export const typedFormula = (plan: Plan, formula: Formula): TypedFormula => {
+export const typedFormula = (given: Plan, formula: Formula): TypedFormula => {
+  const plan = withDefinedEvents(given);
   const problems: string[] = [];
   let changed = false;
   const typed = (eventName: string, c: Condition): Condition => {

@@ -2,6 +2,7 @@
 import { useCommit } from '../../ui/use-commit';
 import { Plus, X } from 'lucide-react';
 import { toast } from '../../ui/toast';
+import { definitionNamed, withDefinedEvents } from '../../core/definitions/planned';
 import { entries, plannedAt, type Plan } from '../../core/plan/plan';
 import { eventNamed, plannedPropertiesOf, refNamed } from '../../core/plan/plan-index';
 import { isNumeric } from '../../core/plan/property-type';
@@ -21,15 +22,16 @@ interface Props {
 }
 
 const eventOptions = (plan: Plan): Option[] =>
-  entries(plan, 'event')
+  entries(withDefinedEvents(plan), 'event')
     .filter(([, e]) => !e.retired)
-    .map(([, e]) => ({ value: e.name, note: e.flow }));
+    .map(([, e]) => ({ value: e.name, note: definitionNamed(plan, e.name) ? 'defined' : e.flow }));
 
 const propertyOptions = (plan: Plan, eventName: string, of: 'property' | 'user property', numeric = false): Option[] => {
   if (of === 'user property') return entries(plan, 'userProperty').map(([, u]) => ({ value: refText(refOfProperty(u)), note: u.type }));
-  const event = eventNamed(plan, eventName);
+  const whole = withDefinedEvents(plan);
+  const event = eventNamed(whole, eventName);
   return event
-    ? plannedPropertiesOf(plan, event[0])
+    ? plannedPropertiesOf(whole, event[0])
         .filter((p) => !numeric || isNumeric(p.property.type))
         .map((p) => ({ value: refText(refOfProperty(p.property)), note: p.property.unit || p.property.type }))
     : [];
@@ -37,8 +39,9 @@ const propertyOptions = (plan: Plan, eventName: string, of: 'property' | 'user p
 
 const definitionOfProperty = (plan: Plan, eventName: string, c: Pick<Condition, 'property' | 'of'>) => {
   if (c.of === 'user property') return entries(plan, 'userProperty').find(([, u]) => sameRef(refOfProperty(u), c.property))?.[1];
-  const event = eventNamed(plan, eventName);
-  return event && plannedAt(plannedPropertiesOf(plan, event[0]), c.property)?.property;
+  const whole = withDefinedEvents(plan);
+  const event = eventNamed(whole, eventName);
+  return event && plannedAt(plannedPropertiesOf(whole, event[0]), c.property)?.property;
 };
 
 /** A condition's value as the property's type has it: numbers as numbers, true and false as such, all else as text. */

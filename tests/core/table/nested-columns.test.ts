@@ -28,7 +28,7 @@ test('conditions on paths hold for the messages whose value there fulfils them',
   fc.assert(
     fc.property(fc.array(object(3), { maxLength: 20 }), condition, (messages, c) => {
       const table = tableOf(messages.map((properties) => ({ at: 0, ids: {}, properties })));
-      const test_ = compileConditions(table, "E", [c])!;
+      const test_ = compileConditions(table, 'E', [c])!;
       messages.forEach((m, row) => {
         const v = valueAt(m, c.property);
         const present = v !== undefined && v !== null;

@@ -1,3 +1,4 @@
+import { rawNeeds } from '../../definitions/planned';
 import { sourcesOf } from '../../arrival/seen';
 import { waitFor, waitSince, type Wait } from '../../arrival/waiting';
 import { settingsOf } from '../../plan/plan';
@@ -13,7 +14,7 @@ export const built = defineGate({
     const missing: string[] = [];
     const seen: string[] = [];
     const waits: Wait[] = [];
-    for (const need of needs) {
+    for (const need of needs.flatMap((n) => rawNeeds(plan, n.eventName))) {
       const [eventId = '', event] = eventNamed(plan, need.eventName) ?? [];
       const counts = sourcesOf(c.table, event?.name ?? need.eventName);
       const required = event?.sources.filter((s) => s.required && s.build !== 'retired') ?? [];

@@ -1,4 +1,5 @@
 import { prematureIn } from '../../arrival/many/premature-trigger';
+import { rawNeeds } from '../../definitions/planned';
 import { likeness } from '../../naming/likeness';
 import { isInside, PathMap } from '../../plan/property-path';
 import { trialsFor, wilson } from '../../stats/wilson';
@@ -51,12 +52,25 @@ export const conforming = defineGate({
       let used = usedOf.get(need.eventName);
       if (!used) usedOf.set(need.eventName, (used = new PathMap()));
       for (const p of need.properties) used.add(p.name, true);
+      // Of a defined event it is what its messages carry that conforms or does not.
+      if (c.published && table.isDefined(need.eventName))
+        for (const raw of rawNeeds(
+          c.published.plan,
+          need.eventName,
+          need.properties.map((p) => p.name),
+        ))
+          for (const ref of raw.properties) used.add(ref, true);
     }
     const early = c.published ? prematureIn(c.published.plan, c.reconciled) : [];
     for (const [eventName, used] of usedOf) {
-      for (const twin of table.names.values) if (likeness(twin, eventName) === 'same but for case') twins += table.rowsOf(twin).length;
+      for (const twin of table.names.values)
+        if (!table.isDefined(eventName) && likeness(twin, eventName) === 'same but for case') twins += table.rowsOf(twin).length;
       trials += table.rowsOf(eventName).length;
       const isFaulty = (verdicts: readonly Verdict[] | undefined): boolean => verdicts?.some((v) => touches(v.path, used)) ?? false;
+      if (table.isDefined(eventName)) {
+        for (const row of table.rowsOf(eventName)) if (isFaulty(table.verdicts.get(row))) faulty++;
+        continue;
+      }
       for (const [verdicts, n] of countsByVerdicts(table).get(table.names.find(eventName)) ?? []) if (isFaulty(verdicts)) faulty += n;
       for (const g of early) {
         if (g.params.eventName !== eventName) continue;

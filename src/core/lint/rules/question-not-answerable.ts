@@ -35,7 +35,7 @@ export const questionNotAnswerable = defineRule({
       const coverage = coverageOf(plan, q);
       if (coverage.state !== 'partly') continue;
       const fix = addLacks(plan, coverage.lacks, freshIds(plan, `for-${id}`));
-      yield { path: ['question', id, 'formula'], params: { text: q.text, lacks: coverage.lacks }, fix };
+      yield { path: ['question', id, 'formula'], params: { text: q.text, lacks: coverage.lacks }, ...(fix.length > 0 ? { fix } : {}) };
     }
   },
 });
