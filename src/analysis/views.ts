@@ -6,6 +6,7 @@ import type { Served } from '../server/serve';
 import { ARRIVAL_VIEWS } from './arrival-views';
 import { ARRIVED } from './arrived';
 import { CLEARANCE } from './clearance';
+import { DEFINITION_VIEWS } from './definitions';
 import { heldState, holding } from './columns';
 import { FIGURE } from './figure';
 import { FINDINGS } from './findings';
@@ -68,7 +69,7 @@ const onState =
     );
 
 /** What the thread answers; views of one state, each under the contract that it keeps. */
-export const ANALYSED: readonly Served[] = [ARRIVAL_VIEWS, ARRIVED, CLEARANCE, FIGURE, FINDINGS, IDENTITY_VIEWS].flat();
+export const ANALYSED: readonly Served[] = [ARRIVAL_VIEWS, ARRIVED, CLEARANCE, DEFINITION_VIEWS, FIGURE, FINDINGS, IDENTITY_VIEWS].flat();
 
 export const VIEWS: ReadonlyMap<string, View> = new Map(
   ANALYSED.map(({ endpoint, handle }) => [`${endpoint.method} ${endpoint.path}`, onState(handle)]),

@@ -14,6 +14,7 @@ import { comments } from './comments';
 import { counts } from './counts';
 import { deadLetters } from './dead-letters';
 import { decideProposal } from './decide-proposal';
+import { definitionPreview } from './definition-preview';
 import { drift } from './drift';
 import { edits } from './edits';
 import { figure } from './figure';
@@ -71,6 +72,7 @@ export const ENDPOINTS = [
   counts,
   deadLetters,
   decideProposal,
+  definitionPreview,
   drift,
   edits,
   figure,

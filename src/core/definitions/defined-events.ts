@@ -148,7 +148,7 @@ class Event {
 export const heldDefinitions = (plan: Plan): readonly Definition[] =>
   withoutCircles(entries(plan, 'definition').flatMap(([, d]): Definition[] => (d.retired || d.name === '' ? [] : [d])));
 
-class Defined implements DefinedEvents {
+export class Defined implements DefinedEvents {
   private readonly byName = new Map<string, Event>();
   private readonly own = new Map<string, Event>();
   private readonly unions = new Map<string, Event>();
@@ -162,25 +162,34 @@ class Defined implements DefinedEvents {
     for (const d of definitions) if (!this.byName.has(d.name)) this.byName.set(d.name, this.made(d));
   }
 
+  private sourcesOf({ name, source }: Definition): (Event | string)[] {
+    return source.of === 'events' ? source.names.map((n) => (n === name ? n : (this.byName.get(n) ?? n))) : [];
+  }
+
   private made(d: Definition): Event {
     const { source, where, since, changes } = d;
-    const sources = source.of === 'events' ? source.names.map((n) => (n === d.name ? n : (this.byName.get(n) ?? n))) : [];
-    const key = `\u0001${canonicalJson([source, where, since, changes, sources.map((s) => (typeof s === 'string' ? s : s.key)), this.environments])}`;
+    const sources = this.sourcesOf(d);
+    const from = sources.map((s) => (typeof s === 'string' ? s : s.key));
+    const key = `\u0001${canonicalJson([source, where, since, changes, from, this.environments])}`;
     const known = this.own.get(key);
     if (known) return known;
-    // Conditions look at what the source has, as the source's own definition says it.
-    const isChanged = sources.some((s) => typeof s !== 'string' && s.changes);
-    const offered =
-      isChanged && (where !== EVERYTHING || changes.length > 0)
-        ? this.made({ name: d.name, source, where: EVERYTHING, changes: [] })
-        : undefined;
-    const event = new Event(d, key, sources, {
-      ...this.context,
-      ...(offered ? { propertyOf: (ref: PropertyRef) => offered.column(ref) } : {}),
-      definedRows: (name) => (name === d.name ? undefined : this.byName.get(name)?.all()),
-    });
+    const event = new Event(d, key, sources, this.contextOf(d));
     this.own.set(key, event);
     return event;
+  }
+
+  /** What a definition's conditions are judged by, whether it is among these or only being written: what it is made of is as these say. */
+  contextOf(d: Definition): MatchContext & { readonly who: () => Who } {
+    const { name, source, where, changes } = d;
+    // Conditions look at what the source has, as the source's own definition says it.
+    const isChanged = this.sourcesOf(d).some((s) => typeof s !== 'string' && s.changes);
+    const offered =
+      isChanged && (where !== EVERYTHING || changes.length > 0) ? this.made({ name, source, where: EVERYTHING, changes: [] }) : undefined;
+    return {
+      ...this.context,
+      ...(offered ? { propertyOf: (ref: PropertyRef) => offered.column(ref) } : {}),
+      definedRows: (n) => (n === name ? undefined : this.byName.get(n)?.all()),
+    };
   }
 
   private find(key: string): Event | undefined {
@@ -216,6 +225,7 @@ class Defined implements DefinedEvents {
 
 interface Seen {
   readonly table: MessageTable;
+  readonly defined: Defined;
   /** The persons of those who asked last: of one state of the columns there are no others under the same rules. */
   who: Who;
 }
@@ -228,7 +238,10 @@ const MAX_SEEN = 8;
  */
 export const withDefinitions = (table: MessageTable, plan: Plan, rules = '', who: Who = NOBODY): MessageTable => {
   const definitions = heldDefinitions(plan);
-  if (definitions.length === 0) return table;
+  return definitions.length === 0 ? table : seenAs(table, plan, definitions, rules, who).table;
+};
+
+const seenAs = (table: MessageTable, plan: Plan, definitions: readonly Definition[], rules: string, who: Who): Seen => {
   const environments = new Map(entries(plan, 'source').map(([id, s]) => [id, s.environment]));
   const usesPersons = definitions.some((d) => conditionsIn(d.where).some((c) => c.subject.of === 'user property'));
   const environmentText = canonicalJson([...environments].filter(([, e]) => e !== PRODUCTION));
@@ -244,18 +257,22 @@ export const withDefinitions = (table: MessageTable, plan: Plan, rules = '', who
       userValues: (ref: PropertyRef) => made.who.userValues(ref),
       who: () => made.who,
     };
-    const made: Seen = { table: table.with(new Defined(definitions, context, environmentText)), who };
+    const defined = new Defined(definitions, context, environmentText);
+    const made: Seen = { table: table.with(defined), defined, who };
     known.set(key, (own = made));
   }
   own.who = who;
-  return own.table;
+  return own;
 };
+
+const whoOf = (people: Attributed): Who => ({ state: people.personOfMessage, userValues: (ref) => userValuesIn({ people }, ref) });
+
+/** What the conditions of one definition are judged by, whether it is in the plan or only being written. `rules` as of `withDefinitions`. */
+export const matchContext = (people: Attributed, plan: Plan, rules: string, d: Definition): MatchContext =>
+  seenAs(people.table.base, plan, heldDefinitions(plan), `${rules} to be written`, whoOf(people)).defined.contextOf(d);
 
 /** Messages and whose they are, with the events that a plan defines over them. `rules` as of `withDefinitions`. */
 export const peopleWith = (people: Attributed, plan: Plan, rules: string): Attributed => {
-  const table = withDefinitions(people.table, plan, rules, {
-    state: people.personOfMessage,
-    userValues: (ref) => userValuesIn({ people }, ref),
-  });
+  const table = withDefinitions(people.table, plan, rules, whoOf(people));
   return table === people.table ? people : { ...people, table };
 };

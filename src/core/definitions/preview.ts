@@ -1,7 +1,7 @@
 /** What a definition would take, before it is saved. */
 import { DAY_MS } from '../time';
 import type { Dictionary, IndexColumn } from '../table/column';
-import { EVERYTHING, type Definition } from './definition';
+import { EVERYTHING, type Definition, type Group } from './definition';
 import { lookAlikes, type LookAlike } from './look-alikes';
 import { partsOf, rowsOfDefinition, rowsWhere, type MatchContext } from './matching-rows';
 
@@ -22,7 +22,7 @@ export interface Preview {
   readonly messages: number;
   /** Messages of the source, from the definition's start on. */
   readonly ofSource: number;
-  /** Messages by day since 1970, UTC, ascending; days without one are left out. */
+  /** Messages by day, as `dayOf` numbers them, ascending; days without one are left out. */
   readonly perDay: readonly (readonly [day: number, messages: number])[];
   readonly bySource: readonly Counted[];
   readonly byRelease: readonly Counted[];
@@ -54,7 +54,7 @@ const mostFirst = (counts: ReadonlyMap<string, number>): Counted[] =>
   [...counts].map(([value, messages]) => ({ value, messages })).sort((a, b) => b.messages - a.messages || (a.value < b.value ? -1 : 1));
 
 /** Messages that one part of the sentence alone keeps out. Only where all parts must hold can one alone do so. */
-const nearMissesOf = ({ where }: Pick<Definition, 'where'>, rows: Int32Array, c: MatchContext): NearMiss[] => {
+const nearMissesOf = (where: Group, rows: Int32Array, c: MatchContext): NearMiss[] => {
   if (where.match === 'any') return [];
   const parts = partsOf(where, c);
   if (parts.length < 2) return [];
@@ -86,15 +86,19 @@ const nearMissesOf = ({ where }: Pick<Definition, 'where'>, rows: Int32Array, c:
   );
 };
 
-/** How many messages a definition would take, of how many, where and when, and which lie next to it. */
-export const previewOf = (d: Pick<Definition, 'source' | 'where' | 'since'>, c: MatchContext): Preview => {
+/** The preview of a definition whose rows are known. `offered` are those of its source, from its start on. */
+export const previewOfRows = (
+  { where }: Pick<Definition, 'where'>,
+  c: MatchContext,
+  offered: Int32Array,
+  rows: Int32Array,
+  dayOf: (at: number) => number,
+): Preview => {
   const { table } = c;
-  const offered = rowsOfDefinition({ ...d, where: EVERYTHING }, c);
-  const rows = rowsWhere(offered, d.where, c);
   const perDay = new Map<number, number>();
   const time = table.time.raw;
   for (let i = 0; i < rows.length; i++) {
-    const day = Math.floor(time[rows[i]!]! / DAY_MS);
+    const day = dayOf(time[rows[i]!]!);
     perDay.set(day, (perDay.get(day) ?? 0) + 1);
   }
   const pages = countsOf(rows, table.page, table.pages, table.length);
@@ -108,6 +112,18 @@ export const previewOf = (d: Pick<Definition, 'source' | 'where' | 'since'>, c: 
     byPage: mostFirst(pages).slice(0, MAX_PAGES),
     lookAlikes: lookAlikes(pages).slice(0, MAX_PAGES),
     examples: Array.from(rows.slice(-MAX_EXAMPLES).reverse(), (row) => table.seq.get(row)),
-    nearMisses: nearMissesOf(d, offered, c),
+    nearMisses: nearMissesOf(where, offered, c),
   };
+};
+
+/** How many messages a definition would take, of how many, where and when, and which lie next to it. Days are since 1970, UTC, unless said
+ *  otherwise.
+ */
+export const previewOf = (
+  d: Pick<Definition, 'source' | 'where' | 'since'>,
+  c: MatchContext,
+  dayOf: (at: number) => number = (at) => Math.floor(at / DAY_MS),
+): Preview => {
+  const offered = rowsOfDefinition({ ...d, where: EVERYTHING }, c);
+  return previewOfRows(d, c, offered, rowsWhere(offered, d.where, c), dayOf);
 };

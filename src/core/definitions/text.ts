@@ -15,17 +15,24 @@ export const subjectText = (s: Subject): string => {
   }
 };
 
-export const conditionText = ({ subject, op, values }: Condition): string =>
-  `${subjectText(subject)} ${op}${takesNone(op) ? '' : values.length === 0 ? ' …' : ` ${values.map(quoted).join(', ')}`}`;
+/** What a source's ID is called. */
+type SourceName = (id: string) => string;
+
+export const conditionText = ({ subject, op, values }: Condition, sourceName: SourceName = (id) => id): string => {
+  const shown = (v: Operand): string => quoted(subject.of === 'source' ? sourceName(String(v)) : v);
+  return `${subjectText(subject)} ${op}${takesNone(op) ? '' : values.length === 0 ? ' …' : ` ${values.map(shown).join(', ')}`}`;
+};
 
 const joined = (match: Group['match'], parts: readonly string[]): string => parts.join(match === 'all' ? ' and ' : ' or ');
 
 /** The conditions as a sentence; what is grouped stands in brackets. Empty where nothing narrows it. */
-export const groupText = ({ match, conditions, groups }: Group): string =>
-  joined(match, [
-    ...conditions.map(conditionText),
-    ...groups.flatMap((g) => (g.conditions.length === 0 ? [] : [`(${joined(g.match, g.conditions.map(conditionText))})`])),
+export const groupText = ({ match, conditions, groups }: Group, sourceName?: SourceName): string => {
+  const text = (c: Condition): string => conditionText(c, sourceName);
+  return joined(match, [
+    ...conditions.map(text),
+    ...groups.flatMap((g) => (g.conditions.length === 0 ? [] : [`(${joined(g.match, g.conditions.map(text))})`])),
   ]);
+};
 
 export const changeText = (c: Change): string => {
   switch (c.what) {

@@ -251,7 +251,8 @@ export const judgeChanges = (changes: readonly Change[], from: Plan, to: Plan): 
       impact,
       fields: [{ field: undefined, before: undefined, after: undefined, impact, reason }],
     });
-    if (c.what === 'added') return whole('additive', 'It was not already recorded.');
+    if (c.what === 'added')
+      return whole('additive', c.kind === 'definition' ? 'It names what is recorded; no message changes.' : 'It was not already recorded.');
     if (c.what === 'removed') return whole('breaking', GONE[c.kind] ?? 'It is gone.');
     const fields = c.fields.map((f): JudgedField => {
       const [impact, reason] = ofField(c, f.field, f.before, f.after, from, to);

@@ -1,8 +1,7 @@
 /** One entity of the plan on the bench, all of its fields; for an event its properties, a sample message and its milestones. */
-import { useCommit } from '../../ui/use-commit';
 import { ArrowLeft } from 'lucide-react';
 import type { Sheet } from '../../core/plan/fields/sheets';
-import type { Field, Writing } from '../../core/plan/fields/field';
+import type { Field } from '../../core/plan/fields/field';
 import { sampleMessage } from '../../core/formats/ticket';
 import { labelOf, type Id, type Plan } from '../../core/plan/plan';
 import { plannedPropertiesOf } from '../../core/plan/plan-index';
@@ -12,61 +11,11 @@ import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { useWorkplace } from '../workplace/context';
+import { FieldRow } from './FieldRow';
 import { EventSources } from './EventSources';
 import { useWriting } from './use-writing';
 import { places } from '../workplace/place';
 import { refOfProperty, refText } from '../../core/plan/property-path';
-
-const INPUT = 'w-full border border-rule bg-transparent px-2 py-1 outline-offset-[-1px] focus:border-accent';
-
-const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; id: Id; how: Omit<Writing, 'now'> }) => {
-  const { store } = useWorkplace();
-  const value = field.read(plan, id);
-  const listId = `choices-${field.key}`;
-  const save = (next: string): string | undefined => {
-    const edits = field.write!(plan, id, next, { ...how, now: Date.now() });
-    if (typeof edits === 'string') return edits;
-    store.apply(edits, `${field.title} changed`);
-    return undefined;
-  };
-  const { problem: error, field: typed } = useCommit(value, save);
-  const inputId = `field-${field.key}`;
-  const options = field.options?.(plan) ?? [];
-  const shared = { ...typed, id: inputId, className: `${INPUT} ${field.wire ? 'wire' : ''}` };
-  return (
-    <div className={field.editor === 'long' || (field.wire && field.width >= WIDE) ? 'col-span-2' : ''}>
-      <label htmlFor={inputId} className="text-sm text-ink-2">
-        {field.title}
-      </label>
-      {!field.write ? (
-        <p id={inputId}>{value || '–'}</p>
-      ) : field.editor === 'choice' || field.editor === 'flag' ? (
-        <select id={inputId} className={shared.className} value={value} onChange={(e) => void save(e.target.value)}>
-          {options.includes(value) ? null : <option value={value}>{value || '–'}</option>}
-          {options.map((o) => (
-            <option key={o}>{o}</option>
-          ))}
-        </select>
-      ) : field.editor === 'long' ? (
-        <textarea {...shared} rows={2} />
-      ) : (
-        <input {...shared} list={options.length > 0 && field.editor === 'text' ? listId : undefined} />
-      )}
-      {options.length > 0 && field.editor === 'text' ? (
-        <datalist id={listId}>
-          {options.map((o) => (
-            <option key={o} value={o} />
-          ))}
-        </datalist>
-      ) : null}
-      {error ? (
-        <p role="alert" className="text-sm text-stop">
-          {error}
-        </p>
-      ) : null}
-    </div>
-  );
-};
 
 const EventProperties = ({ plan, id }: { plan: Plan; id: Id }) => {
   const { go } = useWorkplace();
@@ -142,9 +91,6 @@ const Conversions = ({ plan, id }: { plan: Plan; id: Id }) => {
     </p>
   );
 };
-
-/** What is as wide as this in the ledger, in wire letters, needs the whole width here. */
-const WIDE = 200;
 
 /** Sources have a table of their own here. */
 const hasNoTable = (f: Field): boolean => f.key !== 'sources';

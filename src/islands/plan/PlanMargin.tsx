@@ -21,11 +21,11 @@ const Exceptions = later(() => import('./Exceptions').then((m) => m.Exceptions))
 
 const LINK = 'block min-h-[24px] py-0.5 text-left underline decoration-dotted hover:text-accent';
 
-const Served = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property'; id: Id }) => {
+const Served = ({ plan, kind, id }: { plan: Plan; kind: 'event' | 'property' | 'definition'; id: Id }) => {
   const { go } = useWorkplace();
-  const events = kind === 'event' ? [id] : carriersOf(plan, id);
+  const events = kind === 'property' ? carriersOf(plan, id).map((e) => plan.event[e]?.name ?? '') : [plan[kind][id]?.name ?? ''];
   const name = kind === 'property' && plan.property[id] ? refOfProperty(plan.property[id]) : undefined;
-  const served = [...new Map(events.flatMap((e) => questionsServedBy(plan, plan.event[e]?.name ?? '', name)))];
+  const served = [...new Map(events.flatMap((e) => questionsServedBy(plan, e, name)))];
   return (
     <MarginPart title="Serves">
       {served.map(([qid, q]) => (
@@ -178,7 +178,7 @@ export const PlanMargin = ({
         </>
       ) : null}
       {kind === 'source' ? <Automatic plan={plan} id={id} /> : null}
-      {kind === 'event' || kind === 'property' ? <Served plan={plan} kind={kind} id={id} /> : null}
+      {kind === 'event' || kind === 'property' || kind === 'definition' ? <Served plan={plan} kind={kind} id={id} /> : null}
       <References plan={plan} kind={kind} id={id} />
       <MarginPart title="Comments">
         <Comments key={id} kind={kind} id={id} />

@@ -17,6 +17,7 @@ import { SETTING_SHEET_IDS, PLAN_GROUPS, planPlace } from './views';
 import { places } from '../workplace/place';
 
 const Activity = later(() => import('./Activity').then((m) => m.Activity), <Loading what="the view" />);
+const DefinitionDetail = later(() => import('./DefinitionDetail').then((m) => m.DefinitionDetail), <Loading what="the definition" />);
 const EntityDetail = later(() => import('./EntityDetail').then((m) => m.EntityDetail), <Loading what="the view" />);
 const FindingList = later(() => import('./FindingList').then((m) => m.FindingList), <Loading what="the view" />);
 const ImportExport = later(() => import('./ImportExport').then((m) => m.ImportExport), <Loading what="the view" />);
@@ -129,7 +130,9 @@ const PlanStation = () => {
     ) : undefined;
   return (
     <Frame list={list} listLabel="Parts of the plan" narrowList margin={margin}>
-      {sheet && opened && id !== undefined ? (
+      {sheet?.kind === 'definition' && opened && id !== undefined ? (
+        <DefinitionDetail key={id} plan={plan} sheet={sheet} id={id} />
+      ) : sheet && opened && id !== undefined ? (
         <EntityDetail key={`${sheet.id} ${id}`} plan={plan} sheet={sheet} id={id} />
       ) : sheet ? (
         <SheetBench key={sheet.id} plan={plan} sheet={sheet} chosenId={id} findings={findings} onTyping={onTyping} />

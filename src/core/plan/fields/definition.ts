@@ -1,8 +1,11 @@
 /** The fields of a definition. Its sentence is edited on the bench, where it is seen what it takes. */
+import { EVERYTHING } from '../../definitions/definition';
 import { changeText, groupText } from '../../definitions/text';
 import { questionsServedBy } from '../../questions/coverage';
+import { dayOf } from '../../questions/calendar';
+import { dayShown } from '../../questions/day-text';
 import { setField } from '../edit';
-import { entries } from '../plan';
+import { entries, settingsOf } from '../plan';
 import { renameDefinition } from '../rename';
 import { fieldsOf, readOnly, some, type Field } from './field';
 import { joinList, splitList } from './list-text';
@@ -11,6 +14,9 @@ const f = fieldsOf('definition');
 
 /** Sources that are no events, in the words in which a cell has them. */
 const WHOLE_KINDS = ['interactions', 'views'] as const;
+
+/** Cells have no marks for names. */
+const plain = (text: string): string => text.replaceAll('`', '');
 
 export const definitionFields: readonly Field[] = [
   {
@@ -36,11 +42,11 @@ export const definitionFields: readonly Field[] = [
     },
   },
   readOnly('where', { title: 'Where', width: 320 }, (plan, id) =>
-    groupText(plan.definition[id]?.where ?? { match: 'all', conditions: [], groups: [] }),
+    plain(groupText(plan.definition[id]?.where ?? EVERYTHING, (source) => plan.source[source]?.name ?? source)),
   ),
   readOnly('since', { title: 'From', width: 100 }, (plan, id) => {
     const since = plan.definition[id]?.since;
-    return since === undefined ? 'all history' : new Date(since).toISOString().slice(0, 10);
+    return since === undefined ? 'all history' : dayShown(dayOf(since, settingsOf(plan).timeZone));
   }),
   f.flag('conversion', { title: 'Conversion', width: 92 }),
   f.text('owner', { title: 'Owner', width: 150 }),
@@ -53,7 +59,7 @@ export const definitionFields: readonly Field[] = [
     ...readOnly(
       'changes',
       { title: 'Properties', width: 240 },
-      (plan, id) => (plan.definition[id]?.changes ?? []).map(changeText).join('; ') || 'copied',
+      (plan, id) => plain((plan.definition[id]?.changes ?? []).map(changeText).join('; ')) || 'copied',
     ),
     hidden: true,
   },
