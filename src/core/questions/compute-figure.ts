@@ -6,8 +6,8 @@ import { shownValue, type Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
 import { likeness } from '../naming/likeness';
 import { bucketed } from './buckets';
-import type { Figure, FigureContext } from './figure';
-import { ownSteps, type Formula, type PersonFilter } from './formula';
+import type { Figure, FigureContext, PeriodSpan } from './figure';
+import { ownSteps, stepsOf, type Formula, type PersonFilter } from './formula';
 import { computationOf, headlineOf } from './formulas/computations';
 import { personsOf, select, selectAny, sessionsIn, userValuesIn } from './select';
 import { DAY_MS } from '../time';
@@ -93,8 +93,63 @@ const filtered = (f: Formula, c: FigureContext): FigureContext => {
   return tests.length === 0 ? c : { ...c, allows: (row) => tests.every((t) => t(row)) };
 };
 
+/** From when on all events that a formula names are measured; −∞ where they are for as long as anything arrives. */
+const measuredFrom = (f: Formula, { people: { table } }: FigureContext): number =>
+  Math.max(-Infinity, ...stepsOf(f).map((s) => table.measuredFrom(s.eventName)));
+
+/** What is counted where an event is measured from some day on: of the others nothing before it, or a share would compare what is measured with what
+ *  is not. Of a retention whole days, since whose first message was before it cannot be told.
+ */
+const measured = (f: Formula, c: FigureContext): FigureContext => {
+  const from = measuredFrom(f, c);
+  if (from === -Infinity || f.type === 'retention') return c;
+  const time = c.people.table.time.raw;
+  const { allows } = c;
+  return { ...c, allows: (row) => time[row]! >= from && (allows?.(row) ?? true) };
+};
+
+/** Periods of a figure that are measured from their begin on. */
+const wholePeriods = (figure: Figure, from: number): Figure => {
+  const isWhole = (p: PeriodSpan): boolean => p.from >= from;
+  switch (figure.type) {
+    case 'active persons':
+      return {
+        ...figure,
+        points: figure.points.filter(isWhole),
+        latest: figure.latest && isWhole(figure.latest) ? figure.latest : undefined,
+      };
+    case 'average per person':
+      return {
+        ...figure,
+        points: figure.points.filter(isWhole),
+        latest: figure.latest && isWhole(figure.latest) ? figure.latest : undefined,
+      };
+    case 'total of a property':
+      return {
+        ...figure,
+        points: figure.points.filter(isWhole),
+        latest: figure.latest && isWhole(figure.latest) ? figure.latest : undefined,
+      };
+    case 'rate of a value':
+      return { ...figure, points: figure.points.filter(isWhole) };
+    default:
+      return figure;
+  }
+};
+
+const computed = (f: Formula, c: FigureContext): Figure => {
+  const from = measuredFrom(f, c);
+  if (from === -Infinity) return computationOf(f.type).compute(f, c);
+  const sinceDays = (c.now - from) / DAY_MS;
+  const asked = 'overDays' in f && f.overDays > sinceDays ? c.now - f.overDays * DAY_MS : undefined;
+  // Cohorts are those of whole days from then on.
+  const narrowed = f.type === 'retention' ? { ...f, overDays: Math.max(0, Math.min(f.overDays, Math.floor(sinceDays) - 1)) } : f;
+  const figure = wholePeriods(computationOf(f.type).compute(narrowed, c), from);
+  return { ...figure, measuredFrom: from, ...(asked === undefined ? {} : { askedFrom: asked }) };
+};
+
 /** Computes a formula over the columns, filters kept. */
-export const figureOf = (f: Formula, c: FigureContext): Figure => computationOf(f.type).compute(f, filtered(f, c));
+export const figureOf = (f: Formula, c: FigureContext): Figure => computed(f, filtered(f, measured(f, c)));
 
 const reachOf = (f: Formula, c: FigureContext): Reach[] => {
   const { ofMessage, numbers } = sessionsIn(c);
@@ -143,17 +198,17 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
 };
 
 /** The whole answer, step by step: between two steps the caller may report progress, or stop. */
-export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: number; total: number }, FigureAnswer> {
-  const definition = computationOf(f.type);
+export function* figureSteps(f: Formula, whole: FigureContext): Generator<{ done: number; total: number }, FigureAnswer> {
+  const c = measured(f, whole);
   const narrowed = filtered(f, c);
-  const figure = definition.compute(f, narrowed);
+  const figure = computed(f, narrowed);
   const hasFilter = narrowed !== c;
   const g = grouping(f, c);
   const base = 2 + (hasFilter ? 1 : 0);
   yield { done: 1, total: base };
   const reach = reachOf(f, narrowed);
   yield { done: 2, total: base };
-  const unfiltered = hasFilter ? definition.compute(f, c) : undefined;
+  const unfiltered = hasFilter ? computed(f, c) : undefined;
   const controls = hasFilter ? controlsOf(f, c, narrowed) : [];
   if (!g) return { figure, unfiltered, controls, reach, groups: undefined, moreGroups: 0 };
   const step = ownSteps(f)[0]!;
@@ -164,7 +219,7 @@ export function* figureSteps(f: Formula, c: FigureContext): Generator<{ done: nu
   const groups: GroupFigure[] = [];
   for (const [at, n] of shown) {
     const inGroup: RowTest = (row) => g.at(row) === at;
-    const own = definition.compute(f, { ...narrowed, inGroup });
+    const own = computed(f, { ...narrowed, inGroup });
     const count = personsOf(c, [select({ ...narrowed, inGroup }, step)]).persons.size;
     const { value, interval } = headlineOf(own);
     groups.push({

@@ -72,6 +72,12 @@ export interface Outside {
 interface Counted {
   readonly unattributed: number;
   readonly outside: Outside;
+  /** From when on all that it counts is measured, where that is not for as long as anything arrives: nothing before it is counted, and periods
+   *  that begin before it have no point. UTC epoch ms.
+   */
+  readonly measuredFrom?: number;
+  /** Where the window that was asked for begins before that: its begin, UTC epoch ms. */
+  readonly askedFrom?: number;
 }
 
 export type Figure =

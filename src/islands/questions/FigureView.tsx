@@ -5,6 +5,7 @@ import type { Figure } from '../../core/questions/figure';
 import { ActivePersonsFigure } from './figures/active-persons';
 import { AverageFigure } from './figures/average-per-person';
 import { ConversionFigure } from './figures/conversion';
+import { measuredText } from './figure-text';
 import type { Drawn } from './figures/parts';
 import { RateFigure } from './figures/rate-of-a-value';
 import { RetentionFigure } from './figures/retention';
@@ -14,8 +15,19 @@ import { TotalFigure } from './figures/total-of-a-property';
 
 type ViewProps = Omit<Drawn<Figure>, 'measure' | 'unit'> & Partial<Pick<Drawn<Figure>, 'measure' | 'unit'>>;
 
+/** The figure, and above it what of it is not measured. */
+export const FigureView = (props: ViewProps) => {
+  const note = measuredText(props.figure, props.timeZone);
+  return (
+    <>
+      {note === '' ? null : <p className="mb-2 border-l-4 border-caution-fill pl-3">{note}</p>}
+      <Drawing {...props} />
+    </>
+  );
+};
+
 /** The drawing of a figure, by its formula: one file each in figures/. */
-export const FigureView = ({ figure, measure = 'amount', unit = '', ...rest }: ViewProps) => {
+const Drawing = ({ figure, measure = 'amount', unit = '', ...rest }: ViewProps) => {
   const over = { ...rest, measure, unit };
   switch (figure.type) {
     case 'conversion':

@@ -12,6 +12,17 @@ export const outsideText = ({ outside: { before, after } }: Pick<Figure, 'outsid
     after > 0 ? `${plural(after, 'message')} dated after now ${after === 1 ? 'is' : 'are'} not counted. ` : '',
   ].join('');
 
+/** What of the figure is not measured; empty where all of it is. */
+export const measuredText = (f: Pick<Figure, 'measuredFrom' | 'askedFrom'>, timeZone: string): string => {
+  const { measuredFrom: from, askedFrom: asked } = f;
+  if (from === undefined) return '';
+  const days = (ms: number): string => plural(Math.max(0, Math.round(ms / 86_400_000)), 'day');
+  return (
+    `Measured from ${dayText(from, timeZone)} on: a definition that it uses begins then. Before that it is not measured, which is not zero. ` +
+    (asked === undefined ? '' : `The window asked for begins ${days(from - asked)} earlier; only the measured part is counted. `)
+  );
+};
+
 /** What counts only because clocks of two sources may differ. */
 export const toleranceText = (f: Pick<FigureOf<'conversion'>, 'byTolerance' | 'toleranceMs'>): string =>
   f.byTolerance === 0

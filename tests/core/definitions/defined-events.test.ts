@@ -119,6 +119,8 @@ test('rows and values of definitions that are made of one another are those of e
   expect(values).toBeGreaterThan(1500);
 });
 
+const withoutStart = three.map((all) => all.map((d): Definition => ({ ...d, since: undefined })));
+
 const PERIOD = { period: 'day' } as const;
 const step = (eventName: string) => ({ eventName, where: [] });
 const NAMES = ['First', 'Second', 'tool_viewed', 'Loan Started', 'Tool Viewed'] as const;
@@ -161,7 +163,7 @@ const contextOf = (table: MessageTable, persons: readonly number[]): FigureConte
 test('a figure over one defined event is that over messages that were sent under its name', () => {
   let some = 0;
   fc.assert(
-    fc.property(fc.array(sent, { minLength: 5, maxLength: 40 }), three, formula, (messages, definitions, f) => {
+    fc.property(fc.array(sent, { minLength: 5, maxLength: 40 }), withoutStart, formula, (messages, definitions, f) => {
       const text = JSON.stringify(f);
       const named = NAMES.filter((n) => text.includes(`"${n}"`));
       const others = new Map(definitions.map((d) => [d.name, d]));
@@ -197,7 +199,7 @@ test('a figure over one defined event is that over messages that were sent under
 
 test('a message that feeds several definitions counts once in each and once in all', () => {
   fc.assert(
-    fc.property(fc.array(sent, { maxLength: 40 }), three, (messages, definitions) => {
+    fc.property(fc.array(sent, { maxLength: 40 }), withoutStart, (messages, definitions) => {
       const table = new MessageTable();
       messages.forEach((m, i) => table.append({ ...m, seq: i + 1 }));
       const seen = withDefinitions(table, planOf(definitions));
@@ -244,4 +246,95 @@ test('definitions that are made of one another hold nothing; the others do', () 
   });
   const held = heldDefinitions(planOf([of('A', 'B'), of('B', 'C'), of('C', 'A'), of('D', 'Tool Viewed')]));
   expect(held.map((d) => d.name)).toEqual(['D']);
+});
+
+const DAY = 86_400_000;
+const from = 3 * DAY + 7 * 3_600_000;
+
+test('before its start a definition is not measured: figures are those over what came from then on, in whole periods', () => {
+  let some = 0;
+  fc.assert(
+    fc.property(fc.array(sent, { minLength: 5, maxLength: 40 }), formula, (messages, f) => {
+      const text = JSON.stringify(f);
+      fc.pre(text.includes('"First"'));
+      const all: Definition = {
+        name: 'First',
+        source: { of: 'events', names: ['Tool Viewed'] },
+        where: { match: 'all', conditions: [], groups: [] },
+        changes: [],
+      };
+      const person = messages.map((m) => ('user' in m.ids ? Number(m.ids['user']!.slice(1)) : -1));
+      const tableOf = (list: readonly Message[]): MessageTable => {
+        const table = new MessageTable();
+        list.forEach((m, i) => table.append({ ...m, seq: i + 1 }));
+        return table;
+      };
+      const late = messages.map((m, i) => ({ m, p: person[i]! })).filter(({ m }) => m.occurredAt >= from);
+      const measured = answerOf(f, contextOf(withDefinitions(tableOf(messages), planOf([{ ...all, since: from }])), person)).figure;
+      const reference = answerOf(
+        f,
+        contextOf(
+          withDefinitions(tableOf(late.map((x) => x.m)), planOf([all])),
+          late.map((x) => x.p),
+        ),
+      ).figure;
+      expect(measured.measuredFrom).toBe(from);
+      expect(measured.askedFrom).toBe('overDays' in f ? 20 * DAY - f.overDays * DAY : undefined);
+      const { measuredFrom: _, askedFrom: __, outside: ___, ...own } = measured;
+      const { outside: ____, ...wanted } = reference;
+      const points = 'points' in wanted ? (wanted.points as readonly { readonly from: number }[]).filter((p) => p.from >= from) : undefined;
+      expect(own).toEqual({
+        ...wanted,
+        ...(points ? { points } : {}),
+        ...('latest' in wanted ? { latest: points!.findLast((p) => (p as { complete?: boolean }).complete) } : {}),
+      });
+      if (late.length > 0) some++;
+    }),
+    { seed: 4, numRuns: 800 },
+  );
+  expect(some).toBeGreaterThan(200);
+});
+
+test('of a retention cohorts begin with the first whole day that is measured', () => {
+  const table = new MessageTable();
+  // Persons 0 to 9 start on days 0 to 9, and each comes back on the next day.
+  const persons: number[] = [];
+  const add = (name: string, day: number, p: number): void => {
+    table.append({
+      kind: 'event',
+      name,
+      sourceId: 'web',
+      release: '1',
+      occurredAt: day * DAY + 3_600_000,
+      ids: {},
+      properties: {},
+      seq: persons.length + 1,
+    });
+    persons.push(p);
+  };
+  for (let day = 0; day < 10; day++) {
+    add('Tool Viewed', day, day);
+    if (day > 0) add('Loan Started', day, day - 1);
+  }
+  const plan = planOf([
+    {
+      name: 'Back',
+      source: { of: 'events', names: ['Loan Started'] },
+      where: { match: 'all', conditions: [], groups: [] },
+      changes: [],
+      since: 4 * DAY + 1,
+    },
+  ]);
+  const f = {
+    type: 'retention',
+    start: step('Tool Viewed'),
+    returning: step('Back'),
+    day: 1,
+    mode: 'on day',
+    overDays: 20,
+  } as unknown as Formula;
+  const figure = answerOf(f, { ...contextOf(withDefinitions(table, plan), persons), now: 10 * DAY + 5 }).figure;
+  expect(figure).toMatchObject({ type: 'retention', measuredFrom: 4 * DAY + 1, askedFrom: -10 * DAY + 5 });
+  // Of days 5 to 8 all came back; whoever started before, or has not had their day, is not in it.
+  expect(figure).toMatchObject({ size: 4, returned: 4 });
 });
