@@ -8,6 +8,7 @@ import { ARRIVED } from './arrived';
 import { CLEARANCE } from './clearance';
 import { DEFINITION_VIEWS } from './definitions';
 import { heldState, holding } from './columns';
+import { DRY_RUN } from './dry-run';
 import { FIGURE } from './figure';
 import { FINDINGS } from './findings';
 import { IDENTITY_VIEWS } from './identity';
@@ -69,7 +70,16 @@ const onState =
     );
 
 /** What the thread answers; views of one state, each under the contract that it keeps. */
-export const ANALYSED: readonly Served[] = [ARRIVAL_VIEWS, ARRIVED, CLEARANCE, DEFINITION_VIEWS, FIGURE, FINDINGS, IDENTITY_VIEWS].flat();
+export const ANALYSED: readonly Served[] = [
+  ARRIVAL_VIEWS,
+  ARRIVED,
+  CLEARANCE,
+  DEFINITION_VIEWS,
+  DRY_RUN,
+  FIGURE,
+  FINDINGS,
+  IDENTITY_VIEWS,
+].flat();
 
 export const VIEWS: ReadonlyMap<string, View> = new Map(
   ANALYSED.map(({ endpoint, handle }) => [`${endpoint.method} ${endpoint.path}`, onState(handle)]),

@@ -46,6 +46,24 @@ export const messagesAfter = async ({ pool }: Database, seq: number, limit: numb
     await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 and m.seq > $2 order by m.seq limit $3`, [THE_WORKSPACE, seq, limit])
   ).rows.map(toMessage);
 
+/** Messages after a sequence number up to another, oldest first: those of these names alone, or all where none are given, without what was found. */
+export const messagesToJudge = async (
+  { pool }: Database,
+  {
+    after,
+    upTo,
+    limit,
+    names,
+  }: { readonly after: number; readonly upTo: number; readonly limit: number; readonly names?: readonly string[] | undefined },
+): Promise<{ readonly seq: number; readonly kind: MessageKind; readonly name: string; readonly body: Record<string, unknown> }[]> =>
+  (
+    await pool.query<Pick<RawRow, 'seq' | 'kind' | 'name' | 'body'>>(
+      `select m.seq, m.kind, m.name, m.body from messages m
+       where m.workspace_id = $1 and m.seq > $2 and m.seq <= $3${names ? ' and m.name = any($5)' : ''} order by m.seq limit $4`,
+      [THE_WORKSPACE, after, upTo, limit, ...(names ? [names] : [])],
+    )
+  ).rows.map((r) => ({ ...r, seq: Number(r.seq) }));
+
 /** The newest messages, newest first. */
 export const newestMessages = async ({ pool }: Database, limit: number): Promise<ReadMessage[]> =>
   (await pool.query<RawRow>(`${SELECT} where m.workspace_id = $1 order by m.seq desc limit $2`, [THE_WORKSPACE, limit])).rows.map(

@@ -118,10 +118,13 @@ export const readJson = async <T>(
   return r.success ? { ok: true, value: r.data } : { ok: false, response: shapeProblem(r.error, 'body') };
 };
 
+/** A computation that says after each step how far it is; it may wait for something in between. */
+export type Steps<T> = Generator<{ done: number; total: number }, T> | AsyncGenerator<{ done: number; total: number }, T>;
+
 /** Answers a computation made of steps as lines of JSON: progress after each step, the answer last. Between two steps other work of
  *  the process goes on, and a caller who has gone away ends it.
  */
-export const steps = <T>(work: Generator<{ done: number; total: number }, T>, signal: AbortSignal): Response => {
+export const steps = <T>(work: Steps<T>, signal: AbortSignal): Response => {
   const encoder = new TextEncoder();
   let gone = false;
   const stream = new ReadableStream<Uint8Array>({
@@ -129,7 +132,7 @@ export const steps = <T>(work: Generator<{ done: number; total: number }, T>, si
       const line = (value: unknown) => controller.enqueue(encoder.encode(`${JSON.stringify(value)}\n`));
       try {
         for (;;) {
-          const next = work.next();
+          const next = await work.next();
           if (gone || signal.aborted) return;
           line(next.done ? { answer: next.value ?? null } : { progress: next.value });
           if (next.done) break;

@@ -29,6 +29,18 @@ const serveBegin = serve(beginProposal, async ({ body }) => {
   return { id };
 });
 
+/** A plan with what a proposal changes, and nothing else; what both changed in two ways stays as the plan has it. `undefined` where there is no such
+ *  proposal.
+ */
+export const planWithProposal = async (id: string, plan: Plan): Promise<Plan | undefined> => {
+  const found = await findProposal(database(), id);
+  if (!found) return undefined;
+  const base = await baseOf(found);
+  const { edits } = mergeProposal(base, proposedPlan(base, (await proposalEdits(database(), id)).edits), plan);
+  const r = applyEdits(plan, edits);
+  return r.ok ? r.plan : undefined;
+};
+
 const serveProposal = serve(proposal, async ({ query: { id } }) => {
   const found = await findProposal(database(), id);
   if (!found) return gone();

@@ -2,7 +2,7 @@
 import type { z } from 'zod';
 import { matchPath } from '../core/api/index';
 import type { Endpoint } from '../core/api/endpoint';
-import { answering, json, problem, readJson, shapeProblem, steps } from './answer';
+import { answering, json, problem, readJson, shapeProblem, steps, type Steps } from './answer';
 
 export interface Given<E extends Endpoint> {
   readonly query: z.output<E['query']>;
@@ -64,7 +64,7 @@ export const serve = <E extends Endpoint>(
 /** Answers an endpoint in lines: progress after each step, the answer last. */
 export const serveSteps = <E extends Endpoint>(
   endpoint: E,
-  work: (given: Given<E>) => Promise<Generator<{ done: number; total: number }, z.output<E['answer']>> | Response>,
+  work: (given: Given<E>) => Promise<Steps<z.output<E['answer']>> | Response>,
 ): Served => ({
   endpoint,
   handle: (request) =>

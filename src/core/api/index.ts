@@ -15,6 +15,7 @@ import { counts } from './counts';
 import { deadLetters } from './dead-letters';
 import { decideProposal } from './decide-proposal';
 import { definitionPreview } from './definition-preview';
+import { dryRun } from './dry-run';
 import { drift } from './drift';
 import { edits } from './edits';
 import { figure } from './figure';
@@ -74,6 +75,7 @@ export const ENDPOINTS = [
   decideProposal,
   definitionPreview,
   drift,
+  dryRun,
   edits,
   figure,
   findingMessages,

@@ -47,7 +47,7 @@ export interface WhatIf {
 const TOO_LARGE = 0.2;
 const MIN_IDENTIFIERS = 20;
 
-const sideOf = (persons: Persons): Side => {
+export const sideOf = (persons: Persons): Side => {
   const report = identityReport(persons);
   const members = new Int32Array(persons.count);
   for (const p of persons.personOfNode) if (p >= 0) members[p]!++;

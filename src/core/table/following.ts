@@ -8,7 +8,13 @@ interface Held<S> {
 
 type Read<S> = (state: S, table: MessageTable, from: number, to: number, key: string) => void;
 
-const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S, read: Read<S>, mostKeys: number) => {
+const followingBy = <S>(
+  anchorOf: (table: MessageTable) => object,
+  readFrom: (table: MessageTable) => MessageTable,
+  make: () => S,
+  read: Read<S>,
+  mostKeys: number,
+) => {
   const anchors = new WeakMap<object, Map<string, Held<S>>>();
   return (table: MessageTable, key = ''): S => {
     const anchor = anchorOf(table);
@@ -22,7 +28,7 @@ const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S
     if (held.length === table.length) return held.state;
     // Should reading fail in the midst, nobody goes on from there.
     own.delete(key);
-    read(held.state, table.base, held.length, table.length, key);
+    read(held.state, readFrom(table), held.length, table.length, key);
     held.length = table.length;
     own.set(key, held);
     return held.state;
@@ -33,7 +39,21 @@ const followingBy = <S>(anchorOf: (table: MessageTable) => object, make: () => S
  *  Shape: `read` takes the rows from `from` up to `to` into the state that `make` began; `key` says of what, where one way serves several,
  *  such as one property of many; of more than `mostKeys` the oldest go. What is held goes with its table.
  */
-export const following = <S>(make: () => S, read: Read<S>, mostKeys = Infinity) => followingBy((table) => table.base, make, read, mostKeys);
+export const following = <S>(make: () => S, read: Read<S>, mostKeys = Infinity) =>
+  followingBy(
+    (table) => table.base,
+    (table) => table.base,
+    make,
+    read,
+    mostKeys,
+  );
 
 /** The same for what is found on messages, which goes when another version judges them. */
-export const followingVerdicts = <S>(make: () => S, read: Read<S>) => followingBy((table) => table.verdicts, make, read, Infinity);
+export const followingVerdicts = <S>(make: () => S, read: Read<S>) =>
+  followingBy(
+    (table) => table.verdicts,
+    (table) => table,
+    make,
+    read,
+    Infinity,
+  );

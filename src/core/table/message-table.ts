@@ -435,8 +435,17 @@ export class MessageTable {
 
   /** The table seen with events that are defined over it: the same columns, which are not to be written to through it. */
   with(defined: DefinedEvents): MessageTable {
-    const seen = Object.create(this.base) as MessageTable;
+    const seen = Object.create(this) as MessageTable;
     seen.defined = defined;
+    return seen;
+  }
+
+  /** The same columns with other findings on their rows, as another plan judges them; `verdicts` in the order of the rows. */
+  judgedAs(verdicts: ReadonlyMap<number, readonly Verdict[]>): MessageTable {
+    const seen = Object.create(this) as MessageTable;
+    seen.verdicts = new Map(verdicts);
+    seen.judged = new RowList();
+    for (const row of verdicts.keys()) seen.judged.push(row);
     return seen;
   }
 

@@ -1,0 +1,83 @@
+/** One scenario over the recorded messages: what is found, who is counted, what each question's figure and signal are. */
+import { manyGroups, groupFindings, type FindingGroup } from '../arrival/finding-group';
+import type { IntakeDay } from '../arrival/intake-totals';
+import { reconcile } from '../arrival/many/premature-trigger';
+import { clearanceOf } from '../clearance/clearance';
+import type { Signal } from '../clearance/gate';
+import { peopleWith } from '../definitions/defined-events';
+import type { Persons } from '../identity/persons';
+import { personRulesOf } from '../identity/person-rules';
+import { sideOf, type Side as PersonsSide } from '../identity/what-if';
+import { canonicalJson } from '../plan/content-hash';
+import { entries, settingsOf, type Id, type Plan } from '../plan/plan';
+import { PathMap, refOfProperty } from '../plan/property-path';
+import type { Watch } from '../plan/watch';
+import { coverageOf } from '../questions/coverage';
+import type { Figure, FigureContext } from '../questions/figure';
+import { headlineOf } from '../questions/formulas/computations';
+import { notKept } from '../questions/not-kept';
+import { rememberedFigure } from '../questions/remembered-figure';
+import { typedFormula } from '../questions/typed-conditions';
+import type { Interval } from '../stats/wilson';
+import type { MessageTable } from '../table/message-table';
+
+/** A plan, the messages as it names and judges them, and the persons in them under its rules. */
+export interface Scenario {
+  readonly plan: Plan;
+  /** The table of the persons, with what this plan's checks find on its rows. */
+  readonly table: MessageTable;
+  readonly persons: Persons;
+  readonly watch: Watch;
+  readonly number: number;
+  readonly publishedAt: number;
+}
+
+export interface QuestionSide {
+  readonly text: string;
+  readonly headline: number | undefined;
+  readonly interval: Interval | undefined;
+  readonly isShare: boolean;
+  readonly signal: Signal;
+}
+
+export interface Worked {
+  readonly groups: readonly FindingGroup[];
+  readonly persons: PersonsSide;
+  readonly questions: ReadonlyMap<Id, QuestionSide>;
+}
+
+const SHARES: ReadonlySet<Figure['type']> = new Set(['conversion', 'retention', 'share who also did', 'rate of a value']);
+
+/** The context of a scenario's figures. */
+export const figuresOf = ({ plan, table, persons }: Pick<Scenario, 'plan' | 'table' | 'persons'>, now: number): FigureContext => ({
+  people: peopleWith({ ...persons, table }, plan, `fully linked ${canonicalJson(personRulesOf(plan))}`),
+  settings: settingsOf(plan),
+  now,
+  buckets: new PathMap(
+    entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[refOfProperty(u), u.buckets] as const] : [])),
+  ),
+});
+
+/** Works a scenario out, a step for each check over many and for each question: between two steps the caller may report, or stop.
+ *  Shape: questions without a complete formula, and those that ask for what is not kept, have no number.
+ */
+export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]): Generator<void, Worked> {
+  const { plan, persons, watch } = s;
+  const many = yield* manyGroups({ plan, people: persons, now, watch, intake });
+  const groups = groupFindings(s.table, many, now);
+  yield;
+  const context = figuresOf(s, now);
+  const { table } = context.people;
+  const reconciled = reconcile(plan, persons.table, now);
+  const published = { plan, number: s.number, publishedAt: s.publishedAt, watch };
+  const questions = new Map<Id, QuestionSide>();
+  for (const [id, q] of entries(plan, 'question')) {
+    yield;
+    const { signal } = clearanceOf(q, { published, table, reconciled, now });
+    const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
+    const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula!).formula, context) : undefined;
+    const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };
+    questions.set(id, { text: q.text, headline: value, interval, isShare: figure !== undefined && SHARES.has(figure.type), signal });
+  }
+  return { groups, persons: sideOf(persons), questions };
+}
