@@ -1,5 +1,6 @@
 /** Who refers to an entity, and how it is taken out of the plan: detached and removed, or retired. */
 import { isMadeOf, refsIn } from '../definitions/named';
+import { rawNeeds } from '../definitions/planned';
 import { needsOf, userPropertiesOf } from '../questions/coverage';
 import { setField, type Edit } from './edit';
 import { entries, labelOf, type BodyOf, type Id, type Kind, type Plan } from './plan';
@@ -38,7 +39,17 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
       } else if (e.sharedSets.some((s) => plan.sharedSet[s]?.properties.some((p) => p.propertyId === id))) carriers.add(e.name);
     for (const [sid, s] of entries(plan, 'sharedSet')) if (s.properties.some((p) => p.propertyId === id)) add('sharedSet', sid, 'holds it');
     for (const [qid, q] of entries(plan, 'question'))
-      if (needsOf(q).some((n) => carriers.has(n.eventName) && n.properties.some((p) => isInside(p.name, ref))))
+      if (
+        needsOf(q)
+          .flatMap((n) =>
+            rawNeeds(
+              plan,
+              n.eventName,
+              n.properties.map((p) => p.name),
+            ),
+          )
+          .some((n) => carriers.has(n.eventName) && n.properties.some((p) => isInside(p, ref)))
+      )
         add('question', qid, 'asks about it');
     for (const [did, d] of entries(plan, 'definition'))
       if (refsIn(d, 'property').some((r) => isInside(r, ref))) add('definition', did, 'names it');

@@ -137,8 +137,8 @@ export const touchedBy = (before: Plan, after: Plan): Touched[] => {
           own.by.add(change.label);
           by.set(`${r.kind} ${r.id}`, own);
         }
-        // A property reaches questions by the events that carry it, which it says itself.
-        if (kind !== 'property') follow(plan, r.kind, r.id);
+        // A property does not touch all that asks about an event that carries it.
+        if (kind !== 'property' || FOLLOWED.includes(r.kind)) follow(plan, r.kind, r.id);
       }
     };
     for (const plan of [before, after]) follow(plan, change.kind, change.id);
