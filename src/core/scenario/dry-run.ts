@@ -2,7 +2,7 @@
 import type { Severity } from '../findings/severity';
 import type { Fixer } from '../arrival/check';
 import type { FindingGroup } from '../arrival/finding-group';
-import { SIGNALS, type Signal } from '../clearance/gate';
+import type { Signal } from '../clearance/gate';
 import type { Side as PersonsSide } from '../identity/what-if';
 import { diffPlans } from '../plan/diff';
 import { limitsOf } from '../plan/limits';
@@ -184,12 +184,3 @@ export const dryRunOf = (version: number, judged: number, plans: readonly [Plan,
     }),
   };
 };
-
-const rankOf = (s: Signal): number => SIGNALS.indexOf(s);
-
-/** Questions that may be relied on less than before. A question that is not judged any more is worse than one that was clear. */
-export const worse = (questions: readonly QuestionDelta[]): QuestionDelta[] =>
-  questions.filter(
-    ({ signalBefore: a, signalAfter: b }) =>
-      a !== undefined && b !== undefined && a !== b && (rankOf(b) < rankOf(a) || (a === 'clear' && b === 'open')) && a !== 'open',
-  );

@@ -75,7 +75,7 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
     yield;
     const { signal } = clearanceOf(q, { published, table, reconciled, now });
     const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
-    const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula!).formula, context) : undefined;
+    const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula).formula, context) : undefined;
     const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };
     questions.set(id, { text: q.text, headline: value, interval, isShare: figure !== undefined && SHARES.has(figure.type), signal });
   }

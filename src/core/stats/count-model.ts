@@ -188,7 +188,7 @@ export const countModel = (counts: ArrayLike<number>, used?: ArrayLike<number>):
       for (let k = 0; k < row.length; k++) leverage += row[k]! * h[k]!;
       const mean = meanOf(row);
       const beyond = Math.min(GROWS_DAYS, Math.max(0, day - (days - 1)));
-      const growth = found!.beta[row.length - 1]! / days;
+      const growth = found.beta[row.length - 1]! / days;
       return { mean, grown: mean * Math.exp(growth * beyond), dispersion, scatter, leverage, free };
     },
   };

@@ -19,6 +19,7 @@ import { useWorkplace } from '../workplace/context';
 import { DefinitionPreview } from './DefinitionPreview';
 import { DefinitionSentence } from './DefinitionSentence';
 import { FieldRow } from './FieldRow';
+import { TryIt } from './TryIt';
 import { useWriting } from './use-writing';
 
 /** What is written, and what it was begun from. */
@@ -95,6 +96,9 @@ const Bench = ({ plan, sheet, id, saved }: { plan: Plan; sheet: Sheet; id: Id; s
       ) : (
         <Loading what="what it takes" />
       )}
+      <section aria-label="Dry run" className="mt-4 border-t border-rule pt-3">
+        <TryIt plan={plan} tried={{ edits: changed && open === 0 ? editsToSave(id, writing.begun, writing.sentence) : [] }} />
+      </section>
       <div className="mt-5 grid grid-cols-2 gap-x-5 gap-y-2.5 border-t border-rule pt-3">
         {sheet.fields
           .filter((f) => f.write && f.key !== 'source')

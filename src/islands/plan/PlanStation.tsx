@@ -28,6 +28,7 @@ const ReadingView = later(() => import('./ReadingView').then((m) => m.ReadingVie
 const PlanMargin = later(() => import('./PlanMargin').then((m) => m.PlanMargin));
 const SettingMargin = later(() => import('./SettingMargin').then((m) => m.SettingMargin), <Loading what="the view" />);
 const Suggestions = later(() => import('./Suggestions').then((m) => m.Suggestions), <Loading what="the view" />);
+const TryDraft = later(() => import('./TryDraft').then((m) => m.TryDraft), <Loading what="the view" />);
 const Versions = later(() => import('./Versions').then((m) => m.Versions), <Loading what="the view" />);
 const Publish = later(() => import('./Publish').then((m) => m.Publish));
 
@@ -144,6 +145,8 @@ const PlanStation = () => {
         <Suggestions plan={plan} />
       ) : view === 'limits' ? (
         <Limits plan={plan} />
+      ) : view === 'try' ? (
+        <TryDraft plan={plan} />
       ) : view === 'read' ? (
         <ReadingView plan={plan} />
       ) : view === 'proposals' ? (

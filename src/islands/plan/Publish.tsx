@@ -10,7 +10,13 @@ import { plural } from '../../ui/format';
 import { ask } from '../../client/api';
 import { authorName } from '../workplace/author';
 import { useDraft, useWorkplace } from '../workplace/context';
+import { ProgressBar } from '../../ui/ProgressBar';
+import { worse } from '../../core/scenario/worse';
+import { later } from '../../ui/later';
 import { KIND_WORD } from './kind-words';
+import { useDryRun } from './use-dry-run';
+
+const DryRunResult = later(() => import('./DryRunResult').then((m) => m.DryRunResult));
 
 const ChangeList = () => {
   const { data, error } = useQuery({ queryKey: ['changes'], queryFn: ({ signal }) => ask('GET /api/changes', {}, signal), gcTime: 0 });
@@ -18,7 +24,7 @@ const ChangeList = () => {
   if (!data) return <p className="text-ink-2">Comparing …</p>;
   if (data.length === 0) return <p className="text-ink-2">No changes since the newest version.</p>;
   return (
-    <ul className="max-h-64 overflow-y-auto border-y border-rule">
+    <ul className="max-h-40 overflow-y-auto border-y border-rule">
       {data.map((c) => (
         <li key={`${c.kind} ${c.id}`} className="flex gap-3 border-b border-rule py-1 last:border-b-0">
           <span
@@ -48,9 +54,17 @@ export const Publish = () => {
   const cases = open && settings ? tryCases(settings.identityCases, settings.identity) : [];
   const broken = failing(cases);
   const [despite, setDespite] = useState(false);
+  const { result, progress, error: notTried, run, cancel, forget } = useDryRun();
+  const lost = result ? worse(result.questions) : [];
+  const [reason, setReason] = useState('');
+  const lacksReason = lost.length > 0 && reason.trim() === '';
   const publish = async () => {
     try {
-      await ask('POST /api/publish', { body: { note, despiteCases: broken.length > 0 && despite, author: authorName() } });
+      const because =
+        lost.length > 0 ? ` Although ${lost.map((q) => `“${q.text}”`).join(', ')} may be relied on less: ${reason.trim()}` : '';
+      await ask('POST /api/publish', {
+        body: { note: `${note}${because}`.slice(0, 2000), despiteCases: broken.length > 0 && despite, author: authorName() },
+      });
       setOpen(false);
       setNote('');
       toast(`Version ${next} is published; recorded messages are being checked against it.`);
@@ -67,6 +81,9 @@ export const Publish = () => {
         setOpen(o);
         setError(undefined);
         setDespite(false);
+        setReason('');
+        if (o && server?.published) void run();
+        else forget();
         void store.load();
       }}
     >
@@ -79,7 +96,7 @@ export const Publish = () => {
         <Dialog.Overlay className="bg-black/30 fixed inset-0 z-40" />
         <Dialog.Content
           aria-describedby={undefined}
-          className="fixed top-20 left-1/2 z-50 w-[720px] max-w-[94vw] -translate-x-1/2 border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
+          className="fixed top-10 left-1/2 z-50 max-h-[92vh] w-[760px] max-w-[94vw] -translate-x-1/2 overflow-y-auto border border-ink bg-paper p-6 shadow-[6px_6px_0_var(--rule)]"
         >
           <Dialog.Title className="text-lg font-bold">Publish version {next}</Dialog.Title>
           <p className="mt-1 mb-3 text-ink-2">A published version never changes. From now on, messages are checked against it.</p>
@@ -102,6 +119,33 @@ export const Publish = () => {
               ) : null}
             </div>
           ) : null}
+          {server?.published ? (
+            <div
+              className="mt-3 max-h-[34vh] overflow-y-auto border-l-4 border-rule pl-3"
+              aria-label="What it would do"
+              role="region"
+              tabIndex={0}
+            >
+              {progress ? (
+                <p className="flex items-center gap-3 text-sm text-ink-2">
+                  Trying it over the recorded messages …
+                  <ProgressBar label="Progress of the dry run" done={progress.done} total={progress.total} className="w-40" />
+                  <Button look="quiet" className="text-sm" onClick={cancel}>
+                    Skip
+                  </Button>
+                </p>
+              ) : result && plan ? (
+                <DryRunResult run={result} plan={plan} />
+              ) : (
+                <p className="text-sm text-ink-2">
+                  {notTried || 'Not tried.'}{' '}
+                  <Button look="quiet" className="text-sm" onClick={() => void run()}>
+                    Try it
+                  </Button>
+                </p>
+              )}
+            </div>
+          ) : null}
           <form
             onSubmit={(e) => {
               e.preventDefault();
@@ -120,6 +164,21 @@ export const Publish = () => {
               aria-invalid={error !== undefined}
               className="mt-1 w-full border border-ink bg-paper px-2 py-1.5"
             />
+            {lost.length > 0 ? (
+              <>
+                <label className="mt-3 block font-semibold text-stop" htmlFor="publish-reason">
+                  {lost.length === 1 ? `“${lost[0]!.text}” may be relied on less` : `${lost.length} questions may be relied on less`}: why
+                  publish it all the same?
+                </label>
+                <input
+                  id="publish-reason"
+                  autoComplete="off"
+                  value={reason}
+                  onChange={(e) => setReason(e.target.value)}
+                  className="mt-1 w-full border border-stop bg-paper px-2 py-1.5"
+                />
+              </>
+            ) : null}
             {error ? (
               <p role="alert" className="mt-1 text-stop">
                 {error}
@@ -130,7 +189,13 @@ export const Publish = () => {
               <Dialog.Close asChild>
                 <Button>Cancel</Button>
               </Dialog.Close>
-              <Button type="submit" look="full" disabled={saving !== 'saved' || note.trim() === '' || (broken.length > 0 && !despite)}>
+              <Button
+                type="submit"
+                look="full"
+                disabled={
+                  saving !== 'saved' || note.trim() === '' || progress !== undefined || lacksReason || (broken.length > 0 && !despite)
+                }
+              >
                 Publish
               </Button>
             </div>

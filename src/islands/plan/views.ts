@@ -27,6 +27,7 @@ export const PLAN_GROUPS: readonly NavGroup[] = [
       { id: 'findings', title: 'Issues in the plan' },
       { id: 'suggestions', title: 'Shared properties' },
       { id: 'limits', title: 'Limits' },
+      { id: 'try', title: 'Try the draft' },
     ],
   },
   {

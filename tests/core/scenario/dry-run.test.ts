@@ -1,7 +1,8 @@
 /** Two scenarios beside each other: what differs, what is touched, and what is worse. */
 import { expect, test } from 'vitest';
 import type { Worked } from '../../../src/core/scenario/side';
-import { dryRunOf, touchedBy, worse, type QuestionDelta } from '../../../src/core/scenario/dry-run';
+import { dryRunOf, touchedBy, type QuestionDelta } from '../../../src/core/scenario/dry-run';
+import { worse } from '../../../src/core/scenario/worse';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import type { Signal } from '../../../src/core/clearance/gate';
 import type { Edit } from '../../../src/core/plan/edit';
