@@ -35,6 +35,7 @@ export const FAULT_IDS = [
   'milestones-again',
   'unlisted-category',
   'signed-in-on-view',
+  'button-reworded',
 ] as const;
 export type FaultId = (typeof FAULT_IDS)[number];
 
@@ -142,4 +143,5 @@ export const PLANTED: readonly PlantedFault[] = [
     ['ios 5.1.0'],
     ['volume-change'],
   ),
+  finding('button-reworded', 'The link to a librarian has other words since web 8.2.0', 'definition-dropped', 'Librarian Asked', 'web', []),
 ];

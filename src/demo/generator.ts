@@ -2,35 +2,10 @@
  *  Long because each step of a person's life draws from the same random numbers, and each fault sits where its message is made.
  */
 import type { FaultId } from './faults';
+import type { GeneratedMessage, GeneratorOptions } from './generated';
+import { pressed } from './interactions';
 import { BRANCHES, CATEGORIES } from './plan';
 import { seeded, type Rng } from './random';
-
-export interface GeneratedMessage {
-  readonly sourceId: 'web' | 'app' | 'backend' | 'kiosk' | 'payments';
-  /** UTC epoch ms. */
-  readonly receivedAt: number;
-  readonly message: {
-    readonly id: string;
-    readonly kind?: 'identify';
-    readonly name?: string;
-    readonly time: string;
-    readonly ids: Record<string, string>;
-    readonly properties?: Record<string, unknown>;
-    readonly user_properties?: Record<string, unknown>;
-    readonly release: string;
-    readonly page?: string;
-  };
-}
-
-export interface GeneratorOptions {
-  readonly seed: number;
-  /** End of the history, UTC epoch ms. */
-  readonly now: number;
-  readonly visitors: number;
-  readonly faults: ReadonlySet<FaultId>;
-  /** Share of the messages, persons or days on which a planted fault shows; 1 where not said. */
-  readonly strength?: number;
-}
 
 const DAY = 86_400_000;
 const MINUTE = 60_000;
@@ -354,5 +329,6 @@ export const generate = (o: GeneratorOptions): GeneratedMessage[] => {
   const rng = seeded(o.seed);
   const history = new History(rng, o, makeTools(rng));
   for (let n = 0; n < o.visitors; n++) history.person(n);
+  history.out.push(...pressed(history.out, o));
   return history.out.sort((a, b) => a.receivedAt - b.receivedAt || (a.message.id < b.message.id ? -1 : 1));
 };

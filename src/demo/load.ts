@@ -4,7 +4,8 @@ import { database } from '../server/context';
 import { applyChange, publish } from '../db/plan-store';
 import { clearWorkspace, ensureWorkspace, renameWorkspace, workspaceName } from '../db/workspace-store';
 import { FAULT_IDS, type FaultId } from './faults';
-import { generate, type GeneratedMessage } from './generator';
+import type { GeneratedMessage } from './generated';
+import { generate } from './generator';
 import { draftEdits, publishedEdits } from './plan';
 
 export interface DemoOptions {

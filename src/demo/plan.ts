@@ -2,9 +2,10 @@
  *  Long because it is one list: a plan reads best in one piece. */
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
-import type { BodyOf, EventProperty, Id, Kind, PlanEvent, Property, Question } from '../core/plan/plan';
+import type { BodyOf, EventProperty, Id, Kind, PlanDefinition, PlanEvent, Property, Question } from '../core/plan/plan';
 import { DAY_MS } from '../core/time';
 import { type Formula, type Step } from '../core/questions/formula';
+import { ASK_BEFORE, RESERVE, SIGN_IN } from './interactions';
 
 export const BRANCHES = ['Quayside', 'Millrace', 'Orchard Row'] as const;
 export const CATEGORIES = ['drills', 'ladders', 'sewing machines', 'tents', 'saws', 'garden'] as const;
@@ -432,6 +433,42 @@ const questions: Edit[] = [
   ),
 ];
 
+const pressed = (...conditions: readonly (readonly ['text' | 'role' | 'place', string])[]): Pick<PlanDefinition, 'source' | 'where'> => ({
+  source: { of: 'interactions' },
+  where: {
+    match: 'all',
+    conditions: conditions.map(([what, value]) => ({ subject: { of: 'property', name: ['element', what] }, op: 'is', values: [value] })),
+    groups: [],
+  },
+});
+
+const definitions: readonly Edit[] = [
+  create('definition', 'reserve-pressed', {
+    name: 'Reserve Pressed',
+    ...pressed(['place', RESERVE.place]),
+    description: 'The button on a tool’s page was pressed, whatever became of it.',
+    owner: 'Tomasz (catalogue)',
+  }),
+  create('definition', 'librarian-asked', {
+    name: 'Librarian Asked',
+    ...pressed(['role', ASK_BEFORE.role], ['text', ASK_BEFORE.text]),
+    description: 'Somebody followed the link to a librarian from a tool’s page.',
+    owner: 'Maren (insight)',
+  }),
+  create('definition', 'sign-in-pressed', {
+    name: 'Sign-In Pressed',
+    ...pressed(['text', SIGN_IN.text]),
+    description: 'The button in the head of each page was pressed.',
+    owner: 'Maren (insight)',
+  }),
+  create('definition', 'tool-seen', {
+    name: 'Tool Seen',
+    source: { of: 'events', names: ['Tool Viewed', 'Tool viewed'] },
+    description: 'A tool’s page was opened, under either spelling of the name.',
+    owner: 'Tomasz (catalogue)',
+  }),
+];
+
 /** What is published as version 1. */
 export const publishedEdits: readonly Edit[] = [
   create('settings', 'settings', {
@@ -578,6 +615,7 @@ export const publishedEdits: readonly Edit[] = [
     sources: ['backend'],
   }),
   ...events,
+  ...definitions,
   ...questions,
 ];
 

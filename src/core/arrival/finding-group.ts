@@ -46,6 +46,8 @@ export interface FindingGroup extends Group {
   readonly fixer: Fixer;
   readonly expected: string;
   readonly received: string;
+  /** What probably took the place of what a definition took. */
+  readonly successor?: { readonly text: string; readonly place: string } | undefined;
 }
 
 /** A finding on an identifier or a user property has one cause, whichever event carried it. */
@@ -197,6 +199,12 @@ export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], 
     samples: g.samples,
     trend: trendOf(g.perDay, now),
   }));
-  const over = many.map(({ said, ...g }): FindingGroup => ({ ...describe(said, g.eventName), ...g }));
+  const over = many.map(({ said, ...g }): FindingGroup => ({
+    ...describe(said, g.eventName),
+    ...g,
+    ...(said.code === 'definition-dropped' && (said.params.text !== '' || said.params.place !== '')
+      ? { successor: { text: said.params.text, place: said.params.place } }
+      : {}),
+  }));
   return [...groups, ...over].sort((a, b) => bySeverity(a, b) || b.count - a.count);
 };

@@ -70,6 +70,12 @@ class Event {
     return this.definition.changes.length > 0 || this.made.some((s) => s.changes);
   }
 
+  /** Names of all that it is made of. */
+  get names(): readonly string[] {
+    const { source } = this.definition;
+    return [...(source.of === 'events' ? source.names : []), ...this.made.flatMap((s) => s.names)];
+  }
+
   private refresh(): void {
     const { state } = this.context.who();
     if (state === this.state) return;
@@ -207,6 +213,14 @@ export class Defined implements DefinedEvents {
 
   columnOf(key: string, ref: PropertyRef): ScalarColumn | undefined {
     return this.find(key)?.column(ref);
+  }
+
+  names(): readonly string[] {
+    return [...this.byName.keys()];
+  }
+
+  madeOf(key: string): ReadonlySet<string> {
+    return new Set(this.find(key)?.names);
   }
 
   sinceOf(key: string): number {

@@ -4,6 +4,7 @@ import { rowsBefore } from '../table/event-view';
 import type { RowTest } from '../table/matcher';
 import { shownValue, type Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';
+import { tracesOf, type Trace } from '../definitions/traces';
 import { likeness } from '../naming/likeness';
 import { bucketed } from './buckets';
 import type { Figure, FigureContext, PeriodSpan } from './figure';
@@ -33,7 +34,29 @@ export interface Control {
   readonly left: number;
   /** Names that differ from X only in case or by a letter or two, and came from persons who were kept. */
   readonly alike: readonly { readonly name: string; readonly messages: number }[];
+  /** Other events that stand for the same act, and that persons have who stay in: then X is not all that it should be. */
+  readonly traces: readonly Trace[];
+  /** Events that came too often to be compared. */
+  readonly notCompared: readonly string[];
 }
+
+/** An event with more messages than this is not compared with X: it takes too long, and what comes so often is no rare act. */
+const MOST_COMPARED = 400_000;
+
+/** What else stands for the act: other events and definitions, but for those that X is made of, which hold it by their nature. */
+const tracesIn = (x: string, { people: { table, personOfMessage } }: FigureContext): Pick<Control, 'traces' | 'notCompared'> => {
+  const isCompared = (rows: Int32Array): boolean => rows.length > 0 && rows.length <= MOST_COMPARED;
+  const known = (name: string): Int32Array => rowsBefore(table.rowsOf(name), personOfMessage.length);
+  const made = table.madeOf(x);
+  const names = [...new Set([...table.names.values, ...table.definedNames()])].filter((n) => n !== x && !made.has(n));
+  const acts = known(x);
+  if (!isCompared(acts)) return { traces: [], notCompared: acts.length === 0 ? [] : [x] };
+  const others = new Map(names.map((n) => [n, known(n)] as const).filter(([, rows]) => isCompared(rows)));
+  return {
+    traces: tracesOf({ acts, others, table, personOfMessage }),
+    notCompared: names.filter((n) => known(n).length > MOST_COMPARED),
+  };
+};
 
 const controlsOf = (f: Formula, c: FigureContext, narrowed: FigureContext): Control[] =>
   (f.filters ?? [])
@@ -49,6 +72,7 @@ const controlsOf = (f: Formula, c: FigureContext, narrowed: FigureContext): Cont
           messages: rowsBefore(c.people.table.rowsOf(name), c.people.personOfMessage.length).filter((row) => narrowed.allows!(row)).length,
         }))
         .filter((a) => a.messages > 0),
+      ...tracesIn(x.did.eventName, c),
     }));
 
 export interface GroupFigure {

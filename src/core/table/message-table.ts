@@ -95,6 +95,7 @@ export type ValueColumns = 'properties' | 'userProperties';
 export const USUAL_USER_KIND = 'user';
 
 const NO_ROWS = new Int32Array(0);
+const NO_NAMES: ReadonlySet<string> = new Set();
 
 /** Events that are made of what arrived, beside those that arrive under their own name. */
 export interface DefinedEvents {
@@ -108,6 +109,9 @@ export interface DefinedEvents {
   readonly sinceOf: (key: string) => number;
   /** The key of the messages of any of these events, each once. */
   readonly unionOf: (names: readonly string[]) => string;
+  readonly names: () => readonly string[];
+  /** Names of what it is made of, and what that is made of. */
+  readonly madeOf: (key: string) => ReadonlySet<string>;
 }
 
 export class MessageTable {
@@ -457,6 +461,16 @@ export class MessageTable {
   /** The key of all that any of these events has; `undefined` where no message can be of two of them. */
   unionOf(eventNames: readonly string[]): string | undefined {
     return eventNames.length > 1 && eventNames.some((n) => this.isDefined(n)) ? this.defined!.unionOf(eventNames) : undefined;
+  }
+
+  /** Names of the events that are defined. */
+  definedNames(): readonly string[] {
+    return this.defined?.names() ?? [];
+  }
+
+  /** Names of the events that a defined one is made of, however far down. */
+  madeOf(eventName: string): ReadonlySet<string> {
+    return this.defined?.madeOf(this.keyOf(eventName)) ?? NO_NAMES;
   }
 
   isDefined(eventName: string): boolean {

@@ -10,6 +10,8 @@ import { excerptOf } from '../../core/arrival/excerpt';
 import { shownOf } from '../../core/arrival/words';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import type { TriagedFinding } from '../../core/arrival/triage';
+import { definitionNamed } from '../../core/definitions/planned';
+import { definitionFor } from '../../core/definitions/offered';
 import { whoFixes } from '../../core/arrival/who-fixes';
 import { findingTicket } from '../../core/formats/finding-ticket';
 import { settingsOf } from '../../core/plan/plan';
@@ -36,7 +38,7 @@ const TICKET_SAMPLES = 2;
 /** Where the fix goes on: the ticket's text, and the event in the plan. */
 const Onwards = ({ group, questions }: { group: TriagedFinding; questions: readonly string[] }) => {
   const plan = usePlan();
-  const { go } = useWorkplace();
+  const { go, store } = useWorkplace();
   const { data } = useSamples(group);
   const event = group.eventName === '' ? undefined : eventNamed(plan, group.eventName);
   const copy = async (): Promise<void> => {
@@ -44,14 +46,29 @@ const Onwards = ({ group, questions }: { group: TriagedFinding; questions: reado
     await navigator.clipboard.writeText(findingTicket(plan, group, bodies, questions));
     toast('Ticket copied.');
   };
+  const definition = definitionNamed(plan, group.eventName);
+  const offered = definitionFor(plan, group, () => crypto.randomUUID());
+  const define = (): void => {
+    if (offered && store.apply(offered.edits, offered.text)) go(...places.opened('definition', offered.id));
+  };
   return (
     <>
+      {offered ? (
+        <Button className="text-sm" onClick={define}>
+          {offered.text}
+        </Button>
+      ) : null}
       <Button className="text-sm" onClick={() => void copy()}>
         <Copy size={14} /> Copy ticket
       </Button>
       {event ? (
         <Button look="quiet" className="text-sm" onClick={() => go(...places.row('event', event[0]))}>
           Open event
+        </Button>
+      ) : null}
+      {definition ? (
+        <Button look="quiet" className="text-sm" onClick={() => go(...places.opened('definition', definition[0]))}>
+          Open definition
         </Button>
       ) : null}
       <Button look="quiet" className="text-sm" onClick={() => go(...places.row('arrival-checks', group.code))}>

@@ -93,7 +93,7 @@ const Reach = ({ answer }: { answer: FigureAnswer }) => (
 const Controls = ({ answer }: { answer: FigureAnswer }) => (
   <>
     {answer.controls.map((c) => {
-      const clean = c.left === 0 && c.alike.length === 0;
+      const clean = c.left === 0 && c.alike.length === 0 && c.traces.length === 0;
       return (
         <p key={c.eventName} className={`mb-2 border-l-4 pl-3 ${clean ? 'border-clear' : 'border-caution-fill'}`}>
           Control: after leaving out, {c.left === 0 ? 'no message' : plural(c.left, 'message')} of{' '}
@@ -106,6 +106,20 @@ const Controls = ({ answer }: { answer: FigureAnswer }) => (
               same?
             </span>
           ))}
+          {c.traces.map((t) => (
+            <span key={t.eventName}>
+              {' '}
+              A trace of it is left: {plural(t.people, 'person', 'persons')} who {t.people === 1 ? 'stays' : 'stay'} in did{' '}
+              <span className="wire">{t.eventName}</span>,{' '}
+              {t.shared > 0
+                ? `which shares ${plural(t.shared, 'message')} with it`
+                : `which lies within five seconds of ${percent(t.near / t.acts, 0)} of it`}
+              .
+            </span>
+          ))}
+          {c.notCompared.length > 0 ? (
+            <span className="text-ink-2"> Not compared, for their number: {c.notCompared.join(', ')}.</span>
+          ) : null}
         </p>
       );
     })}

@@ -82,6 +82,6 @@ test('the control finds what is left of X after leaving X out: messages of nobod
       now: 3_600_000,
     }).controls;
   };
-  expect(controls('Guide Read')).toEqual([{ eventName: 'Loan Started', who: 'persons', left: 1, alike: [] }]);
+  expect(controls('Guide Read')).toEqual([{ eventName: 'Loan Started', who: 'persons', left: 1, alike: [], traces: [], notCompared: [] }]);
   expect(controls('loan_started')[0]!.alike).toEqual([{ name: 'loan_started', messages: 1 }]);
 });

@@ -1,6 +1,7 @@
 /** The registry of checks over many messages. */
 import { clockAhead } from './clock-ahead';
 import { clockBehind } from './clock-behind';
+import { definitionDropped } from './definition-dropped';
 import { doubleFire } from './double-fire';
 import { idElsewhere } from './id-elsewhere';
 import { idReused } from './id-reused';
@@ -30,6 +31,7 @@ export const manyChecks = [
   noUserId,
   silence,
   volumeChange,
+  definitionDropped,
   doubleFire,
   repeated,
   prematureTrigger,
