@@ -37,7 +37,7 @@ const isOpenChange = (c: Change): boolean => isOpenRef(c.name) || (c.what === 'r
 
 /** How many parts are still open. */
 export const openParts = ({ source, where, changes }: Sentence): number =>
-  (source.of === 'events' && source.names.every((n) => n === '') ? 1 : 0) +
+  (source.of !== 'events' ? 0 : source.names.length === 0 ? 1 : source.names.filter((n) => n === '').length) +
   conditionsIn(where).filter(isOpen).length +
   changes.filter(isOpenChange).length;
 
@@ -62,9 +62,9 @@ export const operatorsFor = (subject: Subject, type: PropertyType | undefined): 
   const all: readonly Operator[] = [...TEXT_OPERATORS, ...NUMBER_OPERATORS, ...PRESENCE_OPERATORS];
   if (subject.of !== 'property' && subject.of !== 'user property') return [...TEXT_OPERATORS, 'is present', 'is absent'];
   if (type === undefined) return all;
+  if (type === 'object' || type.startsWith('list')) return PRESENCE_OPERATORS;
   if (isNumeric(type)) return ['is', 'is not', 'is one of', 'is none of', ...NUMBER_OPERATORS, 'is present', 'is absent'];
   if (type === 'boolean') return ['is', 'is not', 'is present', 'is absent'];
-  if (type === 'object' || type.startsWith('list')) return PRESENCE_OPERATORS;
   return [...TEXT_OPERATORS, ...PRESENCE_OPERATORS];
 };
 
