@@ -3,6 +3,7 @@ import { benchAbsurd } from './absurd';
 import { benchBackfill } from './backfill';
 import { benchCheck } from './check';
 import { benchCrowd } from './crowd';
+import { benchDefinitions } from './definitions';
 import { benchFaults } from './faults';
 import { benchFigures } from './figures';
 import { benchFuzz } from './fuzz';
@@ -24,6 +25,7 @@ const all: Record<string, () => Promise<boolean>> = {
   check: benchCheck,
   lint: benchLint,
   figures: benchFigures,
+  definitions: benchDefinitions,
   absurd: benchAbsurd,
   load: benchLoad,
   persons: benchPersons,

@@ -1,6 +1,7 @@
 /** The stand-in web catalogue: a small shop front that sends to the real intake, with switches for its faults. */
 import { Drill, Hammer, Scissors, Tent, TreePine, Wrench, type LucideIcon } from 'lucide-react';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Element } from '../core/definitions/element';
 import { BUTTON, hex, newMember, remembered, StandInFrame, useMember, useStandIn } from './parts';
 import { TOOLS, type Tool } from './tools';
 
@@ -113,6 +114,20 @@ const WebCatalogue = () => {
     setReservation('confirmed');
   };
 
+  const told = useRef<(e: Element) => void>(() => undefined);
+  useEffect(() => {
+    told.current = (element) =>
+      void web.sendAll([
+        {
+          kind: 'interaction',
+          ids: idsOf(member),
+          properties: { element: { ...element } },
+          page: tool ? `/tools/${tool.tool_id}` : '/tools',
+        },
+      ]);
+  });
+  const pressed = useCallback((e: Element) => told.current(e), []);
+
   return (
     <StandInFrame
       title="tool library"
@@ -127,6 +142,7 @@ const WebCatalogue = () => {
       on={on}
       onFaults={setOn}
       sent={sent}
+      onPressed={pressed}
     >
       {tool ? (
         <main className="px-4 py-4">
@@ -145,7 +161,13 @@ const WebCatalogue = () => {
               <option>this week</option>
             </select>
           </label>
-          <button type="button" className={`${BUTTON} mt-3`} disabled={reservation === 'asking'} onClick={() => void reserve(tool)}>
+          <button
+            type="button"
+            data-part="reserve"
+            className={`${BUTTON} mt-3`}
+            disabled={reservation === 'asking'}
+            onClick={() => void reserve(tool)}
+          >
             Reserve for 3 days
           </button>
           <p role="status" className="mt-2 font-bold">

@@ -1,5 +1,7 @@
 /** What every stand-in has: its frame, its fault switches, and the answers of the intake. */
-import { useMemo, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { likeOf } from '../client/element-like';
+import { elementOf, pressedAt, type Element } from '../core/definitions/element';
 import { Sender, type Sent } from './sender';
 
 export const BUTTON = 'border-ink hover:bg-ink hover:text-paper border-2 px-3 py-1 font-bold disabled:opacity-50';
@@ -50,6 +52,22 @@ export const useStandIn = <F extends string>(sources: readonly { readonly source
   return { sent, senders, on, setOn, has: (f: F): boolean => on.has(f) };
 };
 
+/** Tells what is pressed inside, before the page does anything about it. */
+const Pressed = ({ onPressed, children }: { onPressed: ((e: Element) => void) | undefined; children: ReactNode }) => {
+  const area = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    const own = area.current;
+    if (!own || !onPressed) return;
+    const hear = (e: MouseEvent): void => {
+      const pressed = pressedAt(likeOf(e.target));
+      if (pressed) onPressed(elementOf(pressed));
+    };
+    own.addEventListener('click', hear, true);
+    return () => own.removeEventListener('click', hear, true);
+  }, [onPressed]);
+  return <div ref={area}>{children}</div>;
+};
+
 export const StandInFrame = <F extends string>({
   title,
   release,
@@ -59,6 +77,7 @@ export const StandInFrame = <F extends string>({
   on,
   onFaults,
   sent,
+  onPressed,
   children,
 }: {
   title: string;
@@ -69,6 +88,8 @@ export const StandInFrame = <F extends string>({
   on: ReadonlySet<F>;
   onFaults: (f: ReadonlySet<F>) => void;
   sent: readonly Sent[];
+  /** Called with what is pressed on the page itself. */
+  onPressed?: (e: Element) => void;
   children: ReactNode;
 }) => (
   <div className="min-h-dvh bg-paper text-[14px]">
@@ -80,7 +101,7 @@ export const StandInFrame = <F extends string>({
       <span className="truncate wire">{who}</span>
       <span className="ml-auto">{action}</span>
     </div>
-    {children}
+    <Pressed onPressed={onPressed}>{children}</Pressed>
     <section aria-label="Faults" className="border-t-2 border-ink bg-ground px-4 py-3">
       <h2 className="font-bold">Faults of this stand-in</h2>
       {faults.map((f) => (

@@ -9,9 +9,9 @@ export interface Sent {
 
 export interface Outgoing {
   readonly name?: string;
-  readonly kind?: 'identify';
+  readonly kind?: 'identify' | 'interaction';
   readonly ids: Record<string, string>;
-  readonly properties?: Record<string, ConditionValue>;
+  readonly properties?: Record<string, ConditionValue | Record<string, string>>;
   readonly user_properties?: Record<string, ConditionValue>;
   readonly page?: string;
   /** Where it is to be another than the sender's, or than now (UTC epoch ms). */
@@ -78,7 +78,7 @@ export class Sender {
   async send(message: Outgoing): Promise<void> {
     const answer = await this.sendAll([message]);
     this.onSent({
-      name: message.name ?? 'identify call',
+      name: message.name ?? (message.kind === 'interaction' ? 'interaction' : 'identify call'),
       answer: answer ? (answer.answers?.[0]?.answer ?? answer.detail ?? 'no answer') : 'not sent: the server cannot be reached',
     });
   }

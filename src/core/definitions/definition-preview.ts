@@ -79,6 +79,7 @@ export const definitionPreviewOf = (
   return {
     ...preview,
     byPage: preview.byPage.map((p) => ({ ...p, value: masked(p.value) })),
+    byText: preview.byText.map((p) => ({ ...p, value: masked(p.value) })),
     lookAlikes: preview.lookAlikes.map((p) => ({ ...p, value: masked(p.value) })),
     days: periods.starts.slice(0, periods.count).map((at, i) => ({ at, messages: counts.get(i) ?? 0 })),
     before: counts.get(-1) ?? 0,

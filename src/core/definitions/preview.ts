@@ -1,6 +1,8 @@
 /** What a definition would take, before it is saved. */
 import { DAY_MS } from '../time';
 import type { Dictionary, IndexColumn } from '../table/column';
+import type { MessageTable } from '../table/message-table';
+import { ELEMENT_TEXT } from './interactions';
 import { EVERYTHING, type Definition, type Group } from './definition';
 import { lookAlikes, type LookAlike } from './look-alikes';
 import { partsOf, rowsOfDefinition, rowsWhere, type MatchContext } from './matching-rows';
@@ -28,6 +30,8 @@ export interface Preview {
   readonly byRelease: readonly Counted[];
   /** Most messages first. */
   readonly byPage: readonly Counted[];
+  /** Texts of the elements, most messages first; empty where no message is of an element. */
+  readonly byText: readonly Counted[];
   /** Pages that match, those least like the bulk first. */
   readonly lookAlikes: readonly LookAlike[];
   /** Sequence numbers of messages that match, newest first. */
@@ -48,6 +52,18 @@ const countsOf = (rows: Int32Array, column: IndexColumn, names: Dictionary<strin
   });
   if (counts[0]! > 0) out.set('', (out.get('') ?? 0) + counts[0]!);
   return out;
+};
+
+const textsIn = (rows: Int32Array, table: MessageTable): Counted[] => {
+  const column = table.properties.get(ELEMENT_TEXT);
+  if (!column) return [];
+  const index = column.column.rawFor(table.length);
+  const counts = new Map<number, number>();
+  for (let i = 0; i < rows.length; i++) {
+    const v = index[rows[i]!]!;
+    if (v >= 0) counts.set(v, (counts.get(v) ?? 0) + 1);
+  }
+  return mostFirst(new Map([...counts].map(([v, n]) => [String(column.values.values[v]), n])));
 };
 
 const mostFirst = (counts: ReadonlyMap<string, number>): Counted[] =>
@@ -110,6 +126,7 @@ export const previewOfRows = (
     bySource: mostFirst(countsOf(rows, table.source, table.sources, table.length)),
     byRelease: mostFirst(countsOf(rows, table.release, table.releases, table.length)),
     byPage: mostFirst(pages).slice(0, MAX_PAGES),
+    byText: textsIn(rows, table).slice(0, MAX_PAGES),
     lookAlikes: lookAlikes(pages).slice(0, MAX_PAGES),
     examples: Array.from(rows.slice(-MAX_EXAMPLES).reverse(), (row) => table.seq.get(row)),
     nearMisses: nearMissesOf(where, offered, c),

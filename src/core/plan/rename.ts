@@ -65,6 +65,18 @@ export const renameDefinition = (plan: Plan, id: Id, name: string): Edit[] => {
   return [setField(plan, 'definition', id, 'name', name), ...others].filter((e) => e !== undefined);
 };
 
+/** The edits by which everything that asks about one event, or is made of it, asks about another instead: questions and definitions, but for the other
+ *  itself, which may be made of the first.
+ */
+export const replaceEvent = (plan: Plan, from: string, to: string): Edit[] =>
+  from === to
+    ? []
+    : eventNameMoved(
+        { ...plan, definition: Object.fromEntries(entries(plan, 'definition').filter(([, d]) => d.name !== to && d.name !== from)) },
+        from,
+        to,
+      ).filter((e) => e !== undefined);
+
 const without = (definitions: Plan['definition'], id: Id): Plan['definition'] =>
   Object.fromEntries(Object.entries(definitions).filter(([other]) => other !== id));
 

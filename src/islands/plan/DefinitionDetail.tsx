@@ -9,7 +9,10 @@ import { vacuousIn } from '../../core/definitions/vacuous';
 import { editsToSave, finished, openParts, sentenceOf, type Sentence } from '../../core/definitions/writing';
 import { sameValue } from '../../core/plan/edit';
 import type { Sheet } from '../../core/plan/fields/sheets';
-import type { Id, Plan, PlanDefinition } from '../../core/plan/plan';
+import { entries, type Id, type Plan, type PlanDefinition } from '../../core/plan/plan';
+import { replaceEvent } from '../../core/plan/rename';
+import { withDefinedEvents } from '../../core/definitions/planned';
+import { Choice } from '../../ui/Choice';
 import { Button } from '../../ui/Button';
 import { plural } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
@@ -37,6 +40,46 @@ const Trouble = ({ plan, definition }: { plan: Plan; definition: Definition }) =
       {vacuous.what === 'never' ? 'No message can fulfil this: ' : 'Every message fulfils this, so it narrows nothing: '}
       <Rich text={conditions} />.
     </p>
+  );
+};
+
+/** Another event in its place, everywhere: tried first, then done. */
+const Replace = ({ plan, name }: { plan: Plan; name: string }) => {
+  const { store } = useWorkplace();
+  const [to, setTo] = useState('');
+  const edits = to === '' ? [] : replaceEvent(plan, name, to);
+  const others = entries(withDefinedEvents(plan), 'event').filter(([, e]) => !e.retired && e.name !== name);
+  return (
+    <section aria-label="Replace" className="mt-4 border-t border-rule pt-3">
+      <p>
+        Use{' '}
+        <Choice
+          label="Another event instead"
+          wire
+          value={to}
+          placeholder="another event"
+          options={others.map(([, e]) => ({ value: e.name, note: e.flow || 'defined' }))}
+          onChoose={setTo}
+        />{' '}
+        instead, everywhere.
+        {to === '' ? null : (
+          <span className="text-ink-2">
+            {' '}
+            {edits.length === 0
+              ? 'Nothing asks about this one.'
+              : `${plural(edits.length, 'question or definition', 'questions and definitions')} would change.`}
+          </span>
+        )}
+      </p>
+      {edits.length > 0 ? (
+        <div className="mt-2 flex flex-col gap-2">
+          <TryIt key={to} plan={plan} tried={{ edits }} text="Try the replacement" />
+          <span>
+            <Button onClick={() => store.apply(edits, `${to} instead of ${name}`, () => setTo(''))}>Replace</Button>
+          </span>
+        </div>
+      ) : null}
+    </section>
   );
 };
 
@@ -99,6 +142,7 @@ const Bench = ({ plan, sheet, id, saved }: { plan: Plan; sheet: Sheet; id: Id; s
       <section aria-label="Dry run" className="mt-4 border-t border-rule pt-3">
         <TryIt plan={plan} tried={{ edits: changed && open === 0 ? editsToSave(id, writing.begun, writing.sentence) : [] }} />
       </section>
+      <Replace plan={plan} name={saved.name} />
       <div className="mt-5 grid grid-cols-2 gap-x-5 gap-y-2.5 border-t border-rule pt-3">
         {sheet.fields
           .filter((f) => f.write && f.key !== 'source')

@@ -173,6 +173,21 @@ export const DefinitionPreview = ({
               </ul>
             </>
           ) : null}
+          {p.byText.length > 0 ? (
+            <>
+              <Head>What the elements say</Head>
+              <ul className="mb-2">
+                {p.byText.slice(0, SHOWN_PAGES).map((x) => (
+                  <li key={x.value} className="flex gap-2 border-b border-dotted border-rule">
+                    <bdi className="min-w-0 truncate" title={x.value}>
+                      {x.value || 'nothing'}
+                    </bdi>
+                    <span className="ml-auto text-sm figures">{count(x.messages)}</span>
+                  </li>
+                ))}
+              </ul>
+            </>
+          ) : null}
           <Head>Pages and screens</Head>
           {p.byPage.length === 0 ? <p className="text-ink-2">No message of it carries one.</p> : null}
           <ul>

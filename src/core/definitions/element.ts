@@ -1,0 +1,87 @@
+/** An element of a page as an interaction tells it: what it says, what it is, and where it is. */
+import { ELEMENT_PLACE, ELEMENT_ROLE, ELEMENT_TEXT } from './interactions';
+import type { Condition } from './definition';
+
+/** What is read of an element, whichever page it is on. */
+export interface ElementLike {
+  /** In lower case. */
+  readonly tag: string;
+  readonly attribute: (name: string) => string | undefined;
+  readonly text: string;
+  readonly parent: ElementLike | undefined;
+}
+
+export interface Element {
+  readonly text: string;
+  readonly role: string;
+  readonly place: string;
+}
+
+/** The attribute by which a page names a part of itself, so that it is found whatever it says and wherever it is moved. */
+export const PART_ATTRIBUTE = 'data-part';
+const PRESSED = new Set(['a', 'button', 'select', 'summary', 'input', 'label', 'textarea']);
+const MAX_TEXT = 200;
+const MAX_DEPTH = 6;
+/** Ways that every page has. */
+const SKIPPED = new Set(['html', 'body', 'div', 'span']);
+
+const ROLES: Readonly<Record<string, string>> = {
+  a: 'link',
+  button: 'button',
+  select: 'list',
+  summary: 'button',
+  textarea: 'field',
+  label: 'field',
+};
+const INPUT_ROLES: Readonly<Record<string, string>> = {
+  button: 'button',
+  submit: 'button',
+  reset: 'button',
+  checkbox: 'checkbox',
+  radio: 'choice',
+};
+
+/** The element that is meant by one that was hit: itself, or what is pressed around it; `undefined` where nothing is pressed. */
+export const pressedAt = (hit: ElementLike | undefined): ElementLike | undefined => {
+  for (let e = hit; e; e = e.parent)
+    if (
+      PRESSED.has(e.tag) ||
+      e.attribute('role') === 'button' ||
+      e.attribute('role') === 'link' ||
+      e.attribute(PART_ATTRIBUTE) !== undefined
+    )
+      return e;
+  return undefined;
+};
+
+const roleOf = (e: ElementLike): string =>
+  e.attribute('role') ?? (e.tag === 'input' ? (INPUT_ROLES[e.attribute('type') ?? ''] ?? 'field') : (ROLES[e.tag] ?? e.tag));
+
+/** What an element says. What somebody wrote into a field is theirs, and is not read. */
+const textOf = (e: ElementLike): string => {
+  const isField = e.tag === 'textarea' || e.tag === 'select' || (e.tag === 'input' && roleOf(e) !== 'button');
+  const said = e.attribute('aria-label') ?? (isField ? '' : e.tag === 'input' ? (e.attribute('value') ?? '') : e.text);
+  return said.replaceAll(/\s+/g, ' ').trim().slice(0, MAX_TEXT);
+};
+
+/** The tags on the way to it, from the outside in; always with a slash, which a name of its own never has. */
+const wayTo = (e: ElementLike): string => {
+  const way: string[] = [];
+  for (let x: ElementLike | undefined = e; x && way.length < MAX_DEPTH; x = x.parent)
+    if (!SKIPPED.has(x.tag) || x === e) way.unshift(x.tag);
+  return way.length > 1 ? way.join('/') : `/${way[0] ?? ''}`;
+};
+
+/** An element as it is sent. Shape: the place is the name that the page gives this part, without slashes; else the way to it. */
+export const elementOf = (e: ElementLike): Element => {
+  const part = e.attribute(PART_ATTRIBUTE)?.replaceAll('/', ' ').trim();
+  return { text: textOf(e), role: roleOf(e), place: part ? part : wayTo(e) };
+};
+
+/** The conditions that take this element, and hold longest: by the name that the page gives it, else by role and text, else by its place. */
+export const conditionsFor = ({ text, role, place }: Element): Condition[] => {
+  const is = (name: readonly string[], value: string): Condition => ({ subject: { of: 'property', name }, op: 'is', values: [value] });
+  if (!place.includes('/')) return [is(ELEMENT_PLACE, place)];
+  if (text !== '') return [is(ELEMENT_ROLE, role), is(ELEMENT_TEXT, text)];
+  return [is(ELEMENT_PLACE, place)];
+};

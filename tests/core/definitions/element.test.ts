@@ -1,0 +1,76 @@
+/** Elements of pages as interactions tell them, and the conditions that take them again. */
+import { expect, test } from 'vitest';
+import { conditionsFor, elementOf, pressedAt, type ElementLike } from '../../../src/core/definitions/element';
+import { rowsOfDefinition } from '../../../src/core/definitions/matching-rows';
+import { MessageTable } from '../../../src/core/table/message-table';
+
+const el = (tag: string, given: Record<string, string> = {}, text = '', parent?: ElementLike): ElementLike => ({
+  tag,
+  attribute: (name) => given[name],
+  text,
+  parent,
+});
+const page = el('main', {}, '', el('body', {}, '', el('html')));
+const inside = (tag: string, given: Record<string, string> = {}, text = ''): ElementLike =>
+  el(tag, given, text, el('p', {}, '', el('div', {}, '', page)));
+
+test('what is hit inside of a button means the button; what nobody presses means nothing', () => {
+  const button = inside('button', {}, 'Reserve');
+  expect(pressedAt(el('svg', {}, '', el('b', {}, '', button)))).toBe(button);
+  expect(pressedAt(el('b', {}, 'bold', page))).toBeUndefined();
+  expect(pressedAt(undefined)).toBeUndefined();
+  const named = inside('section', { 'data-part': 'photos' });
+  expect(pressedAt(el('img', {}, '', named))).toBe(named);
+  const asButton = inside('span', { role: 'button' });
+  expect(pressedAt(el('i', {}, '', asButton))).toBe(asButton);
+});
+
+test('the place is the name that the page gives the part, else the way to it, without what every page has', () => {
+  expect(elementOf(inside('button', { 'data-part': 'reserve' }, 'Reserve'))).toEqual({ text: 'Reserve', role: 'button', place: 'reserve' });
+  expect(elementOf(inside('a', {}, 'Ask a\n librarian '))).toEqual({ text: 'Ask a librarian', role: 'link', place: 'main/p/a' });
+  // A name never looks like a way.
+  expect(elementOf(inside('button', { 'data-part': 'a/b' }, 'x')).place).toBe('a b');
+  expect(elementOf(el('button', {}, 'alone')).place).toBe('/button');
+});
+
+test('what somebody wrote or chose is not read; what the page calls a field is', () => {
+  expect(elementOf(inside('input', { type: 'text', value: 'me@example.org', 'aria-label': 'Search' })).text).toBe('Search');
+  expect(elementOf(inside('input', { type: 'text', value: 'me@example.org' })).text).toBe('');
+  expect(elementOf(inside('textarea', {}, 'dear diary')).text).toBe('');
+  expect(elementOf(inside('select', {}, 'today this week'))).toMatchObject({ text: '', role: 'list' });
+  expect(elementOf(inside('input', { type: 'submit', value: 'Go' }))).toMatchObject({ text: 'Go', role: 'button' });
+  expect(elementOf(inside('input', { type: 'checkbox' })).role).toBe('checkbox');
+  expect(elementOf(inside('button', {}, 'שלום'.repeat(3000))).text).toHaveLength(200);
+});
+
+test('the conditions proposed for an element take it again: by its own name, else by role and words, else by its place', () => {
+  const elements = [
+    inside('button', { 'data-part': 'reserve' }, 'Reserve'),
+    inside('button', { 'data-part': 'reserve' }, 'Reserve for 3 days'),
+    inside('a', {}, 'Ask a librarian'),
+    inside('a', {}, 'Ask about this tool'),
+    inside('button', {}, ''),
+    inside('button', {}, 'Ask a librarian'),
+  ].map(elementOf);
+  const table = new MessageTable();
+  elements.forEach((element, i) =>
+    table.append({
+      seq: i + 1,
+      kind: 'interaction',
+      name: '',
+      sourceId: 'web',
+      release: '1',
+      occurredAt: i,
+      ids: {},
+      properties: { element },
+    }),
+  );
+  const taken = (i: number): number[] => [
+    ...rowsOfDefinition(
+      { source: { of: 'interactions' }, where: { match: 'all', conditions: conditionsFor(elements[i]!), groups: [] } },
+      { table, environmentOf: () => '', userValues: () => ({ at: () => -1, values: [] }) },
+    ),
+  ];
+  // A part that says something else is the same part; a link and a button that say the same are two.
+  expect([taken(0), taken(2), taken(3), taken(4), taken(5)]).toEqual([[0, 1], [2], [3], [4, 5], [5]]);
+});
