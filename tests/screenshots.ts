@@ -19,9 +19,14 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText(/^Findings \(\d+\)/)).toBeVisible();
   await page.waitForTimeout(400);
   await shot(page, '2-plan');
-  await page.goto('/plan/suggestions');
-  await expect(page.getByRole('heading', { name: 'Shared properties' })).toBeVisible();
-  await shot(page, '2-suggestions');
+  await page.goto('/plan?item=open%3Adefinition%3Alibrarian-asked');
+  await expect(page.getByText('Newest messages, as it has them')).toBeVisible();
+  await page.waitForTimeout(500);
+  await shot(page, '2-definition');
+  await page.goto('/plan/try');
+  await page.getByRole('button', { name: 'Run it over the recorded messages' }).click();
+  await expect(page.getByText(/^Compared with version/)).toBeVisible();
+  await shot(page, '2-try');
   await page.goto('/plan/versions');
   await expect(page.getByText('additive').first()).toBeVisible();
   await shot(page, '2-versions');
@@ -45,9 +50,6 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText('Newest examples')).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '5-arrivals');
-  await page.goto('/arrivals/user:tools_borrowed');
-  await expect(page.getByRole('region', { name: 'Buckets' })).toBeVisible();
-  await shot(page, '5-user-properties');
   await page.goto('/arrivals?item=volume%3ALate+Fee+Charged%3Apayments');
   await expect(page.locator('.apexcharts-svg')).toBeVisible();
   await page.waitForTimeout(500);

@@ -132,7 +132,7 @@ test('a change of a rule is tried before it is published: what appears, whom it 
   const publish = dialog.getByRole('button', { name: 'Publish', exact: true });
   await expect(dialog.getByText(/may be relied on less/)).toBeVisible();
   await expect(publish).toBeDisabled();
-  await dialog.getByLabel(/why publish it all the same/).fill('to see that it is asked');
+  await dialog.getByLabel(/why publish anyway/).fill('to see that it is asked');
   await expect(publish).toBeEnabled();
   await page.keyboard.press('Escape');
   expect((await set('integer', property.type)).ok()).toBe(true);

@@ -34,6 +34,7 @@ const start = planWith([
   event('posted', { name: 'Parcel Posted', properties: [{ propertyId: 'weight', required: true }] }),
   event('taken', { name: 'Parcel Taken' }),
   create('userProperty', 'plan', { name: 'postal_plan', type: 'string' }),
+  create('definition', 'heavy', { name: 'Heavy Parcel Posted', source: { of: 'events', names: ['Parcel Posted'] } }),
 ]);
 const how: Writing = { newId: () => crypto.randomUUID(), keepsFormer: () => true, now: 1_780_000_000_000, partsOf: objectAction };
 

@@ -38,7 +38,7 @@ const INTERACTIONS = 'interactions';
 const VIEWS = 'views';
 const FIXED: readonly (readonly [Exclude<Subject['of'], 'property' | 'user property'>, string])[] = [
   ['page path', 'the address without host and query'],
-  ['page query', 'what stands after the ?'],
+  ['page query', 'the part after the ?'],
   ['page address', 'the whole address'],
   ['source', 'who sends it'],
   ['environment', 'such as production'],

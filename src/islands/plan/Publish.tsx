@@ -168,7 +168,7 @@ export const Publish = () => {
               <>
                 <label className="mt-3 block font-semibold text-stop" htmlFor="publish-reason">
                   {lost.length === 1 ? `“${lost[0]!.text}” may be relied on less` : `${lost.length} questions may be relied on less`}: why
-                  publish it all the same?
+                  publish anyway?
                 </label>
                 <input
                   id="publish-reason"

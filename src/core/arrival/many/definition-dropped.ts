@@ -41,7 +41,7 @@ const words = (p: DefinitionDropped): string => (p.text === '' ? `what is at ${s
 export const definitionDropped = defineManyCheck({
   id: 'definition-dropped',
   on: 'many',
-  title: 'Definition that takes nothing any more',
+  title: 'Definition that no longer matches anything',
   why: 'A definition hangs on a text, a place or an address: when a page changes, it counts nothing, and its figure falls to zero without a word.',
   example: {
     wrong: 'the button “Ask a librarian” says “Ask about this tool” since a release, and the definition still asks for the old words',
