@@ -9,7 +9,8 @@ export const likeOf = (t: EventTarget | null | undefined): ElementLike | undefin
     ? {
         tag: t.tagName.toLowerCase(),
         attribute: (name) => t.getAttribute(name) ?? undefined,
-        text: t.textContent,
+        // As it is laid out: blocks are words apart.
+        text: (t as HTMLElement).innerText ?? t.textContent,
         get parent() {
           return likeOf(t.parentElement);
         },

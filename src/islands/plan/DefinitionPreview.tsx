@@ -51,7 +51,7 @@ const Samples = ({ plan, seqs, changes }: { plan: Plan; seqs: readonly number[];
           <li key={m.seq} className="border-b border-dotted border-rule py-1">
             <span className="flex items-center gap-2">
               {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : m.sourceId}
-              <span className="wire">{m.name}</span>
+              <span className="wire">{m.name || m.kind}</span>
               <span className="text-sm text-ink-2" title={instantText(m.occurredAt)}>
                 {dayText(m.occurredAt, timeZone)}
               </span>
