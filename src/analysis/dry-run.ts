@@ -8,10 +8,10 @@ import { applyEdits, type Edit } from '../core/plan/edit';
 import { entries, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
-import { isRejudged, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
+import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
 import { worked, type Scenario } from '../core/scenario/side';
 import { verdictOf, type MessageTable, type Verdict } from '../core/table/message-table';
-import { namesOf, projected } from '../core/table/projection';
+import { projected } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
 import { problem } from '../server/answer';
@@ -55,24 +55,6 @@ async function* judgedUnder(
     yield { done: after, total: upTo * 2 };
   }
 }
-
-/** The table as another plan names and judges it: what was found on messages that it judges alike is taken over. */
-const judgedTable = (seen: MessageTable, plan: Plan, r: Rejudged, found: ReadonlyMap<number, readonly Verdict[]>): MessageTable => {
-  const { events } = namesOf(plan);
-  const anew = new Set([...r.names].map((n) => events.get(n) ?? n));
-  const verdicts: (readonly [number, readonly Verdict[]])[] = [];
-  for (const row of seen.judgedRows()) {
-    const name = seen.names.values[seen.name.get(row)] ?? '';
-    const isAnew = r.all || (seen.kindOf(row) === 'event' && (anew.has(name) || (r.unknown && !r.known.has(name))));
-    if (!isAnew) verdicts.push([row, seen.verdicts.get(row)!]);
-  }
-  for (const [seq, own] of found) {
-    const row = seen.rowOf(seq);
-    if (row < seen.length && seen.seq.get(row) === seq) verdicts.push([row, own]);
-  }
-  verdicts.sort((a, b) => a[0] - b[0]);
-  return seen.judgedAs(new Map(verdicts));
-};
 
 /** Steps of a side, so that progress can be told: one for each question and some for the checks over many. */
 const stepsOf = (plan: Plan): number => entries(plan, 'question').length + 20;

@@ -1,15 +1,13 @@
 /** The same messages under two sets of identity rules: persons and every figure, before and after. */
-import { peopleWith } from '../definitions/defined-events';
-import { canonicalJson } from '../plan/content-hash';
-import { entries, settingsOf, type Plan } from '../plan/plan';
+import { entries, type Plan } from '../plan/plan';
 import { coverageOf } from '../questions/coverage';
 import { typedFormula } from '../questions/typed-conditions';
 import { figureOf } from '../questions/compute-figure';
 import { headlineOf } from '../questions/formulas/computations';
-import type { Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { identityReport } from './report';
-import { personsByBasis } from './counting-basis';
+import { figureContext } from '../scenario/figure-context';
+import type { CountingBasis } from './counting-basis';
 import type { PersonRules } from './person-rules';
 import { resolvePersons, type Persons } from './persons';
 
@@ -72,7 +70,6 @@ export function* whatIf(
   after: PersonRules,
   now: number,
 ): Generator<{ done: number; total: number }, WhatIf> {
-  const settings = settingsOf(plan);
   const questions = entries(plan, 'question')
     .filter(([, q]) => q.formula && coverageOf(plan, q).state !== 'undefined')
     .sort(([, a], [, b]) => a.order - b.order);
@@ -80,22 +77,20 @@ export function* whatIf(
   const old = resolvePersons(table, before);
   yield { done: 1, total: of };
   const next = resolvePersons(table, after);
-  const bases = personsByBasis(next);
   yield { done: 2, total: of };
-  const [rulesBefore, rulesAfter] = [canonicalJson(before), canonicalJson(after)];
   const figures: FigureBothWays[] = [];
   for (const [questionId, q] of questions) {
-    const value = (people: Attributed, rules: string) =>
-      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, { people: peopleWith(people, plan, rules), settings, now }));
-    const [b, a] = [value(old, rulesBefore), value(next, rulesAfter)];
+    const value = (persons: Persons, basis?: CountingBasis) =>
+      headlineOf(figureOf(typedFormula(plan, q.formula!).formula, figureContext(plan, persons, now, { basis })));
+    const [b, a] = [value(old), value(next)];
     figures.push({
       questionId,
       text: q.text,
       isShare: a.interval !== undefined || b.interval !== undefined,
       before: b.value,
       after: a.value,
-      deviceOnly: value(bases['device only'], `device only ${rulesAfter}`).value,
-      userIdFirst: value(bases['user ID first'], `user ID first ${rulesAfter}`).value,
+      deviceOnly: value(next, 'device only').value,
+      userIdFirst: value(next, 'user ID first').value,
     });
     yield { done: 2 + figures.length, total: of };
   }

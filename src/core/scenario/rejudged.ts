@@ -2,6 +2,8 @@
 import { canonicalJson } from '../plan/content-hash';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
+import type { MessageTable, Verdict } from '../table/message-table';
+import { namesOf } from '../table/projection';
 
 export interface Rejudged {
   /** Every message, of whatever kind. */
@@ -53,3 +55,23 @@ export const isRejudged = (r: Rejudged, kind: string, name: string): boolean =>
 
 /** Whether anything is. */
 export const judgesAnew = (r: Rejudged): boolean => r.all || r.unknown || r.names.size > 0;
+
+/** The table as another plan names and judges it: what was found on messages that it judges alike is taken over.
+ *  `found`: sequence number → what is found on those that are judged anew.
+ */
+export const judgedTable = (seen: MessageTable, plan: Plan, r: Rejudged, found: ReadonlyMap<number, readonly Verdict[]>): MessageTable => {
+  const { events } = namesOf(plan);
+  const anew = new Set([...r.names].map((n) => events.get(n) ?? n));
+  const verdicts: (readonly [number, readonly Verdict[]])[] = [];
+  for (const row of seen.judgedRows()) {
+    const name = seen.names.values[seen.name.get(row)] ?? '';
+    const isAnew = r.all || (seen.kindOf(row) === 'event' && (anew.has(name) || (r.unknown && !r.known.has(name))));
+    if (!isAnew) verdicts.push([row, seen.verdicts.get(row)!]);
+  }
+  for (const [seq, own] of found) {
+    const row = seen.rowOf(seq);
+    if (row < seen.length && seen.seq.get(row) === seq) verdicts.push([row, own]);
+  }
+  verdicts.sort((a, b) => a[0] - b[0]);
+  return seen.judgedAs(new Map(verdicts));
+};

@@ -4,22 +4,19 @@ import type { IntakeDay } from '../arrival/intake-totals';
 import { reconcile } from '../arrival/many/premature-trigger';
 import { clearanceOf } from '../clearance/clearance';
 import type { Signal } from '../clearance/gate';
-import { peopleWith } from '../definitions/defined-events';
 import type { Persons } from '../identity/persons';
-import { personRulesOf } from '../identity/person-rules';
 import { sideOf, type Side as PersonsSide } from '../identity/what-if';
-import { canonicalJson } from '../plan/content-hash';
-import { entries, settingsOf, type Id, type Plan } from '../plan/plan';
-import { PathMap, refOfProperty } from '../plan/property-path';
+import { entries, type Id, type Plan } from '../plan/plan';
 import type { Watch } from '../plan/watch';
 import { coverageOf } from '../questions/coverage';
-import type { Figure, FigureContext } from '../questions/figure';
+import type { Figure } from '../questions/figure';
 import { headlineOf } from '../questions/formulas/computations';
 import { notKept } from '../questions/not-kept';
 import { rememberedFigure } from '../questions/remembered-figure';
 import { typedFormula } from '../questions/typed-conditions';
 import type { Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
+import { figureContext } from './figure-context';
 
 /** A plan, the messages as it names and judges them, and the persons in them under its rules. */
 export interface Scenario {
@@ -48,16 +45,6 @@ export interface Worked {
 
 const SHARES: ReadonlySet<Figure['type']> = new Set(['conversion', 'retention', 'share who also did', 'rate of a value']);
 
-/** The context of a scenario's figures. */
-export const figuresOf = ({ plan, table, persons }: Pick<Scenario, 'plan' | 'table' | 'persons'>, now: number): FigureContext => ({
-  people: peopleWith({ ...persons, table }, plan, `fully linked ${canonicalJson(personRulesOf(plan))}`),
-  settings: settingsOf(plan),
-  now,
-  buckets: new PathMap(
-    entries(plan, 'userProperty').flatMap(([, u]) => (u.buckets.length > 0 ? [[refOfProperty(u), u.buckets] as const] : [])),
-  ),
-});
-
 /** Works a scenario out, a step for each check over many and for each question: between two steps the caller may report, or stop.
  *  Shape: questions without a complete formula, and those that ask for what is not kept, have no number.
  */
@@ -66,7 +53,7 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
   const many = yield* manyGroups({ plan, people: persons, now, watch, intake });
   const groups = groupFindings(s.table, many, now);
   yield;
-  const context = figuresOf(s, now);
+  const context = figureContext(plan, persons, now, { table: s.table });
   const { table } = context.people;
   const reconciled = reconcile(plan, persons.table, now);
   const published = { plan, number: s.number, publishedAt: s.publishedAt, watch };

@@ -2,22 +2,14 @@
 import { useRef, useState } from 'react';
 import { settingsOf } from '../../core/plan/plan';
 import { sameValue } from '../../core/plan/edit';
-import type { Side, WhatIf } from '../../core/identity/what-if';
+import type { WhatIf } from '../../core/identity/what-if';
+import { PERSON_SIDES } from './person-sides';
 import { Button } from '../../ui/Button';
 import { ProgressBar } from '../../ui/ProgressBar';
 import { count, decimal, percent } from '../../ui/format';
 import { askSteps, type Progress } from '../../client/api';
 import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
-
-const SIDES: readonly (readonly [keyof Side, string])[] = [
-  ['persons', 'persons'],
-  ['orphans', 'orphaned user IDs'],
-  ['links', 'links'],
-  ['refused', 'links refused'],
-  ['unattributed', 'messages of nobody'],
-  ['largest', 'identifiers in the largest person'],
-];
 
 const number = (n: number | undefined, isShare: boolean): string => (n === undefined ? '–' : isShare ? percent(n) : decimal(n));
 
@@ -90,7 +82,7 @@ export const WhatIfView = () => {
               </tr>
             </thead>
             <tbody>
-              {SIDES.map(([key, name]) => {
+              {PERSON_SIDES.map(([key, name]) => {
                 const differs = result.before[key] !== result.after[key];
                 return (
                   <tr key={key} className="border-t border-rule text-right figures">

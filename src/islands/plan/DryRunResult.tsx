@@ -2,23 +2,14 @@
 import type { DryRun, FindingDelta, QuestionDelta } from '../../core/scenario/dry-run';
 import { whoFixes } from '../../core/arrival/who-fixes';
 import type { Plan } from '../../core/plan/plan';
-import type { Side } from '../../core/identity/what-if';
 import { count, decimal, percent, plural } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { SEVERITY_FILL } from '../../ui/severity-tone';
 import { Signal } from '../../ui/Signal';
 import { SourceMark } from '../../ui/SourceMark';
+import { PERSON_SIDES } from '../identity/person-sides';
 import { places } from '../workplace/place';
 import { useWorkplace } from '../workplace/context';
-
-const SIDES: readonly (readonly [keyof Side, string])[] = [
-  ['persons', 'persons'],
-  ['orphans', 'orphaned user IDs'],
-  ['links', 'links'],
-  ['refused', 'links refused'],
-  ['unattributed', 'messages of nobody'],
-  ['largest', 'identifiers in the largest person'],
-];
 
 const number = (n: number | undefined, isShare: boolean): string => (n === undefined ? '–' : isShare ? percent(n) : decimal(n));
 
@@ -74,7 +65,7 @@ const Head = ({ children }: { children: string }) => <h3 className="mt-4 mb-0.5 
 export const DryRunResult = ({ run, plan }: { run: DryRun; plan: Plan }) => {
   const { go } = useWorkplace();
   const questions = run.questions.filter(differs);
-  const sides = SIDES.filter(([key]) => run.persons.before[key] !== run.persons.after[key]);
+  const sides = PERSON_SIDES.filter(([key]) => run.persons.before[key] !== run.persons.after[key]);
   return (
     <div aria-live="polite">
       <p className="text-ink-2">
