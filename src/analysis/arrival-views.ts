@@ -18,6 +18,8 @@ import { arrivedNames as namesThatArrived, profileOf } from '../core/arrival/pro
 import { reconciliation as reconciled } from '../core/arrival/reconciliation';
 import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-properties';
 import { volumeOf } from '../core/arrival/volume';
+import { peopleWith } from '../core/definitions/defined-events';
+import { canonicalJson } from '../core/plan/content-hash';
 import { listVersions } from '../db/plan-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
@@ -55,20 +57,21 @@ export const ARRIVAL_VIEWS = [
   serve(volume, async ({ url, query }) => {
     const versions = await listVersions(database());
     const { plan, persons } = publishedScope(url);
+    const seen = peopleWith(persons, plan, canonicalJson(persons.rules));
     const of = { eventName: query.event || undefined, sourceId: query.source || undefined };
-    return volumeOf(plan, persons, versions, Date.now(), of);
+    return volumeOf(plan, seen, versions, Date.now(), of);
   }),
   serve(reconciliation, ({ url }) => {
     const { plan, table } = publishedScope(url);
     return reconciled(plan, table, Date.now());
   }),
   serve(arrivedNames, ({ url }) => {
-    const { plan, table } = publishedScope(url);
-    return namesThatArrived(plan, table);
+    const { plan, persons } = publishedScope(url);
+    return namesThatArrived(plan, peopleWith(persons, plan, canonicalJson(persons.rules)).table);
   }),
   serve(profile, ({ url, query }) => {
-    const { plan, table } = publishedScope(url);
-    return profileOf(plan, table, query.event, Date.now()) ?? null;
+    const { plan, persons } = publishedScope(url);
+    return profileOf(plan, peopleWith(persons, plan, canonicalJson(persons.rules)).table, query.event, Date.now()) ?? null;
   }),
   // Against as much time before it, four weeks at least.
   serve(drift, ({ url, query: { since } }) => {

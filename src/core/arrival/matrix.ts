@@ -44,9 +44,9 @@ export const arrivalMatrix = (plan: Plan, table: MessageTable, now: number, watc
   const periods = periodsBetween('day', now - (days - 1) * DAY_MS, now, timeZone, weekStartsOn);
   const seen = new Map<string, Map<string, Came>>();
   const find = (at: number): number => (at < periods.starts[0]! || at >= periods.starts[periods.count]! ? -1 : periods.find(at));
-  table.names.values.forEach((name, n) => {
+  table.names.values.forEach((name) => {
     const of = new Map<string, Came>();
-    for (const slots of slotsOfEvent(table, n)) {
+    for (const slots of slotsOfEvent(table.base, name)) {
       const counts = new Float64Array(periods.count);
       addByPeriod(slots, find, counts);
       let total = 0;

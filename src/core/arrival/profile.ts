@@ -1,5 +1,6 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
 import { plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { withDefinedEvents } from '../definitions/planned';
 import { eventNamed } from '../plan/plan-index';
 import { periodsBetween } from '../questions/calendar';
 import { quantileOfCounts } from '../stats/quantile';
@@ -49,6 +50,8 @@ export interface PropertyProfile {
 export interface EventProfile {
   readonly eventName: string;
   readonly planned: boolean;
+  /** Made of what arrived under other names: nothing is to be drafted from it. */
+  readonly defined: boolean;
   readonly messages: number;
   /** Those among them that came under a former name, by that name. */
   readonly formerNames: readonly Counted<string>[];
@@ -82,6 +85,8 @@ export interface ArrivedName {
   readonly eventName: string;
   readonly messages: number;
   readonly planned: boolean;
+  /** Made of what arrived under other names. */
+  readonly defined: boolean;
 }
 
 const DAYS = 28;
@@ -91,10 +96,15 @@ const MAX_PAGES = 12;
 const MAX_LISTED = 12;
 const MIN_PER_VALUE = 5;
 
-/** Every name that came, most frequent first. */
+/** Every name that came or is defined, most frequent first. */
 export const arrivedNames = (plan: Plan, table: MessageTable): ArrivedName[] =>
-  table.names.values
-    .map((eventName) => ({ eventName, messages: table.rowsOf(eventName).length, planned: eventNamed(plan, eventName) !== undefined }))
+  [...new Set([...table.names.values, ...table.definedNames()])]
+    .map((eventName) => ({
+      eventName,
+      messages: table.rowsOf(eventName).length,
+      planned: table.isDefined(eventName) || eventNamed(plan, eventName) !== undefined,
+      defined: table.isDefined(eventName),
+    }))
     .filter((n) => n.messages > 0)
     .sort((a, b) => b.messages - a.messages || (a.eventName < b.eventName ? -1 : 1));
 
@@ -153,8 +163,9 @@ const automaticOf = (plan: Plan, table: MessageTable, rows: Int32Array): Automat
   });
 };
 
-/** Profiles one event over all that came; `undefined` for a name that never came. */
-export const profileOf = (plan: Plan, table: MessageTable, eventName: string, now: number): EventProfile | undefined => {
+/** Profiles one event over all that came, or what a definition takes of it; `undefined` for a name that never came. */
+export const profileOf = (given: Plan, table: MessageTable, eventName: string, now: number): EventProfile | undefined => {
+  const plan = withDefinedEvents(given);
   const rows = table.rowsOf(eventName);
   if (rows.length === 0) return undefined;
   const { timeZone, weekStartsOn } = settingsOf(plan);
@@ -181,7 +192,10 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
   }
   const plannedProperties = event ? withOuters(propertiesOf(plan, event)) : [];
   const refs = new PathMap(plannedProperties.map((p) => [refOfProperty(p.property), true] as const));
-  for (const [ref, p] of table.properties) if (rows.some((row) => p.column.get(row) >= 0)) refs.add(ref, true);
+  for (const ref of table.properties.keys()) {
+    const own = table.propertyOf(eventName, ref);
+    if (own && rows.some((row) => own.column.get(row) >= 0)) refs.add(ref, true);
+  }
   const automatic = automaticOf(plan, table, rows);
   const crowded = table.crowdedNames('properties');
   // What a library adds is listed apart, with all that is inside of it.
@@ -191,7 +205,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
     .filter((ref) => !isAutomatic(ref))
     .map((ref): PropertyProfile => {
       const planned = plannedAt(plannedProperties, ref);
-      const column = table.properties.get(ref);
+      const column = table.propertyOf(eventName, ref);
       const counts = new Map<number, number>();
       const perSource = new Map<number, Map<number, number>>();
       for (const row of rows) {
@@ -251,6 +265,7 @@ export const profileOf = (plan: Plan, table: MessageTable, eventName: string, no
   return {
     eventName,
     planned: event !== undefined,
+    defined: table.isDefined(eventName),
     messages: rows.length,
     formerNames: ranked(table.formerNames.get(eventName) ?? new Map<string, number>()),
     firstAt,

@@ -50,7 +50,7 @@ const newestOf = (table: MessageTable, g: FindingGroup, now: number): number => 
   const names = g.touches.length > 0 ? g.touches : table.names.values;
   let newest = -Infinity;
   for (const name of names) {
-    const slots = [...slotsOfEvent(table, table.names.find(name))].find((s) => s.source === source);
+    const slots = [...slotsOfEvent(table, name)].find((s) => s.source === source);
     if (!slots) continue;
     if (slots.last <= now) {
       newest = Math.max(newest, slots.last);

@@ -59,8 +59,7 @@ const seriesOf = (
 
 /** The days of an event, by source. Days begin with the first message that can be believed. */
 export function* volumesOf(plan: Plan, table: MessageTable, now: number, eventName: string): Iterable<SeriesVolume> {
-  for (const slots of slotsOfEvent(table, table.names.find(eventName)))
-    yield seriesOf(plan, now, slots.source, slots, [slots], earliestOf([slots], now));
+  for (const slots of slotsOfEvent(table, eventName)) yield seriesOf(plan, now, slots.source, slots, [slots], earliestOf([slots], now));
 }
 
 /** One per source and table, so that what was worked out for it is found again. */

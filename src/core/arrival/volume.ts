@@ -74,7 +74,7 @@ export const volumeOf = (
   const shown = Math.min(of.days ?? 56, periods.count);
   const from = periods.count - shown;
   const source = of.sourceId === undefined ? undefined : table.sources.find(of.sourceId);
-  const parts: Slots[] = [...(of.eventName === undefined ? slotsOf(table) : slotsOfEvent(table, table.names.find(of.eventName)))].filter(
+  const parts: Slots[] = [...(of.eventName === undefined ? slotsOf(table) : slotsOfEvent(table, of.eventName))].filter(
     (s) => source === undefined || s.source === source,
   );
   const counts = new Float64Array(periods.count);
@@ -108,10 +108,14 @@ export const volumeOf = (
   }));
   const start = days[0]?.at ?? now;
   const total = counts.reduce((n, x) => n + x, 0);
+  const isDefined = of.eventName !== undefined && table.isDefined(of.eventName);
   const names = of.eventName === undefined ? undefined : table.names.find(of.eventName);
   const sending = new Set<number>();
   for (const c of cubeOf(table))
-    if ((names === undefined || c.name === names) && (source === undefined || c.source === source)) sending.add(c.release);
+    if (!isDefined && (names === undefined || c.name === names) && (source === undefined || c.source === source)) sending.add(c.release);
+  if (isDefined)
+    for (const row of table.rowsOf(of.eventName!))
+      if (source === undefined || table.source.get(row) === source) sending.add(table.release.get(row));
   const marks: VolumeMark[] = [
     ...[...releases(table)]
       .filter(([s]) => source === undefined || s === source)

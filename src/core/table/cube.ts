@@ -55,6 +55,8 @@ export interface Slots {
   last: number;
 }
 
+const freshSlots = (source: number): Slots => ({ source, counts: new Map(), first: Infinity, last: -Infinity });
+
 const slots = following(
   () => new Map<number, Map<number, Slots>>(),
   (state, table, from, to) => {
@@ -66,11 +68,8 @@ const slots = following(
       let ofName = state.get(name);
       if (!ofName) state.set(name, (ofName = new Map<number, Slots>()));
       let own = ofName.get(source);
-      if (!own) ofName.set(source, (own = { source, counts: new Map(), first: Infinity, last: -Infinity }));
-      if (time[row]! > own.last) own.last = time[row]!;
-      const slot = Math.floor(time[row]! / SLOT_MS);
-      own.counts.set(slot, (own.counts.get(slot) ?? 0) + 1);
-      if (slot < own.first && Math.abs(received[row]! - time[row]!) <= BELIEVED_MS) own.first = slot;
+      if (!own) ofName.set(source, (own = freshSlots(source)));
+      take(own, time[row]!, received[row]!);
     }
   },
 );
@@ -80,9 +79,37 @@ export function* slotsOf(table: MessageTable): Iterable<Slots> {
   for (const ofName of slots(table).values()) yield* ofName.values();
 }
 
-/** Those of one event, by the index of its name. */
-export const slotsOfEvent = (table: MessageTable, name: number): Iterable<Slots> =>
-  name < 0 ? [] : (slots(table).get(name)?.values() ?? []);
+/** Takes a message into its slot. */
+const take = (own: Slots, time: number, received: number): void => {
+  if (time > own.last) own.last = time;
+  const slot = Math.floor(time / SLOT_MS);
+  own.counts.set(slot, (own.counts.get(slot) ?? 0) + 1);
+  if (slot < own.first && Math.abs(received - time) <= BELIEVED_MS) own.first = slot;
+};
+
+/** Of a defined event, while its rows are the same. */
+const ofRows = new WeakMap<Int32Array, ReadonlyMap<number, Slots>>();
+
+const slotsOfRows = (table: MessageTable, rows: Int32Array): ReadonlyMap<number, Slots> => {
+  const known = ofRows.get(rows);
+  if (known) return known;
+  const made = new Map<number, Slots>();
+  for (const row of rows) {
+    const source = table.source.get(row);
+    let own = made.get(source);
+    if (!own) made.set(source, (own = freshSlots(source)));
+    take(own, table.time.get(row), table.received.get(row));
+  }
+  ofRows.set(rows, made);
+  return made;
+};
+
+/** Those of one event, defined or not. */
+export const slotsOfEvent = (table: MessageTable, eventName: string): Iterable<Slots> => {
+  if (table.isDefined(eventName)) return slotsOfRows(table, table.rowsOf(eventName)).values();
+  const name = table.names.find(eventName);
+  return name < 0 ? [] : (slots(table).get(name)?.values() ?? []);
+};
 
 /** Begin of the first slot of several that can be believed, UTC epoch ms; `now` where none can. */
 export const earliestOf = (several: Iterable<Pick<Slots, 'first'>>, now: number): number => {

@@ -49,7 +49,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
   const plan = usePlan();
   const { store, go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
-  const edits = draftFromProfile(plan, profile, () => crypto.randomUUID());
+  const edits = profile.defined ? [] : draftFromProfile(plan, profile, () => crypto.randomUUID());
   const draft = (): void => {
     const saved = () => toast(`${profile.eventName} is in the plan as it arrived; add its trigger. Undo with Ctrl Z.`);
     if (!store.apply(edits, `Drafted ${profile.eventName} from what arrived`, saved)) return;
@@ -83,7 +83,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             {profile.planned ? `Add ${plural(lacking, 'property', 'properties')} to the plan` : 'Draft a plan entry'}
           </Button>
         ) : (
-          <span className="ml-auto text-clear">complete in the plan</span>
+          <span className="ml-auto text-clear">{profile.defined ? 'defined, not sent' : 'complete in the plan'}</span>
         )}
       </header>
       <div className="flex flex-wrap gap-x-10 gap-y-3 px-6 py-3">

@@ -1,4 +1,5 @@
 /** How many messages came on each day, beside what the weekday lets expect, with the releases and versions of those days. */
+import { withDefinedEvents } from '../../core/definitions/planned';
 import { entries, settingsOf } from '../../core/plan/plan';
 import { BandChart } from '../../ui/BandChart';
 import { count, dayText, plural } from '../../ui/format';
@@ -17,7 +18,7 @@ export const VolumeView = ({ event, source }: { event: string; source: string })
   const { timeZone } = settingsOf(plan);
   const to = (e: string, s: string): void => go(...places.volume(e, s));
   const { data, error, refetch } = useView('GET /api/volume', { event, source });
-  const names = entries(plan, 'event')
+  const names = entries(withDefinedEvents(plan), 'event')
     .map(([, e]) => e.name)
     .sort();
   const off = data?.days.filter((d) => d.off) ?? [];
