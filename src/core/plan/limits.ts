@@ -17,15 +17,27 @@ export const WARN_FROM = 0.8;
 export const limitsOf = (plan: Plan): LimitUse[] => {
   const { limits } = settingsOf(plan);
   const events = entries(plan, 'event').filter(([, e]) => isLive(e));
+  // What is defined is an event where the data goes, too.
+  const defined = entries(plan, 'definition').flatMap(([, d]) => (d.retired || d.name === '' ? [] : [d]));
   return [
-    { key: 'events', what: 'event names', used: new Set(events.map(([, e]) => e.name)).size, limit: limits.events },
+    {
+      key: 'events',
+      what: 'event names',
+      used: new Set([...events.map(([, e]) => e.name), ...defined.map((d) => d.name)]).size,
+      limit: limits.events,
+    },
     {
       key: 'userProperties',
       what: 'registered user properties',
       used: entries(plan, 'userProperty').filter(([, u]) => u.registered && !u.temporary).length,
       limit: limits.userProperties,
     },
-    { key: 'conversions', what: 'conversion events', used: events.filter(([, e]) => e.conversion).length, limit: limits.conversions },
+    {
+      key: 'conversions',
+      what: 'conversion events',
+      used: events.filter(([, e]) => e.conversion).length + defined.filter((d) => d.conversion).length,
+      limit: limits.conversions,
+    },
   ];
 };
 

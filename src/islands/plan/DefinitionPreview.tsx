@@ -152,8 +152,8 @@ export const DefinitionPreview = ({
       {p.before > 0 ? <p className="text-sm text-ink-2">{plural(p.before, 'message')} more are dated before these days.</p> : null}
       {conversion ? (
         <p className="mt-1 text-sm">
-          As a conversion it counts {count(p.messages)}; a mark on the whole source would count {count(p.ofSource)}. It takes one of{' '}
-          {limit.limit} conversions, {limit.used} are used.
+          As a conversion it counts {count(p.messages)}; a mark on the whole source would count {count(p.ofSource)}. It is one of{' '}
+          {limit.used} conversions; {limit.limit} are allowed.
         </p>
       ) : null}
       <div className="mt-3 grid grid-cols-2 gap-x-8 gap-y-3">
