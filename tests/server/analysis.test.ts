@@ -5,6 +5,8 @@ import { asRequest } from '../../src/server/log';
 
 const PATIENCE: Patience = { ping: 50, stuck: 600, deadline: 60_000, firstPause: 20 };
 let analysis: Analysis;
+/** What is not about a thread that is stuck waits for one that is slow. */
+const PATIENT: Partial<Patience> = { stuck: 30_000 };
 const begin = (more: Partial<Patience> = {}, heapMb = 200): void => {
   analysis = new Analysis(new URL('./fake-thread.mjs', import.meta.url), { takesJobs: false, heapMb }, { ...PATIENCE, ...more });
 };
@@ -16,7 +18,7 @@ const isBack = async (): Promise<void> => {
 afterEach(() => analysis.stop());
 
 test('an answer comes whole, with its status and headers; many are told apart', async () => {
-  begin();
+  begin(PATIENT);
   const answers = await Promise.all(Array.from({ length: 50 }, (_, i) => asRequest(`r-${i}`, () => ask('/echo', undefined, `body ${i}`))));
   for (const [i, r] of answers.entries()) {
     expect([r.status, r.headers.get('x-from')]).toEqual([201, 'thread']);
@@ -26,7 +28,7 @@ test('an answer comes whole, with its status and headers; many are told apart', 
 });
 
 test('lines come as they are made', async () => {
-  begin();
+  begin(PATIENT);
   const r = await ask('/lines');
   const came: { readonly text: string; readonly at: number }[] = [];
   for await (const piece of r.body as unknown as AsyncIterable<Uint8Array>)
@@ -37,7 +39,7 @@ test('lines come as they are made', async () => {
 });
 
 test('whoever leaves ends the work: the reader of lines, and the request that is given up', async () => {
-  begin();
+  begin(PATIENT);
   const r = await ask('/lines');
   await r.body!.cancel();
   const leaving = new AbortController();

@@ -1,7 +1,8 @@
 /** Publishing: what changes against the newest version, and the note that goes with it. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
-import { useState } from 'react';
+import { useRef, useState } from 'react';
+import type { DryRun } from '../../core/scenario/dry-run';
 import { toast } from '../../ui/toast';
 import { failing, tryCases } from '../../core/identity/own-cases';
 import { SETTINGS_ID } from '../../core/plan/plan';
@@ -58,7 +59,15 @@ export const Publish = () => {
   const lost = result ? worse(result.questions) : [];
   const [reason, setReason] = useState('');
   const lacksReason = lost.length > 0 && reason.trim() === '';
+  const trial = useRef<Promise<DryRun | undefined>>(Promise.resolve(undefined));
+  const tryIt = (): void => void (trial.current = run());
+  const [waiting, setWaiting] = useState(false);
   const publish = async () => {
+    // Whoever is quicker than the trial publishes as soon as it is over, unless it asks something of them.
+    setWaiting(true);
+    const found = await trial.current;
+    setWaiting(false);
+    if (found && worse(found.questions).length > 0 && reason.trim() === '') return;
     try {
       const because =
         lost.length > 0 ? ` Although ${lost.map((q) => `“${q.text}”`).join(', ')} may be relied on less: ${reason.trim()}` : '';
@@ -82,7 +91,7 @@ export const Publish = () => {
         setError(undefined);
         setDespite(false);
         setReason('');
-        if (o && server?.published) void run();
+        if (o && server?.published) tryIt();
         else forget();
         void store.load();
       }}
@@ -139,7 +148,7 @@ export const Publish = () => {
               ) : (
                 <p className="text-sm text-ink-2">
                   {notTried || 'Not tried.'}{' '}
-                  <Button look="quiet" className="text-sm" onClick={() => void run()}>
+                  <Button look="quiet" className="text-sm" onClick={tryIt}>
                     Try it
                   </Button>
                 </p>
@@ -186,15 +195,18 @@ export const Publish = () => {
             ) : null}
             <div className="mt-4 flex items-center justify-end gap-2">
               {saving === 'saved' ? null : <span className="mr-auto text-caution">{plural(1, 'change')} still being saved …</span>}
+              {waiting && progress ? (
+                <span role="status" className="mr-auto text-ink-2">
+                  Publishes as soon as it is tried …
+                </span>
+              ) : null}
               <Dialog.Close asChild>
                 <Button>Cancel</Button>
               </Dialog.Close>
               <Button
                 type="submit"
                 look="full"
-                disabled={
-                  saving !== 'saved' || note.trim() === '' || progress !== undefined || lacksReason || (broken.length > 0 && !despite)
-                }
+                disabled={saving !== 'saved' || note.trim() === '' || waiting || lacksReason || (broken.length > 0 && !despite)}
               >
                 Publish
               </Button>

@@ -19,21 +19,25 @@ export const useDryRun = () => {
     setProgress(undefined);
   }, []);
   useEffect(() => () => abort.current?.abort(), []);
-  const run = useCallback(async ({ proposal, edits = [] }: Tried = {}): Promise<void> => {
+  /** What was found; nothing where it failed or was cancelled. */
+  const run = useCallback(async ({ proposal, edits = [] }: Tried = {}): Promise<DryRun | undefined> => {
     abort.current?.abort();
     const mine = new AbortController();
     abort.current = mine;
     setError('');
     setResult(undefined);
     setProgress({ done: 0, total: 1 });
+    let found: DryRun | undefined;
     try {
       const body = { ...(proposal === undefined ? {} : { proposal }), edits: [...edits] };
-      const found = await askSteps('POST /api/dry-run', { body }, (p) => (mine.signal.aborted ? undefined : setProgress(p)), mine.signal);
+      found = await askSteps('POST /api/dry-run', { body }, (p) => (mine.signal.aborted ? undefined : setProgress(p)), mine.signal);
       if (!mine.signal.aborted) setResult(found);
     } catch (e) {
       if (!mine.signal.aborted) setError((e as Error).message);
     }
-    if (!mine.signal.aborted) setProgress(undefined);
+    if (mine.signal.aborted) return undefined;
+    setProgress(undefined);
+    return found;
   }, []);
   const forget = useCallback(() => {
     cancel();
