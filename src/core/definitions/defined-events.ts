@@ -9,10 +9,11 @@ import { MessageTable, type DefinedEvents, type ScalarColumn, type Value } from 
 import type { UserValues } from '../table/matcher';
 import { PRODUCTION } from '../table/traffic';
 import { EVERYTHING, type Definition } from './definition';
-import { comesFrom, valueFrom } from './defined-values';
+import { comesFrom } from './defined-values';
 import { rowsOfDefinition, type MatchContext } from './matching-rows';
 import { conditionsIn } from './named';
 import { withoutCircles } from './order';
+import { valueFrom } from './value-from';
 
 /** What conditions on user properties are judged by. */
 export interface Who {

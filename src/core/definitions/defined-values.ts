@@ -1,6 +1,5 @@
 /** Where the values of a defined event come from: the paths of its messages under its changes. */
 import { isInside, movedRef, pathOf, refOf, sameRef, type PropertyRef } from '../plan/property-path';
-import { isScalar, type Value } from '../table/message-table';
 import type { Change, Operand } from './definition';
 
 export type ComesFrom =
@@ -47,21 +46,5 @@ export const comesFrom = (ref: PropertyRef, changes: readonly Change[]): ComesFr
         };
       return isInside(ref, last.name) ? NOTHING : unchanged();
     }
-  }
-};
-
-/** The value of one message. `at` gives what it has at a path. */
-export const valueFrom = (from: ComesFrom, at: (path: PropertyRef) => Value | undefined): Value | undefined => {
-  switch (from.what) {
-    case 'nothing':
-      return undefined;
-    case 'path':
-      return at(from.path);
-    case 'value': {
-      const around = valueFrom(from.around, at);
-      return around === undefined || (!isScalar(around) && around.kind === 'object') ? from.value : undefined;
-    }
-    default:
-      return valueFrom(valueFrom(from.has, at) === undefined ? from.otherwise : from.then, at);
   }
 };

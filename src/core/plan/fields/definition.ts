@@ -2,8 +2,6 @@
 import { EVERYTHING } from '../../definitions/definition';
 import { changeText, groupText } from '../../definitions/text';
 import { questionsServedBy } from '../../questions/coverage';
-import { dayOf } from '../../questions/calendar';
-import { dayShown } from '../../questions/day-text';
 import { setField } from '../edit';
 import { entries, settingsOf } from '../plan';
 import { renameDefinition } from '../rename';
@@ -14,6 +12,10 @@ const f = fieldsOf('definition');
 
 /** Sources that are no events, in the words in which a cell has them. */
 const WHOLE_KINDS = ['interactions', 'views'] as const;
+
+/** A day as it is shown, without the packages that read one: this is sent before the first view. */
+const dayIn = (timeZone: string, at: number): string =>
+  new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric', timeZone }).format(at);
 
 /** Cells have no marks for names. */
 const plain = (text: string): string => text.replaceAll('`', '');
@@ -46,7 +48,7 @@ export const definitionFields: readonly Field[] = [
   ),
   readOnly('since', { title: 'From', width: 100 }, (plan, id) => {
     const since = plan.definition[id]?.since;
-    return since === undefined ? 'all history' : dayShown(dayOf(since, settingsOf(plan).timeZone));
+    return since === undefined ? 'all history' : dayIn(settingsOf(plan).timeZone, since);
   }),
   f.flag('conversion', { title: 'Conversion', width: 92 }),
   f.text('owner', { title: 'Owner', width: 150 }),
