@@ -226,7 +226,7 @@ for (const [title, width, height] of [
 
 /** Bytes as sent. The ledger of Plan brings its grid and the fields of all kinds along. */
 const MAX_SCRIPT = 150_000;
-const MAX_SCRIPT_OF_PLAN = 157_000;
+const MAX_SCRIPT_OF_PLAN = 158_500;
 /** What is there as soon as the first view of a station works. */
 const FIRST: readonly (readonly [string, string])[] = [
   ['/questions', 'The question'],

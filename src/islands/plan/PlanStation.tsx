@@ -32,21 +32,30 @@ const TryDraft = later(() => import('./TryDraft').then((m) => m.TryDraft), <Load
 const Versions = later(() => import('./Versions').then((m) => m.Versions), <Loading what="the view" />);
 const Publish = later(() => import('./Publish').then((m) => m.Publish));
 
-/** All sheets that are there by now: those of settings come when one is opened. */
+/** The sheets that come when one is opened. */
+const COMING = {
+  settings: () => import('../../core/plan/fields/setting-sheets').then((m) => m.SETTING_SHEETS),
+  definitions: () => import('../../core/plan/fields/definition-sheet').then((m) => [m.DEFINITION_SHEET]),
+} as const;
+const cameWith = (view: string): keyof typeof COMING | undefined =>
+  SETTING_SHEET_IDS.includes(view) ? 'settings' : view === 'definition' ? 'definitions' : undefined;
+
+/** All sheets that are there by now. */
 const useSheets = (view: string): readonly Sheet[] => {
-  const [settings, setSettings] = useState<readonly Sheet[]>([]);
-  const wants = SETTING_SHEET_IDS.includes(view) && settings.length === 0;
+  const [came, setCame] = useState<Readonly<Partial<Record<keyof typeof COMING, readonly Sheet[]>>>>({});
+  const wanted = cameWith(view);
+  const lacks = wanted !== undefined && came[wanted] === undefined ? wanted : undefined;
   useEffect(() => {
-    if (!wants) return;
+    if (lacks === undefined) return;
     let left = false;
-    void import('../../core/plan/fields/setting-sheets').then((m) => {
-      if (!left) setSettings(m.SETTING_SHEETS);
+    void COMING[lacks]().then((sheets) => {
+      if (!left) setCame((known) => ({ ...known, [lacks]: sheets }));
     });
     return () => {
       left = true;
     };
-  }, [wants]);
-  return useMemo(() => [...ENTITY_SHEETS, ...settings], [settings]);
+  }, [lacks]);
+  return useMemo(() => [...ENTITY_SHEETS, ...Object.values(came).flat()], [came]);
 };
 
 /** What is being typed, and the plan as it would be. */
@@ -99,7 +108,7 @@ const PlanStation = () => {
   };
 
   const noteOf = (v: string): string | undefined => {
-    const kind = sheets.find((x) => x.id === v)?.kind;
+    const kind = v === 'definition' ? v : sheets.find((x) => x.id === v)?.kind;
     const n = kind ? Object.keys(plan[kind]).length : counts[v];
     return typeof n === 'number' ? countText(n) : n;
   };
@@ -137,8 +146,8 @@ const PlanStation = () => {
         <EntityDetail key={`${sheet.id} ${id}`} plan={plan} sheet={sheet} id={id} />
       ) : sheet ? (
         <SheetBench key={sheet.id} plan={plan} sheet={sheet} chosenId={id} findings={findings} onTyping={onTyping} />
-      ) : SETTING_SHEET_IDS.includes(view) ? (
-        <Loading what="the settings" />
+      ) : cameWith(view) !== undefined ? (
+        <Loading what="the sheet" />
       ) : view === 'findings' ? (
         <FindingList findings={findings} />
       ) : view === 'suggestions' ? (

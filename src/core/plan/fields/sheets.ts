@@ -1,6 +1,7 @@
-/** The sheets of a plan's entities. Those of its settings are a file of their own (setting-sheets.ts): they bring all checks along. */
+/** The sheets of a plan's entities. Those of its settings and its definitions are files of their own (setting-sheets.ts, definition-sheet.ts), which
+ *  are loaded when one is opened.
+ */
 import { entries, type Id, type Kind, type Plan } from '../plan';
-import { definitionFields } from './definition';
 import { eventFields } from './event';
 import type { Editor, Field } from './field';
 import { identifierKindFields, sharedSetFields, sourceFields } from './others';
@@ -57,15 +58,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     kind: 'sharedSet',
     fields: sharedSetFields,
     rows: idsOf('sharedSet'),
-  },
-  {
-    id: 'definition',
-    title: 'Definitions',
-    one: 'definition',
-    many: 'definitions',
-    kind: 'definition',
-    fields: definitionFields,
-    rows: idsOf('definition'),
   },
   { id: 'source', title: 'Sources', one: 'source', many: 'sources', kind: 'source', fields: sourceFields, rows: idsOf('source') },
   {
