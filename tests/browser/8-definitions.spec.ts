@@ -6,6 +6,7 @@ test('a narrow event is made of a broad one: what it takes is seen before it is 
   await page.goto('/plan/definition');
   const bench = page.getByRole('main');
   await page.getByRole('button', { name: 'New definition' }).first().click();
+  await expect(page.getByRole('grid', { name: 'Definitions' })).toBeFocused();
   await page.keyboard.type('Drill Guide Read');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Control+Enter');
