@@ -114,7 +114,7 @@ export const volumeOf = (
   for (const c of cubeOf(table))
     if (!isDefined && (names === undefined || c.name === names) && (source === undefined || c.source === source)) sending.add(c.release);
   if (isDefined)
-    for (const row of table.rowsOf(of.eventName!))
+    for (const row of table.rowsOf(of.eventName))
       if (source === undefined || table.source.get(row) === source) sending.add(table.release.get(row));
   const marks: VolumeMark[] = [
     ...[...releases(table)]
