@@ -18,8 +18,7 @@ import { arrivedNames as namesThatArrived, profileOf } from '../core/arrival/pro
 import { reconciliation as reconciled } from '../core/arrival/reconciliation';
 import { userPropertiesAt, userPropertyReport } from '../core/arrival/user-properties';
 import { volumeOf } from '../core/arrival/volume';
-import { peopleWith } from '../core/definitions/defined-events';
-import { canonicalJson } from '../core/plan/content-hash';
+import { personsWith } from '../core/definitions/defined-events';
 import { listVersions } from '../db/plan-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
@@ -57,7 +56,7 @@ export const ARRIVAL_VIEWS = [
   serve(volume, async ({ url, query }) => {
     const versions = await listVersions(database());
     const { plan, persons } = publishedScope(url);
-    const seen = peopleWith(persons, plan, canonicalJson(persons.rules));
+    const seen = personsWith(persons, plan);
     const of = { eventName: query.event || undefined, sourceId: query.source || undefined };
     return volumeOf(plan, seen, versions, Date.now(), of);
   }),
@@ -67,11 +66,11 @@ export const ARRIVAL_VIEWS = [
   }),
   serve(arrivedNames, ({ url }) => {
     const { plan, persons } = publishedScope(url);
-    return namesThatArrived(plan, peopleWith(persons, plan, canonicalJson(persons.rules)).table);
+    return namesThatArrived(plan, personsWith(persons, plan).table);
   }),
   serve(profile, ({ url, query }) => {
     const { plan, persons } = publishedScope(url);
-    return profileOf(plan, peopleWith(persons, plan, canonicalJson(persons.rules)).table, query.event, Date.now()) ?? null;
+    return profileOf(plan, personsWith(persons, plan).table, query.event, Date.now()) ?? null;
   }),
   // Against as much time before it, four weeks at least.
   serve(drift, ({ url, query: { since } }) => {

@@ -286,6 +286,10 @@ const whoOf = (people: Attributed): Who => ({ state: people.personOfMessage, use
 export const matchContext = (people: Attributed, plan: Plan, rules: string, d: Definition): MatchContext =>
   seenAs(people.table.base, plan, heldDefinitions(plan), `${rules} to be written`, whoOf(people)).defined.contextOf(d);
 
+/** Persons under their own rules, with the events that a plan defines over their messages. */
+export const personsWith = (persons: Attributed & { readonly rules: object }, plan: Plan): Attributed =>
+  peopleWith(persons, plan, canonicalJson(persons.rules));
+
 /** Messages and whose they are, with the events that a plan defines over them. `rules` as of `withDefinitions`. */
 export const peopleWith = (people: Attributed, plan: Plan, rules: string): Attributed => {
   const table = withDefinitions(people.table, plan, rules, whoOf(people));

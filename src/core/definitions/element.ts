@@ -85,3 +85,11 @@ export const conditionsFor = ({ text, role, place }: Element): Condition[] => {
   if (text !== '') return [is(ELEMENT_ROLE, role), is(ELEMENT_TEXT, text)];
   return [is(ELEMENT_PLACE, place)];
 };
+
+const MAX_WORDS = 5;
+
+/** A name for pressing it, out of what it says; out of its place where it says nothing. */
+export const nameFor = ({ text, place }: Element): string => {
+  const words = (text || place).split(/[^\p{L}\p{N}]+/u).filter((w) => w !== '');
+  return [...words.slice(0, MAX_WORDS).map((w) => w[0]!.toUpperCase() + w.slice(1)), 'Pressed'].join(' ');
+};

@@ -38,3 +38,13 @@ export const lookAlikes = (values: ReadonlyMap<string, number>): LookAlike[] => 
     })
     .sort((a, b) => a.likeness - b.likeness || a.messages - b.messages || (a.value < b.value ? -1 : 1));
 };
+
+/** With less than so much of the likeness that messages have on the mean, a value is worth a look. */
+const UNLIKE = 0.7;
+
+/** Those of look-alikes that are unlike the bulk, in their order. */
+export const unlikeBulk = (all: readonly LookAlike[]): LookAlike[] => {
+  const total = all.reduce((n, l) => n + l.messages, 0);
+  const usual = all.reduce((n, l) => n + l.likeness * l.messages, 0) / total;
+  return all.filter((l) => l.likeness < UNLIKE * usual);
+};

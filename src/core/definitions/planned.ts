@@ -14,6 +14,7 @@ import { eventNamed, plannedPropertiesOf } from '../plan/plan-index';
 import { isInside, named, pathOf, refKey, refOf, refOfProperty, sameRef, type PropertyRef } from '../plan/property-path';
 import type { Change, Operand } from './definition';
 import { comesFrom, type ComesFrom } from './defined-values';
+import { conditionsIn } from './named';
 import { withoutCircles } from './order';
 
 /** What every raw interaction carries. */
@@ -148,10 +149,9 @@ export const rawNeeds = (
   const d = definitionNamed(plan, eventName)?.[1];
   if (!d || way.at(-1) === eventName) return [{ eventName, properties }];
   if (way.includes(eventName) || d.source.of !== 'events') return [];
-  const conditions = [...d.where.conditions, ...d.where.groups.flatMap((g) => g.conditions)];
   const read = [
     ...properties.flatMap((ref) => pathsIn(comesFrom(ref, d.changes))),
-    ...conditions.flatMap((c) => (c.subject.of === 'property' ? [c.subject.name] : [])),
+    ...conditionsIn(d.where).flatMap((c) => (c.subject.of === 'property' ? [c.subject.name] : [])),
   ];
   return d.source.names.flatMap((n) => rawNeeds(plan, n, read, [...way, eventName]));
 };

@@ -4,7 +4,7 @@
 import { entries, type Plan } from '../plan/plan';
 import { pathOf, refOf, type PropertyPath, type PropertyRef } from '../plan/property-path';
 import type { Dictionary } from './column';
-import { isScalar, MessageTable, type ScalarColumn, type ValueColumns } from './message-table';
+import { MessageTable, type ScalarColumn, type ValueColumns } from './message-table';
 import { COUNTED, PRODUCTION, trafficTest, trafficText, type Traffic } from './traffic';
 
 /** Former name → present name, of the same place in a message. */
@@ -179,7 +179,7 @@ class Copy {
       if (own.place.rivals.some((r) => (this.from[of].get(r)?.column.get(row) ?? -1) >= 0)) continue;
       const to = (own.to ??= this.table.valueColumn(of, own.place.ref));
       const value = p.values.values[i]!;
-      to.column.set(at, (own.places[i] ??= isScalar(value) ? to.values.intern(value) : MessageTable.internNested(to, value)));
+      to.column.set(at, (own.places[i] ??= MessageTable.placeOf(to, value)));
     }
   }
 

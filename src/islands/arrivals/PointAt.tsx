@@ -4,7 +4,7 @@ import { useEffect, useState, type RefObject } from 'react';
 import { ask } from '../../client/api';
 import { likeOf, pressedElement } from '../../client/element-like';
 import type { Definition } from '../../core/definitions/definition';
-import { conditionsFor, elementOf, type Element as Pressed } from '../../core/definitions/element';
+import { conditionsFor, elementOf, nameFor, type Element as Pressed } from '../../core/definitions/element';
 import { blank } from '../../core/plan/defaults';
 import { settingsOf } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
@@ -59,12 +59,6 @@ const usePointed = (frame: RefObject<HTMLIFrameElement | null>): Pressed | undef
     };
   }, [frame]);
   return pointed;
-};
-
-/** A name out of what an element says. */
-const nameFor = ({ text, place }: Pressed): string => {
-  const words = (text || place).split(/[^\p{L}\p{N}]+/u).filter((w) => w !== '').slice(0, 5); // prettier-ignore
-  return [...words.map((w) => w[0]!.toUpperCase() + w.slice(1)), 'Pressed'].join(' ');
 };
 
 const Named = ({ pointed }: { pointed: Pressed }) => {

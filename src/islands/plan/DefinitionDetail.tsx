@@ -90,6 +90,8 @@ const Bench = ({ plan, sheet, id, saved }: { plan: Plan; sheet: Sheet; id: Id; s
   const sentence = writing?.sentence ?? sentenceOf(saved);
   const changed = writing !== undefined && !sameValue(writing.sentence, sentenceOf(writing.begun));
   const open = openParts(sentence);
+  // What was found of another sentence is not shown beside this one.
+  const edits = changed && open === 0 ? editsToSave(id, writing.begun, writing.sentence) : [];
   const definition: Definition = { name: saved.name, ...finished(sentence) };
   const asked = useDeferredValue(JSON.stringify(definition));
   const { data, error, isFetching } = useQuery({
@@ -140,7 +142,7 @@ const Bench = ({ plan, sheet, id, saved }: { plan: Plan; sheet: Sheet; id: Id; s
         <Loading what="what it takes" />
       )}
       <section aria-label="Dry run" className="mt-4 border-t border-rule pt-3">
-        <TryIt plan={plan} tried={{ edits: changed && open === 0 ? editsToSave(id, writing.begun, writing.sentence) : [] }} />
+        <TryIt key={JSON.stringify(edits)} plan={plan} tried={{ edits }} />
       </section>
       <Replace plan={plan} name={saved.name} />
       <div className="mt-5 grid grid-cols-2 gap-x-5 gap-y-2.5 border-t border-rule pt-3">

@@ -5,6 +5,7 @@ import { ask } from '../../client/api';
 import { copied } from '../../core/definitions/copied';
 import type { Definition } from '../../core/definitions/definition';
 import type { DefinitionPreview as Preview, Shared } from '../../core/definitions/definition-preview';
+import { unlikeBulk } from '../../core/definitions/look-alikes';
 import { conditionText, groupText } from '../../core/definitions/text';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { maskedDeep } from '../../core/arrival/excerpt';
@@ -19,8 +20,6 @@ import { Rich } from '../../ui/Rich';
 
 const SHOWN_DAYS = 56;
 const SHOWN_PAGES = 8;
-/** With less than so much of the likeness that messages have on the mean, an address is worth a look. */
-const UNLIKE = 0.7;
 const SAMPLES = 4;
 
 const Head = ({ children }: { children: string }) => <h3 className="mb-0.5 text-sm font-bold text-ink-2">{children}</h3>;
@@ -115,9 +114,7 @@ export const DefinitionPreview = ({
 }) => {
   const { timeZone } = settingsOf(plan);
   const [missed, setMissed] = useState<number | undefined>();
-  const total = p.lookAlikes.reduce((n, l) => n + l.messages, 0);
-  const usual = p.lookAlikes.reduce((n, l) => n + l.likeness * l.messages, 0) / total;
-  const unlike = p.lookAlikes.filter((l) => l.likeness < UNLIKE * usual).slice(0, SHOWN_PAGES);
+  const unlike = unlikeBulk(p.lookAlikes).slice(0, SHOWN_PAGES);
   const others = p.byPage.filter((x) => !unlike.some((l) => l.value === x.value)).slice(0, SHOWN_PAGES);
   const partText = (part: number): string => {
     const { conditions, groups } = definition.where;

@@ -5,7 +5,6 @@ import type { Plan } from '../../core/plan/plan';
 import { DryRunResult } from './DryRunResult';
 import { useDryRun, type Tried } from './use-dry-run';
 
-/** `stale`: what was tried is no longer what it would be now. */
 export const TryIt = ({ plan, tried, text = 'Try it' }: { plan: Plan; tried: Tried; text?: string }) => {
   const { result, progress, error, run, cancel } = useDryRun();
   return (

@@ -1,6 +1,7 @@
 /** Elements of pages as interactions tell them, and the conditions that take them again. */
 import { expect, test } from 'vitest';
-import { conditionsFor, elementOf, pressedAt, type ElementLike } from '../../../src/core/definitions/element';
+import { unlikeBulk } from '../../../src/core/definitions/look-alikes';
+import { conditionsFor, elementOf, nameFor, pressedAt, type ElementLike } from '../../../src/core/definitions/element';
 import { rowsOfDefinition } from '../../../src/core/definitions/matching-rows';
 import { MessageTable } from '../../../src/core/table/message-table';
 
@@ -73,4 +74,13 @@ test('the conditions proposed for an element take it again: by its own name, els
   ];
   // A part that says something else is the same part; a link and a button that say the same are two.
   expect([taken(0), taken(2), taken(3), taken(4), taken(5)]).toEqual([[0, 1], [2], [3], [4, 5], [5]]);
+});
+
+test('a name is made of what it says, else of where it is; what is unlike the bulk is told from it', () => {
+  expect(nameFor({ text: 'ask about this tool, or call us', role: 'link', place: 'main/a' })).toBe('Ask About This Tool Or Pressed');
+  expect(nameFor({ text: '', role: 'button', place: 'main/figure/button' })).toBe('Main Figure Button Pressed');
+  const of = (value: string, messages: number, likeness: number) => ({ value, messages, likeness });
+  expect(unlikeBulk([of('/x', 2, 0.1), of('/a', 20, 0.8), of('/b', 20, 0.9)]).map((l) => l.value)).toEqual(['/x']);
+  expect(unlikeBulk([of('/a', 20, 0.5), of('/b', 20, 0.5)])).toEqual([]);
+  expect(unlikeBulk([])).toEqual([]);
 });

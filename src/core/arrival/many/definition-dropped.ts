@@ -1,9 +1,7 @@
-import { peopleWith } from '../../definitions/defined-events';
+import { personsWith } from '../../definitions/defined-events';
 import { droppedIn } from '../../definitions/dropped';
 import { interactionRows, interactionsIn } from '../../definitions/interactions';
 import { successorsOf } from '../../definitions/successors';
-import { personRulesOf } from '../../identity/person-rules';
-import { canonicalJson } from '../../plan/content-hash';
 import { entries } from '../../plan/plan';
 import type { MessageTable } from '../../table/message-table';
 import { defineManyCheck, type ManyFound } from '../check-many';
@@ -65,7 +63,7 @@ export const definitionDropped = defineManyCheck({
       : `Take ${words(p)} into \`${p.name}\` as well.`,
   find({ plan, people, now }) {
     const out: ManyFound<DefinitionDropped>[] = [];
-    const seen = peopleWith(people, plan, canonicalJson(personRulesOf(plan)));
+    const seen = personsWith(people, plan);
     const { table } = seen;
     let interactions: Int32Array | undefined;
     for (const [, d] of entries(plan, 'definition')) {
