@@ -3,12 +3,13 @@ import { masked } from '../arrival/personal-data';
 import { entries, settingsOf, type Id, type Plan } from '../plan/plan';
 import { periodsBetween } from '../questions/calendar';
 import type { Attributed } from '../table/following-persons';
-import { EVERYTHING, type Definition } from './definition';
+import type { Definition } from './definition';
 import { matchContext } from './defined-events';
 import { orderOf } from './order';
-import { overlapOf } from './overlap';
-import { previewOfRows, type Preview } from './preview';
-import { rowsOfDefinition, rowsWhere } from './matching-rows';
+import { definitionNamed } from './planned';
+import { sharing } from './overlap';
+import { previewOfRows, takenBy, type Preview } from './preview';
+import { rowsOfDefinition } from './matching-rows';
 
 export interface Shared {
   readonly id: Id;
@@ -48,6 +49,18 @@ const personsAmong = (rows: Int32Array, { personOfMessage, count }: Attributed):
   return n;
 };
 
+/** Persons of what sources offer, by the source and since when; of one state of the persons, which is another one whenever a message came. */
+const ofSources = new WeakMap<Int32Array, Map<string, number>>();
+
+const personsOfSource = ({ source, since }: Definition, offered: Int32Array, people: Attributed): number => {
+  let known = ofSources.get(people.personOfMessage);
+  if (!known) ofSources.set(people.personOfMessage, (known = new Map<string, number>()));
+  const key = JSON.stringify([source, since, offered.length]);
+  let persons = known.get(key);
+  if (persons === undefined) known.set(key, (persons = personsAmong(offered, people)));
+  return persons;
+};
+
 /** What a definition would take. `rules` as of `peopleWith`. Addresses with personal data in them are masked.
  *  Units: times in UTC epoch ms; days are those of the workspace's zone.
  */
@@ -62,18 +75,22 @@ export const definitionPreviewOf = (
   const c = matchContext(people, plan, rules, d);
   const { timeZone, weekStartsOn } = settingsOf(plan);
   const { table } = c;
-  const offered = rowsOfDefinition({ ...d, where: EVERYTHING }, c);
-  const rows = rowsWhere(offered, d.where, c);
+  const taken = takenBy(d, c);
+  const { offered, rows } = taken;
   let first = now;
   const time = table.time.raw;
   for (let i = 0; i < rows.length; i++) first = Math.min(first, time[rows[i]!]!);
   const periods = periodsBetween('day', first, now, timeZone, weekStartsOn);
-  const { perDay, ...preview } = previewOfRows(d, c, offered, rows, (at) => periods.find(at));
+  const { perDay, ...preview } = previewOfRows(table, taken, { count: periods.count, of: periods.find });
   const counts = new Map(perDay);
+  const sharedWith = sharing(rows, table.length);
   const shared = entries(plan, 'definition').flatMap(([other, x]): Shared[] => {
     if (other === id || x.retired) return [];
-    const own = rowsOfDefinition(x, matchContext(people, plan, rules, x));
-    const { both } = overlapOf(rows, own);
+    // Of those that share a name, the first is what the name means.
+    const own =
+      (definitionNamed(plan, x.name)?.[0] === other && c.definedRows?.(x.name)) ||
+      rowsOfDefinition(x, matchContext(people, plan, rules, x));
+    const both = sharedWith(own);
     return both === 0 ? [] : [{ id: other, name: x.name, messages: own.length, both }];
   });
   return {
@@ -84,7 +101,7 @@ export const definitionPreviewOf = (
     days: periods.starts.slice(0, periods.count).map((at, i) => ({ at, messages: counts.get(i) ?? 0 })),
     before: counts.get(-1) ?? 0,
     persons: personsAmong(rows, people),
-    personsOfSource: personsAmong(offered, people),
+    personsOfSource: personsOfSource(d, offered, people),
     shared: shared.sort((a, b) => b.both - a.both || (a.name < b.name ? -1 : 1)),
   };
 };

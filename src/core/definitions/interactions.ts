@@ -1,5 +1,4 @@
 /** Raw interactions by what they are of: an element's text, role and place. */
-import { MESSAGE_KINDS } from '../table/message-kinds';
 import type { MessageTable } from '../table/message-table';
 import type { Attributed } from '../table/following-persons';
 import type { Condition, Group } from './definition';
@@ -16,15 +15,6 @@ const MAX_ELEMENTS = 5000;
 const textAt = (table: MessageTable, row: number, ref: readonly string[]): string => {
   const v = table.valueOf(row, ref);
   return typeof v === 'string' ? v : '';
-};
-
-/** The rows of raw interactions, ascending. */
-export const interactionRows = (table: MessageTable): Int32Array => {
-  const wanted = MESSAGE_KINDS.indexOf('interaction');
-  const kinds = table.otherKind.rawFor(table.length);
-  const rows: number[] = [];
-  for (let row = 0; row < table.length; row++) if (kinds[row] === wanted) rows.push(row);
-  return Int32Array.from(rows);
 };
 
 /** The interactions among rows, in the order of first sight. */

@@ -1,6 +1,4 @@
 /** Other values that a condition lets in besides the ones it was written for: those least like the bulk first. */
-import { jaccard } from '../stats/jaccard';
-
 export interface LookAlike {
   readonly value: string;
   readonly messages: number;
@@ -12,7 +10,7 @@ export interface LookAlike {
 const MAX_COMPARED = 400;
 
 /** The words of an address or a text: what stands between its separators. */
-const wordsOf = (value: string): ReadonlySet<string> =>
+export const wordsOf = (value: string): ReadonlySet<string> =>
   new Set(
     value
       .toLowerCase()
@@ -26,16 +24,39 @@ const wordsOf = (value: string): ReadonlySet<string> =>
  *  similarity; the mean over messages is an own definition.
  */
 export const lookAlikes = (values: ReadonlyMap<string, number>): LookAlike[] => {
-  const compared = [...values]
-    .sort((a, b) => b[1] - a[1])
-    .slice(0, MAX_COMPARED)
-    .map(([value, messages]) => ({ words: wordsOf(value), messages }));
+  const all = [...values].map(([value, messages]) => ({ value, messages, words: wordsOf(value) })).sort((a, b) => b.messages - a.messages);
+  const compared = all.slice(0, MAX_COMPARED);
   const total = compared.reduce((n, c) => n + c.messages, 0);
-  return [...values]
-    .map(([value, messages]) => {
-      const words = wordsOf(value);
-      return { value, messages, likeness: compared.reduce((sum, c) => sum + c.messages * jaccard(words, c.words), 0) / total };
-    })
+  /** Word → which of the compared have it: those without a word in common are as unlike as can be. */
+  const having = new Map<string, number[]>();
+  let wordless = 0;
+  for (const [i, { words, messages }] of compared.entries()) {
+    if (words.size === 0) wordless += messages;
+    for (const w of words) {
+      const own = having.get(w);
+      if (own) own.push(i);
+      else having.set(w, [i]);
+    }
+  }
+  const both = new Int32Array(compared.length);
+  const likenessOf = (words: ReadonlySet<string>): number => {
+    if (words.size === 0) return wordless / total;
+    const met: number[] = [];
+    for (const w of words)
+      for (const i of having.get(w) ?? []) {
+        if (both[i] === 0) met.push(i);
+        both[i]!++;
+      }
+    let sum = 0;
+    for (const i of met) {
+      const { words: others, messages } = compared[i]!;
+      sum += (messages * both[i]!) / (words.size + others.size - both[i]!);
+      both[i] = 0;
+    }
+    return sum / total;
+  };
+  return all
+    .map(({ value, messages, words }) => ({ value, messages, likeness: likenessOf(words) }))
     .sort((a, b) => a.likeness - b.likeness || a.messages - b.messages || (a.value < b.value ? -1 : 1));
 };
 

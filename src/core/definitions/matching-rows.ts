@@ -1,12 +1,19 @@
 /** Which rows of the columns a definition takes. */
+import type { IndexColumn } from '../table/column';
+import { following } from '../table/following';
 import type { MessageTable, ScalarColumn } from '../table/message-table';
 import { rowsBefore } from '../table/event-view';
-import { MESSAGE_KINDS } from '../table/message-kinds';
+import { rowsOfKind } from '../table/kind-rows';
 import type { UserValues } from '../table/matcher';
 import type { PropertyRef } from '../plan/property-path';
 import type { Condition, Definition, Group, Source } from './definition';
 import { testOf } from './holds';
+import { always, byRow, byValue, joined, kept, marksFor, sift, together, type Marks, type Part, type Sifted } from './marks';
 import { pagePath, pageQuery } from './page-parts';
+
+const NONE = new Int32Array(0);
+/** Parts of sentences, and sources of several names, that are kept. */
+const MOST_KNOWN = 32;
 
 export interface MatchContext {
   readonly table: MessageTable;
@@ -20,143 +27,171 @@ export interface MatchContext {
   readonly propertyOf?: (ref: PropertyRef) => ScalarColumn | undefined;
 }
 
-type RowTest = (row: number) => boolean;
-
-/** Each distinct value is judged once, when it is met; a row is then a look-up, one place further on, since the first place is for what is absent. */
-const byIndex = (index: (row: number) => number, values: number, holdsAt: (i: number) => boolean, absent: boolean): RowTest => {
-  // 0 is not judged yet, 1 fails, 2 holds.
-  const truth = new Uint8Array(values + 1);
-  truth[0] = absent ? 2 : 1;
-  return (row) => {
-    const i = index(row);
-    let t = truth[i + 1]!;
-    if (t === 0) truth[i + 1] = t = holdsAt(i) ? 2 : 1;
-    return t === 2;
-  };
-};
-
 /** An empty text says nothing: a page, a release or an environment that is not told is absent. */
 const told = (v: string): string | undefined => (v === '' ? undefined : v);
 
-const rowTestOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: MatchContext): RowTest => {
+const partOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: MatchContext): Part => {
   const holds = testOf(c);
   const { length } = table;
-  const onTexts = (index: { readonly [row: number]: number }, values: readonly string[], read: (v: string) => string = (v) => v): RowTest =>
-    byIndex(
-      (row) => index[row]!,
-      values.length,
-      (i) => holds(told(read(values[i]!))),
-      holds(undefined),
-    );
+  const onTexts = (column: IndexColumn, values: readonly string[], read: (v: string) => string = (v) => v): Part =>
+    byValue(column.rawFor(length), values.length, (i) => holds(told(read(values[i]!))), holds(undefined));
   const { subject } = c;
   switch (subject.of) {
     case 'event name':
-      return onTexts(table.name.rawFor(length), table.names.values);
+      return onTexts(table.name, table.names.values);
     case 'source':
-      return onTexts(table.source.rawFor(length), table.sources.values);
+      return onTexts(table.source, table.sources.values);
     case 'release':
-      return onTexts(table.release.rawFor(length), table.releases.values);
+      return onTexts(table.release, table.releases.values);
     case 'page path':
-      return onTexts(table.page.rawFor(length), table.pages.values, pagePath);
+      return onTexts(table.page, table.pages.values, pagePath);
     case 'page query':
-      return onTexts(table.page.rawFor(length), table.pages.values, pageQuery);
+      return onTexts(table.page, table.pages.values, pageQuery);
     case 'page address':
-      return onTexts(table.page.rawFor(length), table.pages.values);
+      return onTexts(table.page, table.pages.values);
     case 'environment': {
-      const own = onTexts(table.environment.rawFor(length), table.environments.values);
-      const said = table.environment.rawFor(length);
-      const bySource = onTexts(table.source.rawFor(length), table.sources.values, environmentOf);
-      return (row) => (said[row]! >= 0 ? own(row) : bySource(row));
+      const own = onTexts(table.environment, table.environments.values);
+      const bySource = onTexts(table.source, table.sources.values, environmentOf);
+      const said = byValue(table.environment.rawFor(length), table.environments.values.length, () => true, false);
+      return (rows) => {
+        const [out, otherwise, is] = [own(rows), bySource(rows), said(rows)];
+        for (let w = 0; w < out.length; w++) out[w] = (out[w]! & is[w]!) | (otherwise[w]! & ~is[w]!);
+        return out;
+      };
     }
     case 'property': {
       const p = propertyOf ? propertyOf(subject.name) : table.properties.get(subject.name);
-      if (!p) return holds(undefined) ? () => true : () => false;
-      const index = p.column.rawFor(length);
+      if (!p) return always(holds(undefined));
       const { values } = p.values;
-      return byIndex(
-        (row) => index[row]!,
-        values.length,
-        (i) => holds(values[i]),
-        holds(undefined),
-      );
+      return byValue(p.column.rawFor(length), values.length, (i) => holds(values[i]), holds(undefined));
     }
     case 'user property': {
       const user = userValues(subject.name);
-      return byIndex(user.at, user.values.length, (i) => holds(user.values[i]), holds(undefined));
+      const truth = new Map<number, boolean>();
+      return byRow((row) => {
+        const v = user.at(row);
+        let t = truth.get(v);
+        if (t === undefined) truth.set(v, (t = holds(v < 0 ? undefined : user.values[v])));
+        return t;
+      });
     }
     default:
       return subject satisfies never;
   }
 };
 
-/** Keeps the rows that a test lets pass, in place. */
-const kept = (rows: Int32Array, test: RowTest): Int32Array => {
-  const out = new Int32Array(rows.length);
-  let n = 0;
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    out[n] = row;
-    if (test(row)) n++;
-  }
-  return out.subarray(0, n);
-};
-
-const anyOf =
-  (tests: readonly RowTest[]): RowTest =>
-  (row) => {
-    for (const t of tests) if (t(row)) return true;
-    return false;
-  };
-const allOf =
-  (tests: readonly RowTest[]): RowTest =>
-  (row) => {
-    for (const t of tests) if (!t(row)) return false;
-    return true;
-  };
-
-/** The parts of a group, as tests of rows: its conditions, then its groups. */
-export const partsOf = (where: Group, c: MatchContext): RowTest[] => [
-  ...where.conditions.map((x) => rowTestOf(x, c)),
-  ...where.groups.map((g) => {
-    const tests = g.conditions.map((x) => rowTestOf(x, c));
-    return g.match === 'all' ? allOf(tests) : anyOf(tests);
-  }),
+/** The parts of a group: its conditions, then its groups. */
+const partsOf = (where: Group, c: MatchContext): Part[] => [
+  ...where.conditions.map((x) => partOf(x, c)),
+  ...where.groups.map((g) =>
+    together(
+      g.match,
+      g.conditions.map((x) => partOf(x, c)),
+    ),
+  ),
 ];
+
+const merged = (a: Int32Array, b: Int32Array): Int32Array => {
+  if (a.length === 0 || b.length === 0) return a.length === 0 ? b : a;
+  const out = new Int32Array(a.length + b.length);
+  let [i, k, n] = [0, 0, 0];
+  while (i < a.length && k < b.length) {
+    const [x, y] = [a[i]!, b[k]!];
+    out[n++] = x < y ? x : y;
+    if (x <= y) i++;
+    if (y <= x) k++;
+  }
+  const rest = i < a.length ? a.subarray(i) : b.subarray(k);
+  out.set(rest, n);
+  return out.subarray(0, n + rest.length);
+};
 
 /** Rows, ascending, put together so that each comes once. */
 const united = (lists: readonly Int32Array[]): Int32Array => {
-  const [only] = lists;
-  if (lists.length <= 1) return only ?? new Int32Array(0);
-  const all = new Int32Array(lists.reduce((n, l) => n + l.length, 0));
-  let at = 0;
-  for (const l of lists) {
-    all.set(l, at);
-    at += l.length;
-  }
-  all.sort();
-  let n = 0;
-  for (let i = 0; i < all.length; i++) if (i === 0 || all[i] !== all[i - 1]) all[n++] = all[i]!;
-  return all.subarray(0, n);
+  // Two by two, so that no list is gone through more often than it must be.
+  let left = lists;
+  while (left.length > 1) left = left.flatMap((a, i) => (i % 2 === 1 ? [] : [merged(a, left[i + 1] ?? NONE)]));
+  return left[0] ?? NONE;
 };
 
 const rowsFrom = (rows: Int32Array, from: number): Int32Array => rows.subarray(rowsBefore(rows, from).length);
 
+/** What arrived under any of several names. */
+const arrivedUnder = following(
+  () => ({ rows: NONE }),
+  (state, table, from, _to, key) => {
+    const fresh = united((JSON.parse(key) as string[]).map((name) => rowsFrom(table.rowsOf(name), from)));
+    const all = new Int32Array(state.rows.length + fresh.length);
+    all.set(state.rows);
+    all.set(fresh, state.rows.length);
+    state.rows = all;
+  },
+  MOST_KNOWN,
+);
+
 /** The rows that a source offers, ascending, from a row on. */
-export const sourceRows = (source: Source, { table, definedRows }: MatchContext, from = 0): Int32Array => {
-  if (source.of === 'events') return united(source.names.map((name) => rowsFrom(definedRows?.(name) ?? table.rowsOf(name), from)));
-  const wanted = MESSAGE_KINDS.indexOf(source.of === 'views' ? 'view' : 'interaction');
-  const out: number[] = [];
-  const kinds = table.otherKind.rawFor(table.length);
-  for (let row = from; row < table.length; row++) if (kinds[row] === wanted) out.push(row);
-  return Int32Array.from(out);
+export const sourceRows = (source: Source, { table, definedRows }: Pick<MatchContext, 'table' | 'definedRows'>, from = 0): Int32Array => {
+  if (source.of !== 'events') return rowsFrom(rowsOfKind(table, source.of === 'views' ? 'view' : 'interaction'), from);
+  const defined = source.names.map((name) => definedRows?.(name));
+  if (source.names.length > 1 && defined.every((d) => d === undefined))
+    return rowsFrom(arrivedUnder(table, JSON.stringify(source.names)).rows, from);
+  return united(source.names.map((name, i) => rowsFrom(defined[i] ?? table.rowsOf(name), from)));
 };
 
 /** The rows among others for which a group holds, ascending. */
 export const rowsWhere = (rows: Int32Array, where: Group, c: MatchContext): Int32Array => {
   const parts = partsOf(where, c);
   // Each part looks only at what the ones before it let pass.
-  if (where.match === 'all') return parts.reduce(kept, rows);
-  return kept(rows, anyOf(parts));
+  if (where.match === 'all') return parts.reduce((left, part) => kept(left, part(left)), rows);
+  return kept(rows, together('any', parts)(rows));
+};
+
+/** What no plain condition asks for. */
+const OF_THE_COLUMNS = { environmentOf: (): string => '', userValues: (): UserValues => ({ at: () => -1, values: [] }) };
+
+/** The parts of a sentence over all that its source offered so far, kept while other parts of it are written. By the source and a condition. */
+const known = following(
+  (): { marks: Marks; rows: number } => ({ marks: NONE, rows: 0 }),
+  (state, table, _from, _to, key) => {
+    const [source, condition] = JSON.parse(key) as [Source, Condition];
+    const rows = sourceRows(source, { table });
+    // A word that is not full is made anew.
+    const full = state.rows >>> 5;
+    const marks = marksFor(rows.length);
+    marks.set(state.marks.subarray(0, full));
+    marks.set(partOf(condition, { table, ...OF_THE_COLUMNS })(rows.subarray(full * 32)), full);
+    state.marks = marks;
+    state.rows = rows.length;
+  },
+  MOST_KNOWN,
+);
+
+/** Whether a condition over a source reads the columns as they are, and nothing that can become another among messages that are long there. */
+const isPlain = (source: Source, { subject }: Condition, c: MatchContext): boolean =>
+  c.propertyOf === undefined &&
+  subject.of !== 'user property' &&
+  subject.of !== 'environment' &&
+  (source.of !== 'events' || source.names.every((n) => c.definedRows?.(n) === undefined));
+
+/** What a definition takes of what its source offers from its start on, and what one part of several alone keeps out; `newest` so many of
+ *  these are named. Where any part is enough, none alone keeps anything out.
+ */
+export const sifted = (
+  { source, where, since }: Pick<Definition, 'source' | 'where' | 'since'>,
+  c: MatchContext,
+  newest: number,
+): Sifted & { readonly offered: Int32Array } => {
+  const all = sourceRows(source, c);
+  const measured = since === undefined ? undefined : byRow((row) => c.table.time.get(row) >= since)(all);
+  const marksOf = (x: Condition): Marks => (isPlain(source, x, c) ? known(c.table, JSON.stringify([source, x])).marks : partOf(x, c)(all));
+  const parts = [...where.conditions.map(marksOf), ...where.groups.map((g) => joined(all, g.match, g.conditions.map(marksOf)))];
+  const offered = measured ? kept(all, measured) : all;
+  if (where.match === 'all') {
+    const { rows, missed } = sift(all, measured, parts, newest);
+    return { offered, rows, missed: parts.length < 2 ? [] : missed };
+  }
+  const any = joined(all, 'any', parts);
+  return { offered, rows: kept(all, measured ? joined(all, 'all', [measured, any]) : any), missed: [] };
 };
 
 /** The rows that a definition takes, ascending, from a row on; before its start it has none. */
@@ -167,5 +202,6 @@ export const rowsOfDefinition = (
 ): Int32Array => {
   const rows = rowsWhere(sourceRows(source, c, from), where, c);
   const time = c.table.time.raw;
-  return since === undefined ? rows : kept(rows, (row) => time[row]! >= since);
+  if (since === undefined) return rows;
+  return kept(rows, byRow((row) => time[row]! >= since)(rows));
 };

@@ -1,11 +1,11 @@
 /** What a definition would take, before it is saved. */
-import { DAY_MS } from '../time';
 import type { Dictionary, IndexColumn } from '../table/column';
 import type { MessageTable } from '../table/message-table';
 import { ELEMENT_TEXT } from './interactions';
-import { EVERYTHING, type Definition, type Group } from './definition';
+import type { Definition } from './definition';
 import { lookAlikes, type LookAlike } from './look-alikes';
-import { partsOf, rowsOfDefinition, rowsWhere, type MatchContext } from './matching-rows';
+import type { Missed, Sifted } from './marks';
+import { sifted, type MatchContext } from './matching-rows';
 
 export interface Counted {
   readonly value: string;
@@ -24,7 +24,7 @@ export interface Preview {
   readonly messages: number;
   /** Messages of the source, from the definition's start on. */
   readonly ofSource: number;
-  /** Messages by day, as `dayOf` numbers them, ascending; days without one are left out. */
+  /** Messages by day, ascending; days without one are left out. */
   readonly perDay: readonly (readonly [day: number, messages: number])[];
   readonly bySource: readonly Counted[];
   readonly byRelease: readonly Counted[];
@@ -39,8 +39,16 @@ export interface Preview {
   readonly nearMisses: readonly NearMiss[];
 }
 
+export type Taken = Sifted & { readonly offered: Int32Array };
+
 const MAX_EXAMPLES = 20;
 const MAX_PAGES = 200;
+
+/** Days, numbered from 0 to below `count`; −1 is what lies before. */
+export interface Days {
+  readonly count: number;
+  readonly of: (at: number) => number;
+}
 
 const countsOf = (rows: Int32Array, column: IndexColumn, names: Dictionary<string>, length: number): Map<string, number> => {
   const counts = new Float64Array(names.values.length + 1);
@@ -69,78 +77,35 @@ const textsIn = (rows: Int32Array, table: MessageTable): Counted[] => {
 const mostFirst = (counts: ReadonlyMap<string, number>): Counted[] =>
   [...counts].map(([value, messages]) => ({ value, messages })).sort((a, b) => b.messages - a.messages || (a.value < b.value ? -1 : 1));
 
-/** Messages that one part of the sentence alone keeps out. Only where all parts must hold can one alone do so. */
-const nearMissesOf = (where: Group, rows: Int32Array, c: MatchContext): NearMiss[] => {
-  if (where.match === 'any') return [];
-  const parts = partsOf(where, c);
-  if (parts.length < 2) return [];
-  const found = parts.map((): number[] => []);
-  for (let i = 0; i < rows.length; i++) {
-    const row = rows[i]!;
-    let failed = -1;
-    let more = false;
-    for (let p = 0; p < parts.length && !more; p++)
-      if (!parts[p]!(row)) {
-        more = failed >= 0;
-        failed = p;
-      }
-    if (failed >= 0 && !more) found[failed]!.push(row);
-  }
-  return found.flatMap((own, part) =>
-    own.length === 0
-      ? []
-      : [
-          {
-            part,
-            messages: own.length,
-            examples: own
-              .slice(-MAX_EXAMPLES)
-              .reverse()
-              .map((row) => c.table.seq.get(row)),
-          },
-        ],
+const nearMissesOf = (missed: readonly Missed[], table: MessageTable): NearMiss[] =>
+  missed.flatMap(({ messages, newest }, part) =>
+    messages === 0 ? [] : [{ part, messages, examples: newest.map((row) => table.seq.get(row)) }],
   );
-};
 
-/** The preview of a definition whose rows are known. `offered` are those of its source, from its start on. */
-export const previewOfRows = (
-  { where }: Pick<Definition, 'where'>,
-  c: MatchContext,
-  offered: Int32Array,
-  rows: Int32Array,
-  dayOf: (at: number) => number,
-): Preview => {
-  const { table } = c;
-  const perDay = new Map<number, number>();
+/** The preview of a definition whose rows are known. */
+export const previewOfRows = (table: MessageTable, { offered, rows, missed }: Taken, days: Days): Preview => {
+  const perDay = new Float64Array(days.count + 1);
   const time = table.time.raw;
-  for (let i = 0; i < rows.length; i++) {
-    const day = dayOf(time[rows[i]!]!);
-    perDay.set(day, (perDay.get(day) ?? 0) + 1);
-  }
+  for (let i = 0; i < rows.length; i++) perDay[days.of(time[rows[i]!]!) + 1]!++;
   const pages = countsOf(rows, table.page, table.pages, table.length);
   pages.delete('');
   return {
     messages: rows.length,
     ofSource: offered.length,
-    perDay: [...perDay].sort((a, b) => a[0] - b[0]),
+    perDay: [...perDay].flatMap((n, i): [number, number][] => (n > 0 ? [[i - 1, n]] : [])),
     bySource: mostFirst(countsOf(rows, table.source, table.sources, table.length)),
     byRelease: mostFirst(countsOf(rows, table.release, table.releases, table.length)),
     byPage: mostFirst(pages).slice(0, MAX_PAGES),
     byText: textsIn(rows, table).slice(0, MAX_PAGES),
     lookAlikes: lookAlikes(pages).slice(0, MAX_PAGES),
     examples: Array.from(rows.slice(-MAX_EXAMPLES).reverse(), (row) => table.seq.get(row)),
-    nearMisses: nearMissesOf(where, offered, c),
+    nearMisses: nearMissesOf(missed, table),
   };
 };
 
-/** How many messages a definition would take, of how many, where and when, and which lie next to it. Days are since 1970, UTC, unless said
- *  otherwise.
- */
-export const previewOf = (
-  d: Pick<Definition, 'source' | 'where' | 'since'>,
-  c: MatchContext,
-  dayOf: (at: number) => number = (at) => Math.floor(at / DAY_MS),
-): Preview => {
-  const offered = rowsOfDefinition({ ...d, where: EVERYTHING }, c);
-  return previewOfRows(d, c, offered, rowsWhere(offered, d.where, c), dayOf);
-};
+/** What a definition takes, and what just misses it. */
+export const takenBy = (d: Pick<Definition, 'source' | 'where' | 'since'>, c: MatchContext): Taken => sifted(d, c, MAX_EXAMPLES);
+
+/** How many messages a definition would take, of how many, where and when, and which lie next to it. */
+export const previewOf = (d: Pick<Definition, 'source' | 'where' | 'since'>, c: MatchContext, days: Days): Preview =>
+  previewOfRows(c.table, takenBy(d, c), days);

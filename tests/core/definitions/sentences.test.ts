@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import type { Condition, Definition, Group } from '../../../src/core/definitions/definition';
 import { EVERYTHING } from '../../../src/core/definitions/definition';
-import { lookAlikes } from '../../../src/core/definitions/look-alikes';
+import { jaccard } from '../../../src/core/stats/jaccard';
+import { lookAlikes, wordsOf } from '../../../src/core/definitions/look-alikes';
 import { orderOf } from '../../../src/core/definitions/order';
 import { vacuousIn } from '../../../src/core/definitions/vacuous';
 import { refOf } from '../../../src/core/plan/property-path';
@@ -89,6 +90,11 @@ test('look-alikes: the odd one first, the bulk last, every value once', () => {
       expect(out.map((l) => l.value).sort()).toEqual([...values.keys()].sort());
       for (const { likeness } of out) expect(likeness).toBeGreaterThanOrEqual(0);
       for (const { likeness } of out) expect(likeness).toBeLessThanOrEqual(1 + 1e-9);
+      const total = [...values.values()].reduce((a, b) => a + b, 0);
+      for (const { value, likeness } of out) {
+        const each = [...values].map(([other, n]) => n * jaccard(wordsOf(value), wordsOf(other)));
+        expect(likeness).toBeCloseTo(each.reduce((a, b) => a + b, 0) / total, 9);
+      }
       expect(out.map((l) => l.likeness)).toEqual(out.map((l) => l.likeness).sort((a, b) => a - b));
     }),
     { seed: 73, numRuns: 200 },

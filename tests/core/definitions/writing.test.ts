@@ -3,7 +3,8 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { definitionSchema } from '../../../src/core/definitions/definition-schema';
 import { takesNone, type Condition, type Definition, type Subject } from '../../../src/core/definitions/definition';
-import { interactionRows, interactionsIn, orAlso } from '../../../src/core/definitions/interactions';
+import { interactionsIn, orAlso } from '../../../src/core/definitions/interactions';
+import { rowsOfKind } from '../../../src/core/table/kind-rows';
 import { definitionFor } from '../../../src/core/definitions/offered';
 import { uniteTwin } from '../../../src/core/definitions/unite';
 import {
@@ -193,7 +194,7 @@ test('interactions are counted by element, with texts of ten thousand letters, f
     table.append({ seq: i + 1, kind: 'interaction', name: '', sourceId: 'web', release: '1', occurredAt: i * 1000, page: `/tools/T-${i}?q=1`, ids: {}, properties: { element: text === '' ? { role: 'button' } : { text, role: 'button', place: 'p' } } }), // prettier-ignore
   );
   table.append({ seq: 9, kind: 'event', name: 'Tool Viewed', sourceId: 'web', release: '1', occurredAt: 9000, ids: {}, properties: {} });
-  const rows = interactionRows(table);
+  const rows = rowsOfKind(table, 'interaction');
   expect([...rows]).toEqual([0, 1, 2, 3, 4]);
   const found = interactionsIn(rows, attributedTo(table, Int32Array.of(0, 1, -1, 2, 0, 0)));
   expect(found.map((i) => [i.text.slice(0, 5), i.place, i.people, i.firstAt, i.lastAt, [...i.pages]])).toEqual([

@@ -1,8 +1,9 @@
 import { personsWith } from '../../definitions/defined-events';
 import { droppedIn } from '../../definitions/dropped';
-import { interactionRows, interactionsIn } from '../../definitions/interactions';
+import { interactionsIn } from '../../definitions/interactions';
 import { successorsOf } from '../../definitions/successors';
 import { entries } from '../../plan/plan';
+import { rowsOfKind } from '../../table/kind-rows';
 import type { MessageTable } from '../../table/message-table';
 import { defineManyCheck, type ManyFound } from '../check-many';
 import { masked } from '../personal-data';
@@ -70,7 +71,7 @@ export const definitionDropped = defineManyCheck({
       if (d.retired || !table.isDefined(d.name)) continue;
       const rows = table.rowsOf(d.name);
       const ofInteractions = d.source.of === 'interactions';
-      if (ofInteractions) interactions ??= interactionRows(table.base);
+      if (ofInteractions) interactions ??= rowsOfKind(table, 'interaction');
       const offered =
         d.source.of === 'events'
           ? table.rowsOf(table.unionOf(d.source.names.filter((n) => n !== d.name)) ?? d.source.names.find((n) => n !== d.name) ?? d.name)
