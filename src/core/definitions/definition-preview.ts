@@ -98,6 +98,7 @@ export const definitionPreviewOf = (
     byPage: preview.byPage.map((p) => ({ ...p, value: masked(p.value) })),
     byText: preview.byText.map((p) => ({ ...p, value: masked(p.value) })),
     lookAlikes: preview.lookAlikes.map((p) => ({ ...p, value: masked(p.value) })),
+    textLookAlikes: preview.textLookAlikes.map((p) => ({ ...p, value: masked(p.value) })),
     days: periods.starts.slice(0, periods.count).map((at, i) => ({ at, messages: counts.get(i) ?? 0 })),
     before: counts.get(-1) ?? 0,
     persons: personsAmong(rows, people),

@@ -69,3 +69,24 @@ export const unlikeBulk = (all: readonly LookAlike[]): LookAlike[] => {
   const usual = all.reduce((n, l) => n + l.likeness * l.messages, 0) / total;
   return all.filter((l) => l.likeness < UNLIKE * usual);
 };
+
+export interface Told {
+  /** Those unlike the bulk, least like it first. */
+  readonly unlike: readonly { readonly value: string; readonly messages: number }[];
+  /** The others, most messages first. */
+  readonly others: readonly { readonly value: string; readonly messages: number }[];
+  /** How many more there are. */
+  readonly more: number;
+}
+
+/** What is shown of values, `most` of either kind. */
+export const toldApart = (
+  counted: readonly { readonly value: string; readonly messages: number }[],
+  all: readonly LookAlike[],
+  most: number,
+): Told => {
+  const unlike = unlikeBulk(all).slice(0, most);
+  const odd = new Set(unlike.map((l) => l.value));
+  const others = counted.filter((x) => !odd.has(x.value)).slice(0, most);
+  return { unlike, others, more: counted.filter((x) => !odd.has(x.value)).length - others.length };
+};

@@ -34,6 +34,8 @@ export interface Preview {
   readonly byText: readonly Counted[];
   /** Pages that match, those least like the bulk first. */
   readonly lookAlikes: readonly LookAlike[];
+  /** The same of the elements' texts. */
+  readonly textLookAlikes: readonly LookAlike[];
   /** Sequence numbers of messages that match, newest first. */
   readonly examples: readonly number[];
   readonly nearMisses: readonly NearMiss[];
@@ -62,16 +64,16 @@ const countsOf = (rows: Int32Array, column: IndexColumn, names: Dictionary<strin
   return out;
 };
 
-const textsIn = (rows: Int32Array, table: MessageTable): Counted[] => {
+const textsIn = (rows: Int32Array, table: MessageTable): Map<string, number> => {
   const column = table.properties.get(ELEMENT_TEXT);
-  if (!column) return [];
+  if (!column) return new Map();
   const index = column.column.rawFor(table.length);
   const counts = new Map<number, number>();
   for (let i = 0; i < rows.length; i++) {
     const v = index[rows[i]!]!;
     if (v >= 0) counts.set(v, (counts.get(v) ?? 0) + 1);
   }
-  return mostFirst(new Map([...counts].map(([v, n]) => [String(column.values.values[v]), n])));
+  return new Map([...counts].map(([v, n]) => [String(column.values.values[v]), n]));
 };
 
 const mostFirst = (counts: ReadonlyMap<string, number>): Counted[] =>
@@ -89,6 +91,7 @@ export const previewOfRows = (table: MessageTable, { offered, rows, missed }: Ta
   for (let i = 0; i < rows.length; i++) perDay[days.of(time[rows[i]!]!) + 1]!++;
   const pages = countsOf(rows, table.page, table.pages, table.length);
   pages.delete('');
+  const texts = textsIn(rows, table);
   return {
     messages: rows.length,
     ofSource: offered.length,
@@ -96,8 +99,9 @@ export const previewOfRows = (table: MessageTable, { offered, rows, missed }: Ta
     bySource: mostFirst(countsOf(rows, table.source, table.sources, table.length)),
     byRelease: mostFirst(countsOf(rows, table.release, table.releases, table.length)),
     byPage: mostFirst(pages).slice(0, MAX_PAGES),
-    byText: textsIn(rows, table).slice(0, MAX_PAGES),
+    byText: mostFirst(texts).slice(0, MAX_PAGES),
     lookAlikes: lookAlikes(pages).slice(0, MAX_PAGES),
+    textLookAlikes: lookAlikes(texts).slice(0, MAX_PAGES),
     examples: Array.from(rows.slice(-MAX_EXAMPLES).reverse(), (row) => table.seq.get(row)),
     nearMisses: nearMissesOf(missed, table),
   };

@@ -5,7 +5,7 @@ import { ask } from '../../client/api';
 import { copied } from '../../core/definitions/copied';
 import type { Definition } from '../../core/definitions/definition';
 import type { DefinitionPreview as Preview, Shared } from '../../core/definitions/definition-preview';
-import { unlikeBulk } from '../../core/definitions/look-alikes';
+import { toldApart, type Told } from '../../core/definitions/look-alikes';
 import { conditionText, groupText } from '../../core/definitions/text';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { maskedDeep } from '../../core/arrival/excerpt';
@@ -98,6 +98,28 @@ const SharedRow = ({ shared: s, messages }: { shared: Shared; messages: number }
   );
 };
 
+const Values = ({ values, more, wire = false, odd = false }: { values: Told['others']; more: number; wire?: boolean; odd?: boolean }) => (
+  <ul className="mb-2">
+    {values.map((x) => (
+      <li key={x.value} className="flex gap-2 border-b border-dotted border-rule">
+        <bdi className={`min-w-0 truncate ${wire ? 'wire' : ''} ${odd ? 'text-caution' : ''}`} title={x.value}>
+          {x.value || 'nothing'}
+        </bdi>
+        <span className="ml-auto text-sm figures">{count(x.messages)}</span>
+      </li>
+    ))}
+    {more > 0 ? <li className="text-sm text-ink-2">and {count(more)} more</li> : null}
+  </ul>
+);
+
+const Odd = ({ values, wire = false }: { values: Told['unlike']; wire?: boolean }) =>
+  values.length === 0 ? null : (
+    <>
+      <Head>Look closely: these match too</Head>
+      <Values values={values} more={0} wire={wire} odd />
+    </>
+  );
+
 const sourceWords = ({ source }: Pick<Definition, 'source'>): string =>
   source.of === 'events' ? `messages of ${source.names.map((n) => `\`${n}\``).join(' or ')}` : source.of;
 
@@ -114,8 +136,8 @@ export const DefinitionPreview = ({
 }) => {
   const { timeZone } = settingsOf(plan);
   const [missed, setMissed] = useState<number | undefined>();
-  const unlike = unlikeBulk(p.lookAlikes).slice(0, SHOWN_PAGES);
-  const others = p.byPage.filter((x) => !unlike.some((l) => l.value === x.value)).slice(0, SHOWN_PAGES);
+  const pages = toldApart(p.byPage, p.lookAlikes, SHOWN_PAGES);
+  const texts = toldApart(p.byText, p.textLookAlikes, SHOWN_PAGES);
   const partText = (part: number): string => {
     const { conditions, groups } = definition.where;
     const condition = conditions[part];
@@ -155,51 +177,17 @@ export const DefinitionPreview = ({
       ) : null}
       <div className="mt-3 grid grid-cols-2 gap-x-8 gap-y-3">
         <div className="min-w-0">
-          {unlike.length > 0 ? (
-            <>
-              <Head>Look closely: these match too</Head>
-              <ul className="mb-2">
-                {unlike.map((l) => (
-                  <li key={l.value} className="flex gap-2 border-b border-dotted border-rule">
-                    <span className="min-w-0 truncate wire text-caution" title={l.value}>
-                      {l.value}
-                    </span>
-                    <span className="ml-auto text-sm figures">{count(l.messages)}</span>
-                  </li>
-                ))}
-              </ul>
-            </>
-          ) : null}
+          <Odd values={pages.unlike} wire />
+          <Odd values={texts.unlike} />
           {p.byText.length > 0 ? (
             <>
               <Head>What the elements say</Head>
-              <ul className="mb-2">
-                {p.byText.slice(0, SHOWN_PAGES).map((x) => (
-                  <li key={x.value} className="flex gap-2 border-b border-dotted border-rule">
-                    <bdi className="min-w-0 truncate" title={x.value}>
-                      {x.value || 'nothing'}
-                    </bdi>
-                    <span className="ml-auto text-sm figures">{count(x.messages)}</span>
-                  </li>
-                ))}
-              </ul>
+              <Values values={texts.others} more={texts.more} />
             </>
           ) : null}
           <Head>Pages and screens</Head>
           {p.byPage.length === 0 ? <p className="text-ink-2">No message of it carries one.</p> : null}
-          <ul>
-            {others.map((x) => (
-              <li key={x.value} className="flex gap-2 border-b border-dotted border-rule">
-                <span className="min-w-0 truncate wire" title={x.value}>
-                  {x.value}
-                </span>
-                <span className="ml-auto text-sm figures">{count(x.messages)}</span>
-              </li>
-            ))}
-          </ul>
-          {p.byPage.length > unlike.length + others.length ? (
-            <p className="text-sm text-ink-2">and {p.byPage.length - unlike.length - others.length} more</p>
-          ) : null}
+          <Values values={pages.others} more={pages.more} wire />
         </div>
         <div className="min-w-0">
           <Head>Sources and releases</Head>

@@ -1,6 +1,6 @@
 /** Elements of pages as interactions tell them, and the conditions that take them again. */
 import { expect, test } from 'vitest';
-import { unlikeBulk } from '../../../src/core/definitions/look-alikes';
+import { lookAlikes, toldApart, unlikeBulk } from '../../../src/core/definitions/look-alikes';
 import { conditionsFor, elementOf, nameFor, pressedAt, type ElementLike } from '../../../src/core/definitions/element';
 import { rowsOfDefinition } from '../../../src/core/definitions/matching-rows';
 import { MessageTable } from '../../../src/core/table/message-table';
@@ -83,4 +83,23 @@ test('a name is made of what it says, else of where it is; what is unlike the bu
   expect(unlikeBulk([of('/x', 2, 0.1), of('/a', 20, 0.8), of('/b', 20, 0.9)]).map((l) => l.value)).toEqual(['/x']);
   expect(unlikeBulk([of('/a', 20, 0.5), of('/b', 20, 0.5)])).toEqual([]);
   expect(unlikeBulk([])).toEqual([]);
+});
+
+test('of texts of elements the odd one is told apart, and each is shown once', () => {
+  const texts = new Map([
+    ['Reserve this tool', 400],
+    ['Reserve this tool now', 60],
+    ['Delete my account', 3],
+    ['', 2],
+  ]);
+  const counted = [...texts].map(([value, messages]) => ({ value, messages }));
+  const told = toldApart(counted, lookAlikes(texts), 8);
+  expect(told.unlike.map((x) => x.value)).toEqual(['', 'Delete my account']);
+  expect(told.others.map((x) => x.value)).toEqual(['Reserve this tool', 'Reserve this tool now']);
+  expect(told.more).toBe(0);
+  expect(toldApart(counted, lookAlikes(texts), 1)).toMatchObject({
+    unlike: [{ value: '' }],
+    others: [{ value: 'Reserve this tool' }],
+    more: 2,
+  });
 });
