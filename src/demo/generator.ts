@@ -3,6 +3,7 @@
  */
 import type { FaultId } from './faults';
 import type { GeneratedMessage, GeneratorOptions } from './generated';
+import { sentByLibraries } from './automatic';
 import { pressed } from './interactions';
 import { BRANCHES, CATEGORIES } from './plan';
 import { seeded, type Rng } from './random';
@@ -329,6 +330,6 @@ export const generate = (o: GeneratorOptions): GeneratedMessage[] => {
   const rng = seeded(o.seed);
   const history = new History(rng, o, makeTools(rng));
   for (let n = 0; n < o.visitors; n++) history.person(n);
-  history.out.push(...pressed(history.out, o));
+  history.out.push(...pressed(history.out, o), ...sentByLibraries(history.out, o));
   return history.out.sort((a, b) => a.receivedAt - b.receivedAt || (a.message.id < b.message.id ? -1 : 1));
 };

@@ -1,5 +1,6 @@
 /** Oddment's plan: the published part, and a draft of the workshops that is still being designed.
  *  Long because it is one list: a plan reads best in one piece. */
+import { LEFT_PAGE, OUT_OF_SIGHT } from './automatic';
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, EventProperty, Id, Kind, PlanDefinition, PlanEvent, Property, Question } from '../core/plan/plan';
@@ -527,6 +528,7 @@ export const publishedEdits: readonly Edit[] = [
     mark: 'W',
     owner: 'Tomasz (catalogue)',
     automaticProperties: ['page'],
+    automaticEvents: [LEFT_PAGE],
     idKinds: { beforeSignIn: ['anonymous'], afterSignIn: ['anonymous', 'user'] },
   }),
   create('source', 'app', {
@@ -535,6 +537,7 @@ export const publishedEdits: readonly Edit[] = [
     mark: 'A',
     owner: 'Ravi (app)',
     automaticProperties: ['page'],
+    automaticEvents: [OUT_OF_SIGHT],
     idKinds: { beforeSignIn: ['anonymous', 'device'], afterSignIn: ['anonymous', 'device', 'user'] },
     expectedLagMs: 600_000,
   }),

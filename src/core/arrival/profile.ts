@@ -1,5 +1,7 @@
 /** What an event and its properties really look like, beside what the plan says of them. */
 import { plannedAt, propertiesOf, settingsOf, type Plan, type Property, type PropertyType } from '../plan/plan';
+import { automaticEvents } from '../plan/automatic';
+import { sourcesOf } from './seen';
 import { withDefinedEvents } from '../definitions/planned';
 import { eventNamed } from '../plan/plan-index';
 import { periodsBetween } from '../questions/calendar';
@@ -87,6 +89,10 @@ export interface ArrivedName {
   readonly planned: boolean;
   /** Made of what arrived under other names. */
   readonly defined: boolean;
+  /** Sent by a library on its own, by what the plan says of its sources. */
+  readonly automatic: boolean;
+  /** What came from each source; nothing of what is defined. */
+  readonly sources: readonly { readonly sourceId: string; readonly messages: number }[];
 }
 
 const DAYS = 28;
@@ -104,6 +110,8 @@ export const arrivedNames = (plan: Plan, table: MessageTable): ArrivedName[] =>
       messages: table.rowsOf(eventName).length,
       planned: table.isDefined(eventName) || eventNamed(plan, eventName) !== undefined,
       defined: table.isDefined(eventName),
+      automatic: automaticEvents(plan).has(eventName),
+      sources: [...sourcesOf(table, eventName)].map(([sourceId, { messages }]) => ({ sourceId, messages })),
     }))
     .filter((n) => n.messages > 0)
     .sort((a, b) => b.messages - a.messages || (a.eventName < b.eventName ? -1 : 1));

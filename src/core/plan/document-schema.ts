@@ -141,6 +141,7 @@ export const bodies = {
     owner: name,
     expectedLagMs: z.number().min(0),
     automaticProperties: names,
+    automaticEvents: names.optional(),
     idKinds: z.object({ beforeSignIn: names, afterSignIn: names }),
   }),
   question: z.object({

@@ -57,6 +57,8 @@ export interface Source {
   readonly owner: string;
   readonly expectedLagMs: number;
   readonly automaticProperties: readonly string[];
+  /** Events that its library sends on its own. */
+  readonly automaticEvents?: readonly string[];
   readonly idKinds: { readonly beforeSignIn: readonly string[]; readonly afterSignIn: readonly string[] };
 }
 

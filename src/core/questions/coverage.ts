@@ -1,7 +1,8 @@
 /** Coverage: what a question needs of the plan, and what the plan lacks. */
-import { withDefinedEvents } from '../definitions/planned';
+import { rawNeeds, withDefinedEvents } from '../definitions/planned';
 import { nearest } from '../naming/likeness';
 import { entries, plannedAt, type Id, type Plan, type PropertyType, type Question } from '../plan/plan';
+import { automaticEvents } from '../plan/automatic';
 import { eventNamed, indexOf, plannedPropertiesOf } from '../plan/plan-index';
 import { isOpenRef, PathMap, refOfProperty, refText, sameRef, type PropertyRef } from '../plan/property-path';
 import { isArithmetic, isUnary, stepsOf, type ConditionValue, type Formula } from './formula';
@@ -90,6 +91,14 @@ export const openPart = (f: Formula | null): string | undefined => {
   return undefined;
 };
 
+/** The event of a library that an event is, or is made of; `undefined` where it is planned. */
+const sentByLibrary = (plan: Plan, eventName: string): string | undefined => {
+  const automatic = automaticEvents(plan);
+  return automatic.size === 0
+    ? undefined
+    : rawNeeds(plan, eventName).find((n) => automatic.has(n.eventName) && !eventNamed(plan, n.eventName))?.eventName;
+};
+
 /** Whether the plan can answer the question.
  *  Shape: `undefined` while the formula is missing or incomplete, with the reason; `partly` with every lack named. Warnings are what
  *  a reader of the answer should know beforehand.
@@ -101,17 +110,20 @@ export const coverageOf = (given: Plan, question: Question): Coverage => {
   if (open !== undefined || !f) return { state: 'undefined', reason: open ?? '' };
   const needed = needsOf(question);
   const lacks: Lack[] = [];
+  const warnings: string[] = [...typedFormula(plan, f).problems];
   for (const need of needed) {
     const found = eventNamed(plan, need.eventName);
-    if (!found) {
+    const library = sentByLibrary(given, need.eventName);
+    if (!found && !library) {
       const names = indexOf(plan).eventByName.keys();
       lacks.push({ what: 'event', eventName: need.eventName, nearest: nearest(need.eventName, names) });
     }
     const planned = found ? plannedPropertiesOf(plan, found[0]) : [];
     for (const { name, ...p } of need.properties)
-      if (!plannedAt(planned, name)) lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
+      if (plannedAt(planned, name)) continue;
+      else if (library) warnings.push(`\`${library}\` is sent by a library; the plan does not say what \`${refText(name)}\` is.`);
+      else lacks.push({ what: 'property', eventName: need.eventName, property: name, ...p });
   }
-  const warnings: string[] = [...typedFormula(plan, f).problems];
   for (const name of userPropertiesOf(f)) {
     if (!entries(plan, 'userProperty').some(([, u]) => sameRef(refOfProperty(u), name) && !u.retired))
       lacks.push({ what: 'user property', name });

@@ -1,5 +1,6 @@
 /** Which messages another plan may judge otherwise: the others keep what was found on them. */
 import { canonicalJson } from '../plan/content-hash';
+import { automaticEvents } from '../plan/automatic';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
 import type { MessageTable, Verdict } from '../table/message-table';
@@ -34,6 +35,7 @@ const judgedBy = (plan: Plan): Map<string, string> => {
     const key = canonicalJson([e.name, e.formerNames, plannedPropertiesOf(plan, id).map((p) => [p.property, p.required])]);
     for (const name of [e.name, ...e.formerNames]) by.set(name, `${by.get(name) ?? ''}${key}`);
   }
+  for (const name of automaticEvents(plan).keys()) by.set(name, `${by.get(name) ?? ''}automatic`);
   return by;
 };
 

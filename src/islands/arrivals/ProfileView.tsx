@@ -1,9 +1,10 @@
 /** What an event and its properties really look like; from it a plan entry can be drafted. */
 import { useState } from 'react';
 import { toast } from '../../ui/toast';
-import type { EventProfile } from '../../core/arrival/profile';
+import type { ArrivedName, EventProfile } from '../../core/arrival/profile';
 import { draftFromProfile } from '../../core/arrival/profile-draft';
-import { settingsOf } from '../../core/plan/plan';
+import { automaticEvents, buildOn, listAsAutomatic } from '../../core/plan/automatic';
+import { settingsOf, type Plan } from '../../core/plan/plan';
 import { Bars } from '../../ui/Bars';
 import { Button } from '../../ui/Button';
 import { count, dayText, instantText, percent, plural } from '../../ui/format';
@@ -45,6 +46,81 @@ const Automatic = ({ profile }: { profile: EventProfile }) => {
   );
 };
 
+/** What the plan makes of an event, and what can be made of it. */
+const Taken = ({
+  plan,
+  profile,
+  lacking,
+  draft,
+}: {
+  plan: Plan;
+  profile: EventProfile;
+  lacking: number;
+  draft: (() => void) | undefined;
+}) => {
+  const { store, go } = useWorkplace();
+  const { eventName, planned, defined } = profile;
+  const libraries = automaticEvents(plan).get(eventName) ?? [];
+  const define = (): void => {
+    const made = buildOn(plan, eventName, () => crypto.randomUUID());
+    if (store.apply(made.edits, `Began a definition over ${eventName}`)) go(...places.opened('definition', made.id));
+  };
+  const list = (): void => {
+    const edits = listAsAutomatic(
+      plan,
+      eventName,
+      profile.sources.map((s) => s.value),
+    );
+    store.apply(edits, `Listed ${eventName} as sent by a library`, () => toast(`${eventName} is listed with its sources.`));
+  };
+  if (defined) return <span className="ml-auto text-clear">defined, not sent</span>;
+  if (!planned && libraries.length > 0)
+    return (
+      <span className="ml-auto flex items-center gap-3">
+        <span className="text-ink-2">sent by the library of {libraries.map((id) => plan.source[id]?.name ?? id).join(', ')}</span>
+        <Button look="full" onClick={define}>
+          Build on it
+        </Button>
+      </span>
+    );
+  if (!draft) return <span className="ml-auto text-clear">complete in the plan</span>;
+  return (
+    <span className="ml-auto flex items-center gap-2">
+      {planned ? null : (
+        <Button onClick={list} title="The library of its source sends it on its own: it is no fault, and needs no plan.">
+          It comes from a library
+        </Button>
+      )}
+      <Button look="full" onClick={draft}>
+        {planned ? `Add ${plural(lacking, 'property', 'properties')} to the plan` : 'Draft a plan entry'}
+      </Button>
+    </span>
+  );
+};
+
+/** Names, one under the other, with how many messages came. */
+const Names = ({ names, chosen }: { names: readonly ArrivedName[]; chosen: string | undefined }) => {
+  const { go } = useWorkplace();
+  return names.map((n) => (
+    <li key={n.eventName}>
+      <button
+        type="button"
+        aria-current={n.eventName === chosen}
+        onClick={() => go(...places.profile(n.eventName))}
+        className={`flex min-h-[28px] w-full items-baseline gap-2 px-3 text-left ${n.eventName === chosen ? 'bg-wash' : 'hover:bg-ground'}`}
+      >
+        <span
+          className={`min-w-0 truncate wire ${n.planned || n.automatic ? '' : 'text-caution'}`}
+          title={n.planned || n.automatic ? n.eventName : `${n.eventName}: not planned`}
+        >
+          {n.eventName}
+        </span>
+        <span className="ml-auto text-sm text-ink-2 figures">{count(n.messages)}</span>
+      </button>
+    </li>
+  ));
+};
+
 const Profile = ({ profile }: { profile: EventProfile }) => {
   const plan = usePlan();
   const { store, go } = useWorkplace();
@@ -78,13 +154,7 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             ) : null}
           </p>
         </div>
-        {edits.length > 0 ? (
-          <Button look="full" className="ml-auto" onClick={draft}>
-            {profile.planned ? `Add ${plural(lacking, 'property', 'properties')} to the plan` : 'Draft a plan entry'}
-          </Button>
-        ) : (
-          <span className="ml-auto text-clear">{profile.defined ? 'defined, not sent' : 'complete in the plan'}</span>
-        )}
+        <Taken plan={plan} profile={profile} lacking={lacking} draft={edits.length > 0 ? draft : undefined} />
       </header>
       <div className="flex flex-wrap gap-x-10 gap-y-3 px-6 py-3">
         <section>
@@ -155,7 +225,6 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
 };
 
 export const ProfileView = ({ eventName }: { eventName: string }) => {
-  const { go } = useWorkplace();
   const [filter, setFilter] = useState('');
   const names = useView('GET /api/arrived-names');
   const chosen = eventName === '' ? names.data?.[0]?.eventName : eventName;
@@ -165,6 +234,8 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
   if (names.data.length === 0)
     return <Nothing title="No messages yet.">A profile shows what events and properties look like once they arrive.</Nothing>;
   const shown = names.data.filter((n) => n.eventName.toLowerCase().includes(filter.trim().toLowerCase()));
+  const automatic = shown.filter((n) => n.automatic && !n.planned);
+  const own = shown.filter((n) => !automatic.includes(n));
   return (
     <div className="flex min-h-0 flex-1">
       <section aria-label="Names that arrived" className="flex w-[232px] shrink-0 flex-col border-r border-rule">
@@ -177,24 +248,11 @@ export const ProfileView = ({ eventName }: { eventName: string }) => {
           className="m-2 border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2"
         />
         <ul className="min-h-0 flex-1 overflow-y-auto">
-          {shown.map((n) => (
-            <li key={n.eventName}>
-              <button
-                type="button"
-                aria-current={n.eventName === chosen}
-                onClick={() => go(...places.profile(n.eventName))}
-                className={`flex min-h-[28px] w-full items-baseline gap-2 px-3 text-left ${n.eventName === chosen ? 'bg-wash' : 'hover:bg-ground'}`}
-              >
-                <span
-                  className={`min-w-0 truncate wire ${n.planned ? '' : 'text-caution'}`}
-                  title={n.planned ? n.eventName : `${n.eventName}: not planned`}
-                >
-                  {n.eventName}
-                </span>
-                <span className="ml-auto text-sm text-ink-2 figures">{count(n.messages)}</span>
-              </button>
-            </li>
-          ))}
+          <Names names={own} chosen={chosen} />
+          {automatic.length > 0 ? (
+            <li className="mt-2 border-t border-rule px-3 pt-1 text-sm font-bold text-ink-2">Sent by libraries</li>
+          ) : null}
+          <Names names={automatic} chosen={chosen} />
           {shown.length === 0 ? <li className="px-3 text-ink-2">No name contains this.</li> : null}
         </ul>
       </section>

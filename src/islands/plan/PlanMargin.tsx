@@ -6,6 +6,10 @@ import { eventNamed } from '../../core/plan/plan-index';
 import { referencesTo } from '../../core/plan/references';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { carriersOf } from '../../core/plan/plan-index';
+import { automaticEvents, buildOn } from '../../core/plan/automatic';
+import { Button } from '../../ui/Button';
+import { plural } from '../../ui/format';
+import { useView } from '../arrivals/use-view';
 import { CopyName } from '../../ui/CopyName';
 import { MarginPart } from '../../ui/Frame';
 import { SourceMark } from '../../ui/SourceMark';
@@ -84,6 +88,70 @@ const Automatic = ({ plan, id }: { plan: Plan; id: Id }) => {
           </span>
         </p>
       ))}
+    </MarginPart>
+  );
+};
+
+/** Events that the library of a source sends on its own: how many came from it, and what is built on them. */
+const AutomaticEvents = ({ plan, id }: { plan: Plan; id: Id }) => {
+  const { go, store } = useWorkplace();
+  const own = plan.source[id]?.automaticEvents ?? [];
+  const all = automaticEvents(plan);
+  const { data } = useView('GET /api/arrived-names', {}, { enabled: all.size > 0 });
+  if (all.size === 0) return null;
+  const define = (name: string): void => {
+    const made = buildOn(plan, name, () => crypto.randomUUID());
+    if (store.apply(made.edits, `Began a definition over ${name}`)) go(...places.opened('definition', made.id));
+  };
+  return (
+    <MarginPart title="Sent by its library">
+      {[...all]
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([name, sources]) => {
+          const came = data?.find((n) => n.eventName === name)?.sources ?? [];
+          const here = came.find((s) => s.sourceId === id)?.messages ?? 0;
+          const listed = own.includes(name);
+          if (!listed && here === 0 && own.length === 0) return null;
+          return (
+            <div key={name} className="border-b border-dotted border-rule py-1">
+              <p className="flex items-center gap-2">
+                <button
+                  type="button"
+                  className={`min-h-[24px] min-w-0 truncate wire underline decoration-dotted hover:text-accent ${listed ? '' : 'text-ink-2'}`}
+                  onClick={() => go(...places.profile(name))}
+                >
+                  {name}
+                </button>
+                <span className="ml-auto flex gap-1">
+                  {sources
+                    .filter((s) => s !== id)
+                    .map((s) => (
+                      <SourceMark
+                        key={s}
+                        letter={plan.source[s]!.mark}
+                        kind={plan.source[s]!.kind}
+                        name={`${plan.source[s]!.name} sends it too`}
+                      />
+                    ))}
+                </span>
+                {listed ? (
+                  <Button look="quiet" className="text-sm" onClick={() => define(name)}>
+                    Build on it
+                  </Button>
+                ) : null}
+              </p>
+              <p className={`text-sm ${listed === here > 0 ? 'text-ink-2' : 'text-caution'}`}>
+                {data === undefined
+                  ? ''
+                  : here === 0
+                    ? listed
+                      ? 'nothing came from here'
+                      : 'not here'
+                    : `${plural(here, 'message')} from here${listed ? '' : ', not listed here'}`}
+              </p>
+            </div>
+          );
+        })}
     </MarginPart>
   );
 };
@@ -177,7 +245,12 @@ export const PlanMargin = ({
           <SentBy plan={plan} id={id} />
         </>
       ) : null}
-      {kind === 'source' ? <Automatic plan={plan} id={id} /> : null}
+      {kind === 'source' ? (
+        <>
+          <Automatic plan={plan} id={id} />
+          <AutomaticEvents plan={plan} id={id} />
+        </>
+      ) : null}
       {kind === 'event' || kind === 'property' || kind === 'definition' ? <Served plan={plan} kind={kind} id={id} /> : null}
       <References plan={plan} kind={kind} id={id} />
       <MarginPart title="Comments">

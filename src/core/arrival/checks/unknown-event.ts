@@ -1,4 +1,5 @@
 import { likeness, nearest } from '../../naming/likeness';
+import { automaticEvents } from '../../plan/automatic';
 import { entries } from '../../plan/plan';
 import { defineMessageCheck } from '../check';
 
@@ -20,7 +21,7 @@ export const unknownEvent = defineMessageCheck({
   id: 'unknown-event',
   on: 'name',
   title: 'Unknown event',
-  why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it.',
+  why: 'What no plan describes, nobody can interpret; and a twin of a planned name takes its messages away from it. What the library of a source sends on its own is no fault once it is listed there.',
   example: { wrong: '`"name": "Tool viewed"`, where the plan has `Tool Viewed`', right: '`"name": "Tool Viewed"`' },
   severity: 'stop',
   shows: 'name',
@@ -46,7 +47,12 @@ export const unknownEvent = defineMessageCheck({
   compile(plan) {
     const events = entries(plan, 'event').map(([, e]) => e);
     const planned = events.map((e) => e.name);
-    const known = new Set([...planned.filter((name) => name !== ''), ...events.flatMap((e) => e.formerNames)]);
+    // What a library sends on its own is listed with its source, and needs no plan.
+    const known = new Set([
+      ...planned.filter((name) => name !== ''),
+      ...events.flatMap((e) => e.formerNames),
+      ...automaticEvents(plan).keys(),
+    ]);
     const described = new Map<string, UnknownEvent>();
     return (name) => {
       if (known.has(name)) return undefined;

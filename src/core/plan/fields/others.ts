@@ -61,7 +61,8 @@ export const sourceFields: readonly Field[] = [
   sources.text('owner', { title: 'Owner', width: 160 }),
   idKinds('beforeSignIn', 'IDs before sign-in'),
   idKinds('afterSignIn', 'IDs after sign-in'),
-  sources.list('automaticProperties', { title: 'Automatic properties', width: 170, wire: true }),
+  sources.list('automaticProperties', { title: 'Automatic properties', width: 150, wire: true }),
+  sources.list('automaticEvents', { title: 'Automatic events', width: 150, wire: true }),
   sources.text('environment', { title: 'Environment', width: 110, options: () => ['production', 'staging'] }),
   {
     key: 'expectedLag',
