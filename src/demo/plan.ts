@@ -457,7 +457,7 @@ const definitions: readonly Edit[] = [
     owner: 'Maren (insight)',
   }),
   create('definition', 'sign-in-pressed', {
-    name: 'Sign-In Pressed',
+    name: 'Sign In Pressed',
     ...pressed(['text', SIGN_IN.text]),
     description: 'The button in the head of each page was pressed.',
     owner: 'Maren (insight)',

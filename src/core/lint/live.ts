@@ -1,5 +1,5 @@
 /** What the rules look at: entities that are not retired. */
-import { entries, isLive, type Id, type Plan, type PlanEvent, type Property, type UserProperty } from '../plan/plan';
+import { entries, isLive, type Id, type Plan, type PlanDefinition, type PlanEvent, type Property, type UserProperty } from '../plan/plan';
 
 /** One list for each state of a table: fifty rules look through the same ones. */
 const remembering = <Table extends object, T>(work: (plan: Plan) => T, tableOf: (plan: Plan) => Table): ((plan: Plan) => T) => {
@@ -19,6 +19,10 @@ export const liveEvents = remembering<Plan['event'], readonly (readonly [Id, Pla
 export const liveProperties = remembering<Plan['property'], readonly (readonly [Id, Property])[]>(
   (plan) => entries(plan, 'property').filter(([, p]) => !p.retired),
   (plan) => plan.property,
+);
+export const liveDefinitions = remembering<Plan['definition'], readonly (readonly [Id, PlanDefinition])[]>(
+  (plan) => entries(plan, 'definition').filter(([, d]) => !d.retired),
+  (plan) => plan.definition,
 );
 export const liveUserProperties = remembering<Plan['userProperty'], readonly (readonly [Id, UserProperty])[]>(
   (plan) => entries(plan, 'userProperty').filter(([, u]) => !u.retired),

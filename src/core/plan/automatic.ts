@@ -1,7 +1,8 @@
 /** Events that the library of a source sends on its own: nobody planned or built them, and definitions can be made of them. */
 import { blank } from './defaults';
 import { setField, type Edit } from './edit';
-import { entries, type Id, type Plan } from './plan';
+import { toCase } from '../naming/case-style';
+import { entries, settingsOf, type Id, type Plan } from './plan';
 
 const known = new WeakMap<Plan['source'], ReadonlyMap<string, readonly Id[]>>();
 
@@ -32,7 +33,7 @@ export const buildOn = (plan: Plan, eventName: string, newId: () => Id): { reado
     ...entries(plan, 'event').map(([, e]) => e.name),
     eventName,
   ]);
-  const proposed = `${eventName} narrowed`;
+  const proposed = toCase(`${eventName} narrowed`, settingsOf(plan).naming.eventCase);
   let name = proposed;
   for (let n = 2; taken.has(name); n++) name = `${proposed} ${n}`;
   const id = newId();

@@ -151,11 +151,17 @@ const referencesMoved = (plan: Plan, id: Id, from: PropertyRef, to: PropertyRef)
 /** The edits that rename an entity as a fix of its name, with the former name kept; `undefined` where the name is another one's already,
  *  present or former: two entities of one name would split what belongs to either.
  */
-export const renameFix = (plan: Plan, kind: 'event' | 'property' | 'userProperty', id: Id, name: string): Edit[] | undefined => {
-  type Named = { readonly name: string; readonly formerNames: readonly string[]; readonly within?: PropertyPath };
+export const renameFix = (
+  plan: Plan,
+  kind: 'event' | 'property' | 'userProperty' | 'definition',
+  id: Id,
+  name: string,
+): Edit[] | undefined => {
+  type Named = { readonly name: string; readonly formerNames?: readonly string[]; readonly within?: PropertyPath };
   const place = (plan[kind][id] as Named | undefined)?.within ?? [];
   const isTaken = entries(plan, kind).some(
-    ([other, b]: [Id, Named]) => other !== id && sameRef(b.within ?? [], place) && (b.name === name || b.formerNames.includes(name)),
+    ([other, b]: [Id, Named]) =>
+      other !== id && sameRef(b.within ?? [], place) && (b.name === name || (b.formerNames ?? []).includes(name)),
   );
   if (isTaken) return undefined;
   const edits =
@@ -163,7 +169,9 @@ export const renameFix = (plan: Plan, kind: 'event' | 'property' | 'userProperty
       ? renameEvent(plan, id, name, true)
       : kind === 'property'
         ? renameProperty(plan, id, name, true)
-        : renameUserProperty(plan, id, name, () => `${id}-${name}`);
+        : kind === 'definition'
+          ? renameDefinition(plan, id, name)
+          : renameUserProperty(plan, id, name, () => `${id}-${name}`);
   return edits.length > 0 ? edits : undefined;
 };
 

@@ -64,12 +64,12 @@ test('a definition is built on it under a free name, and a question over it lack
   const first = buildOn(plan, 'page_left', () => `n${next++}`);
   const one = edited(plan, first.edits);
   const two = edited(one, buildOn(one, 'page_left', () => `n${next++}`).edits);
-  expect(entries(two, 'definition').map(([, d]) => d.name)).toEqual(['page_left narrowed', 'page_left narrowed 2']);
+  expect(entries(two, 'definition').map(([, d]) => d.name)).toEqual(['Page Left Narrowed', 'Page Left Narrowed 2']);
   const asked = create('question', 'q', {
     text: 'How long?',
     formula: {
       type: 'total of a property',
-      event: { eventName: 'page_left narrowed', where: [] },
+      event: { eventName: 'Page Left Narrowed', where: [] },
       property: 'seconds',
       period: 'week',
     },

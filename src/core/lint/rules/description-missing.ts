@@ -1,5 +1,5 @@
 import { labelOf, type Kind, type Plan } from '../../plan/plan';
-import { liveEvents, liveProperties, liveUserProperties } from '../live';
+import { liveDefinitions, liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -19,6 +19,7 @@ export const descriptionMissing = defineRule({
       ['event', liveEvents(plan)],
       ['property', liveProperties(plan)],
       ['userProperty', liveUserProperties(plan)],
+      ['definition', liveDefinitions(plan)],
     ] as const)
       for (const [id, body] of list)
         if (body.description.trim() === '') yield { path: [kind, id, 'description'], params: { kind, name: labelOf(kind, body) } };

@@ -4,6 +4,9 @@ import { comparedByUserProperty } from './compared-by-user-property';
 import { conditionCannotHold } from './condition-cannot-hold';
 import { conditionOfAnotherType } from './condition-of-another-type';
 import { conversionTooGeneral } from './conversion-too-general';
+import { definitionCannotHold } from './definition-cannot-hold';
+import { definitionForNoQuestion } from './definition-for-no-question';
+import { definitionNarrowsNothing } from './definition-narrows-nothing';
 import { descriptionMissing } from './description-missing';
 import { eventForNoQuestion } from './event-for-no-question';
 import { firstEventWithoutId } from './first-event-without-id';
@@ -94,6 +97,9 @@ export const rules = [
   firstEventWithoutId,
   limitNear,
   conditionOfAnotherType,
+  definitionCannotHold,
+  definitionNarrowsNothing,
+  definitionForNoQuestion,
   questionNotAnswerable,
   questionTermUndefined,
   questionWithoutFormula,

@@ -1,7 +1,7 @@
 import { keepsCase, toCase, type CaseStyle } from '../../naming/case-style';
 import { settingsOf, type Plan } from '../../plan/plan';
 import { withRenameFix } from '../../plan/rename';
-import { liveEvents, liveProperties, liveUserProperties } from '../live';
+import { liveDefinitions, liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -20,7 +20,7 @@ export const nameCase = defineRule({
   fix: (p: Params) => `Rename to \`${p.proposal}\``,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const { naming } = settingsOf(plan);
-    const hit = (kind: 'event' | 'property' | 'userProperty', id: string, name: string, style: CaseStyle) => {
+    const hit = (kind: 'event' | 'property' | 'userProperty' | 'definition', id: string, name: string, style: CaseStyle) => {
       const proposal = toCase(name, style);
       return { path: [kind, id, 'name'], params: { name, style, proposal }, ...withRenameFix(plan, kind, id, proposal) };
     };
@@ -28,6 +28,7 @@ export const nameCase = defineRule({
       ['event', naming.eventCase, liveEvents(plan)],
       ['property', naming.propertyCase, liveProperties(plan)],
       ['userProperty', naming.userPropertyCase, liveUserProperties(plan)],
+      ['definition', naming.eventCase, liveDefinitions(plan)],
     ] as const)
       for (const [id, { name }] of list) if (name !== '' && !keepsCase(name, style)) yield hit(kind, id, name, style);
   },

@@ -2,7 +2,7 @@ import { meaningKey } from '../../naming/agreed-words';
 import { foldName, likeness, lettersOf, type Likeness } from '../../naming/likeness';
 import { lowerWords } from '../../naming/words';
 import { settingsOf, type Id, type Kind, type NamingRules, type Plan } from '../../plan/plan';
-import { liveEvents, liveProperties, liveUserProperties } from '../live';
+import { liveDefinitions, liveEvents, liveProperties, liveUserProperties } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 type How = Likeness | 'same name' | 'same meaning';
@@ -106,6 +106,7 @@ export const nearDuplicateNames = defineRule({
       ['event', liveEvents(plan)],
       ['property', liveProperties(plan)],
       ['userProperty', liveUserProperties(plan)],
+      ['definition', liveDefinitions(plan)],
     ] as const) {
       const named: (readonly [Id, string, string])[] = [];
       for (const [id, body] of list) {

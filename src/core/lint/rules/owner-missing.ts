@@ -1,5 +1,6 @@
 import type { Plan } from '../../plan/plan';
-import { commonest, liveEvents } from '../live';
+import { isMadeOf } from '../../definitions/named';
+import { commonest, liveDefinitions, liveEvents } from '../live';
 import { defineRule, type RuleHit } from '../rule';
 
 interface Params {
@@ -14,7 +15,7 @@ export const ownerMissing = defineRule({
   example: { wrong: 'an event that nobody owns', right: 'an event owned by the lending team' },
   severity: 'note',
   message: (p: Params) => `\`${p.name}\` has no owner.`,
-  fix: (p: Params) => `Give it to ${p.proposal ?? ''}, who owns most of its flow`,
+  fix: (p: Params) => `Give it to ${p.proposal ?? ''}, who owns what it belongs to`,
   *check(plan: Plan): Iterable<RuleHit<Params>> {
     const live = liveEvents(plan);
     const byFlow = new Map<string, string | undefined>();
@@ -29,6 +30,18 @@ export const ownerMissing = defineRule({
         ...(proposal === undefined
           ? {}
           : { fix: [{ op: 'set', kind: 'event', id, field: 'owner', before: e.owner, after: proposal } as const] }),
+      };
+    }
+    for (const [id, d] of liveDefinitions(plan)) {
+      if (d.owner.trim() !== '') continue;
+      const proposal =
+        d.source.of === 'events' ? commonest(live.filter(([, e]) => isMadeOf(d, e.name)).map(([, e]) => e.owner)) : undefined;
+      yield {
+        path: ['definition', id, 'owner'],
+        params: { name: d.name, proposal },
+        ...(proposal === undefined
+          ? {}
+          : { fix: [{ op: 'set', kind: 'definition', id, field: 'owner', before: d.owner, after: proposal } as const] }),
       };
     }
   },
