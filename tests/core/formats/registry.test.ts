@@ -39,11 +39,12 @@ for (const f of written.filter((w) => w.read !== undefined))
     const text = f.write!(given);
     expect(recognised(`plan.${f.file!.ending}`, text)).toBe(f.id);
     // A sheet names sources and shared sets, which must be there.
-    const bare = { ...demo, event: {}, property: {} };
+    const bare = { ...demo, event: {}, property: {}, definition: {} };
     const outcome = f.read!(bare, text, { ...options, fileName: `plan.${f.file!.ending}` });
     expect(outcome.problems).toEqual([]);
     const read = planWith(outcome.edits, bare);
-    if (f.id === 'names') expect(eventNames(read).length).toBeGreaterThan(0);
+    if (f.id === 'definitions') expect(Object.values(read.definition)).toEqual(Object.values(demo.definition));
+    else if (f.id === 'names') expect(eventNames(read).length).toBeGreaterThan(0);
     else expect(eventNames(read).sort()).toEqual(eventNames(demo).sort());
   });
 
@@ -55,6 +56,7 @@ test('a pasted text is told by its look alone', () => {
     [`\n\n${formatOf('yaml')!.write!(given)}`, 'yaml'],
     ['shop / cart / opened\nshop / cart / closed', 'names'],
     ['event,property\nTool Viewed,tool_id', 'csv'],
+    ['definition,owner\nA,Ana', 'definitions'],
     ['event\tproperty\nA/B Tested\ttool_id', 'csv'],
     ['', 'csv'],
   ];

@@ -1,6 +1,7 @@
 /** The registry of formats in which a plan is given or taken. A file is of the first that recognises it; what none does is a sheet. */
 import type { PlanFormat } from '../format';
 import { csv } from './csv';
+import { definitions } from './definitions';
 import { eventSchema } from './event-schema';
 import { json } from './json';
 import { markdown } from './markdown';
@@ -8,7 +9,7 @@ import { names } from './names';
 import { planSchema } from './plan-schema';
 import { yaml } from './yaml';
 
-export const FORMATS = [csv, json, yaml, markdown, names, planSchema, eventSchema] as const;
+export const FORMATS = [definitions, csv, json, yaml, markdown, names, planSchema, eventSchema] as const;
 export type FormatId = (typeof FORMATS)[number]['id'];
 
 const all: readonly PlanFormat<FormatId>[] = FORMATS;
