@@ -1,20 +1,23 @@
 /** A change of the plan, tried over the recorded messages before it is published. Nothing of it is stored. */
 import { dryRun } from '../core/api/dry-run';
+import { keptRun } from '../core/api/kept-run';
 import { compileChecker } from '../core/arrival/compile';
 import { readMessage } from '../core/arrival/message';
 import { personRulesOf } from '../core/identity/person-rules';
 import { parseEdit } from '../core/plan/document-schema';
 import { applyEdits, type Edit } from '../core/plan/edit';
-import { entries, type Plan } from '../core/plan/plan';
+import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
 import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
 import { worked, type Scenario } from '../core/scenario/side';
 import { verdictOf, type MessageTable, type Verdict } from '../core/table/message-table';
-import { projected } from '../core/table/projection';
+import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
+import { projected, projectedWithin } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
-import { problem } from '../server/answer';
+import { findProposal, keepRun, proposalEdits } from '../db/proposal-store';
+import { problem, Told } from '../server/answer';
 import { currentDraft } from '../server/draft';
 import { database } from '../server/context';
 import { planWithProposal } from '../server/proposals';
@@ -34,17 +37,17 @@ async function* judgedUnder(
   plan: Plan,
   r: Rejudged,
   table: MessageTable,
+  upTo: number,
 ): AsyncGenerator<Progress, { found: Map<number, readonly Verdict[]>; judged: number }> {
   const found = new Map<number, readonly Verdict[]>();
   const checker = compileChecker(plan);
   const arrived = table.names.values.filter((n) => isRejudged(r, 'event', n));
   let judged = 0;
-  const upTo = table.lastSeq;
   if (!r.all && arrived.length === 0) return { found, judged };
   for (let after = 0; ;) {
     const page = await messagesToJudge(database(), { after, upTo, limit: PAGE, names: r.all ? undefined : arrived });
     for (const m of page) {
-      if (!isRejudged(r, m.kind, m.name)) continue;
+      if (!isRejudged(r, m.kind, m.name) || table.seq.get(table.rowOf(m.seq)) !== m.seq) continue;
       judged++;
       const read = readMessage(m.body);
       const findings = read.ok ? checker.check(read.message) : [];
@@ -59,16 +62,27 @@ async function* judgedUnder(
 /** Steps of a side, so that progress can be told: one for each question and some for the checks over many. */
 const stepsOf = (plan: Plan): number => entries(plan, 'question').length + 20;
 
-async function* run(version: PublishedPlan, plan: Plan, traffic: Traffic): AsyncGenerator<Progress, DryRun> {
-  const now = Date.now();
+interface Wanted {
+  readonly version: PublishedPlan;
+  readonly plan: Plan;
+  readonly traffic: Traffic;
+  /** All history where there is none. */
+  readonly stretch?: Stretch | undefined;
+}
+
+async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator<Progress, DryRun> {
+  // A stretch is looked at as it was when it ended.
+  const now = Math.min(Date.now(), stretch?.to ?? Infinity);
   const { table } = heldState();
   const watch = await currentWatch(version);
-  const intake = await intakeDays(database());
+  // What the intake counted is of whole days of receipt, which a stretch of the messages' own time does not add up to.
+  const intake = stretch ? [] : await intakeDays(database());
+  const seenBy = (p: Plan): MessageTable => (stretch ? projectedWithin(table, p, traffic, stretch) : projected(table, p, traffic));
+  const [seenBefore, seenAfter] = [seenBy(version.plan), seenBy(plan)];
   const r = rejudged(version.plan, plan);
   const { found, judged } = judgesAnew(r)
-    ? yield* judgedUnder(plan, r, table)
+    ? yield* judgedUnder(plan, r, stretch ? seenAfter : table, table.lastSeq)
     : { found: new Map<number, readonly Verdict[]>(), judged: 0 };
-  const [seenBefore, seenAfter] = [projected(table, version.plan, traffic), projected(table, plan, traffic)];
   const scenarios: readonly Scenario[] = [
     {
       plan: version.plan,
@@ -100,22 +114,61 @@ async function* run(version: PublishedPlan, plan: Plan, traffic: Traffic): Async
       yield { done: Math.min(total, ++done), total };
     }
   }
-  return dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!);
+  return { ...dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!), ...(stretch ? { stretch } : {}) };
 }
 
-export const DRY_RUN = [
-  serveSteps(dryRun, async ({ url, body }) => {
-    const { version, recheckOpen } = heldState();
-    if (!version)
-      return problem(409, 'nothing published', 'No version is published yet, so there is nothing to compare with. Publish a first one.');
-    if (recheckOpen)
-      return problem(
+/** What it is compared with, or why that cannot be. */
+const inForce = (): PublishedPlan | Response => {
+  const { version, recheckOpen } = heldState();
+  if (!version)
+    return problem(409, 'nothing published', 'No version is published yet, so there is nothing to compare with. Publish a first one.');
+  return recheckOpen
+    ? problem(
         409,
         'being checked',
         `Recorded messages are still being checked against version ${version.number}. Try again when that is done.`,
-      );
+      )
+    : version;
+};
+
+const stretchIn = (
+  { plan }: PublishedPlan,
+  { from, through }: { from?: string | undefined; through?: string | undefined },
+): Stretch | undefined | Response => {
+  if (from === undefined && through === undefined) return undefined;
+  if (from === undefined || through === undefined)
+    return problem(400, 'half a stretch', 'A stretch has a first day, `from`, and a last one, `through`.');
+  const stretch = stretchOfDays(from, through, settingsOf(plan).timeZone);
+  return typeof stretch === 'string' ? problem(400, 'no stretch', stretch) : stretch;
+};
+
+const noProposal = (): Response => problem(404, 'no such proposal', 'There is no proposal of this id.');
+
+/** Runs, and keeps what comes of it. */
+async function* kept(wanted: Wanted, proposal: string, lastChange: number, author: string): AsyncGenerator<Progress, DryRun> {
+  const whole = yield* run(wanted);
+  // A proposal is decided by what changes most.
+  const found = { ...whole, findings: whole.findings.slice(0, MOST_KEPT) };
+  switch (await keepRun(database(), proposal, lastChange, author, found)) {
+    case 'closed':
+      throw new Told('The proposal was decided meanwhile; nothing was kept with it.');
+    case 'edited':
+      throw new Told('The proposal was edited while it was tried; nothing was kept. Try it again.');
+    default:
+      return found;
+  }
+}
+
+const MOST_KEPT = 500;
+
+export const DRY_RUN = [
+  serveSteps(dryRun, async ({ url, body }) => {
+    const version = inForce();
+    if (version instanceof Response) return version;
+    const stretch = stretchIn(version, body);
+    if (stretch instanceof Response) return stretch;
     const base = body.proposal === undefined ? (await currentDraft()).plan : await planWithProposal(body.proposal, version.plan);
-    if (!base) return problem(404, 'no such proposal', 'There is no proposal of this id.');
+    if (!base) return noProposal();
     const edits: Edit[] = [];
     for (const [i, e] of body.edits.entries()) {
       const parsed = parseEdit(e);
@@ -124,6 +177,20 @@ export const DRY_RUN = [
     }
     const applied = applyEdits(base, edits);
     if (!applied.ok) return problem(409, 'edits do not fit', 'Somebody changed this meanwhile. Reload, and try again.');
-    return run(version, applied.plan, readTraffic(url.searchParams.get('traffic')));
+    return run({ version, plan: applied.plan, traffic: readTraffic(url.searchParams.get('traffic')), stretch });
+  }),
+  serveSteps(keptRun, async ({ url, body }) => {
+    const version = inForce();
+    if (version instanceof Response) return version;
+    const stretch = stretchIn(version, body);
+    if (stretch instanceof Response) return stretch;
+    const found = await findProposal(database(), body.proposal);
+    // What is edited from here on is seen as an edit meanwhile.
+    const { lastChange } = await proposalEdits(database(), body.proposal);
+    const plan = found && (await planWithProposal(body.proposal, version.plan));
+    if (!found || !plan) return noProposal();
+    if (found.status !== 'open')
+      return problem(409, 'proposal closed', `“${found.name}” is ${found.status}; what it would do is no longer kept.`);
+    return kept({ version, plan, traffic: readTraffic(url.searchParams.get('traffic')), stretch }, body.proposal, lastChange, body.author);
   }),
 ];

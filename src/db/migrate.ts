@@ -14,6 +14,7 @@ import * as oneKeyAnId from './migrations/0010-one-key-an-id';
 import * as processes from './migrations/0011-processes';
 import * as noIdentityTables from './migrations/0013-no-identity-tables';
 import * as columnSegments from './migrations/0012-column-segments';
+import * as keptRuns from './migrations/0014-kept-runs';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -29,6 +30,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0011-processes': processes,
   '0012-column-segments': columnSegments,
   '0013-no-identity-tables': noIdentityTables,
+  '0014-kept-runs': keptRuns,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

@@ -1,7 +1,8 @@
 /** Proposals: named sets of edits on a version of the plan, reviewed and then accepted or declined. */
 import { sql } from 'kysely';
 import type { Edit } from '../core/plan/edit';
-import type { Proposal } from '../core/plan/review';
+import type { KeptRun, Proposal } from '../core/plan/review';
+import type { DryRun } from '../core/scenario/dry-run';
 import type { Database } from './database';
 import { PEOPLE_CHANNEL, tellPeople } from './presence-store';
 import { applyChangeIn, Conflict } from './plan-store';
@@ -61,6 +62,44 @@ export const createProposal = async (
     .execute();
   await tellPeople(database);
 };
+
+/** Keeps what an open proposal would do, unless it was edited since it was looked at. Shape: why not, where it is not kept. */
+export const keepRun = async (
+  database: Database,
+  id: string,
+  lastChange: number,
+  author: string,
+  run: DryRun,
+): Promise<'kept' | 'closed' | 'edited'> =>
+  database.db.transaction().execute(async (tx) => {
+    const row = await tx.selectFrom('proposals').select('status').where('id', '=', id).forUpdate().executeTakeFirst();
+    if (row?.status !== 'open') return 'closed';
+    const { last } = await tx
+      .selectFrom('proposal_changes')
+      .select((eb) => eb.fn.max<string | null>('seq').as('last'))
+      .where('proposal_id', '=', id)
+      .executeTakeFirstOrThrow();
+    if (Number(last ?? 0) !== lastChange) return 'edited';
+    await tx
+      .insertInto('proposal_runs')
+      .values({ proposal_id: id, author, last_change: String(lastChange), run: JSON.stringify(run) })
+      .execute();
+    return 'kept';
+  });
+
+const MOST_RUNS = 20;
+
+/** The runs that were kept with a proposal, newest first; of many the newest. */
+export const keptRuns = async ({ db }: Database, id: string, lastChange: number): Promise<KeptRun[]> =>
+  (await db.selectFrom('proposal_runs').selectAll().where('proposal_id', '=', id).orderBy('id', 'desc').limit(MOST_RUNS).execute()).map(
+    (r) => ({
+      id: Number(r.id),
+      author: r.author,
+      at: r.at.getTime(),
+      isOld: Number(r.last_change) !== lastChange,
+      run: r.run,
+    }),
+  );
 
 /** Adds edits to an open proposal when they fit what it holds now: `judge` says so, given all its edits, under a lock.
  *  Shape: the number of the change, or what `judge` found; `closed` when the proposal is no longer open.

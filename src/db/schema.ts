@@ -1,6 +1,7 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { FoundGroup } from '../core/arrival/finding-group';
+import type { DryRun } from '../core/scenario/dry-run';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, Kind, Plan } from '../core/plan/plan';
 
@@ -112,6 +113,14 @@ export interface Schema {
     decided_by: string | null;
     decided_at: Date | null;
     decision_note: string | null;
+  };
+  proposal_runs: {
+    id: Generated<string>;
+    proposal_id: string;
+    at: Created;
+    author: string;
+    last_change: string;
+    run: Json<DryRun>;
   };
   proposal_changes: {
     seq: Generated<string>;

@@ -121,6 +121,9 @@ export const readJson = async <T>(
 /** A computation that says after each step how far it is; it may wait for something in between. */
 export type Steps<T> = Generator<{ done: number; total: number }, T> | AsyncGenerator<{ done: number; total: number }, T>;
 
+/** What a computation ends with where it cannot answer, and the reader is to be told why. */
+export class Told extends Error {}
+
 /** Answers a computation made of steps as lines of JSON: progress after each step, the answer last. Between two steps other work of
  *  the process goes on, and a caller who has gone away ends it.
  */
@@ -139,8 +142,10 @@ export const steps = <T>(work: Steps<T>, signal: AbortSignal): Response => {
           await new Promise((go) => setImmediate(go));
         }
       } catch (e) {
-        logError(e);
-        if (!gone) line({ error: 'The computation met an error that it did not expect; the log of the server says more.' });
+        const told = e instanceof Told;
+        if (!told) logError(e);
+        if (!gone)
+          line({ error: told ? e.message : 'The computation met an error that it did not expect; the log of the server says more.' });
       }
       if (!gone) controller.close();
     },

@@ -10,7 +10,15 @@ import { mergeProposal, proposedPlan, type Choice } from '../core/plan/merge';
 import { emptyPlan, type Plan } from '../core/plan/plan';
 import type { Proposal } from '../core/plan/review';
 import { loadVersion, newestNumber } from '../db/plan-store';
-import { createProposal, decideProposal as decide, extendProposal, findProposal, listProposals, proposalEdits } from '../db/proposal-store';
+import {
+  createProposal,
+  decideProposal as decide,
+  extendProposal,
+  findProposal,
+  keptRuns,
+  listProposals,
+  proposalEdits,
+} from '../db/proposal-store';
 import { json, problem } from './answer';
 import { serve } from './serve';
 import { database } from './context';
@@ -48,7 +56,15 @@ const serveProposal = serve(proposal, async ({ query: { id } }) => {
   const { edits, lastChange } = await proposalEdits(database(), id);
   const plan = proposedPlan(base, edits);
   const merge = mergeProposal(base, plan, (await currentDraft()).plan);
-  return { proposal: found, base, plan, lastChange, conflicts: merge.conflicts, edits: merge.edits.length };
+  return {
+    proposal: found,
+    base,
+    plan,
+    lastChange,
+    conflicts: merge.conflicts,
+    edits: merge.edits.length,
+    runs: await keptRuns(database(), id, lastChange),
+  };
 });
 
 /** Adds edits to a proposal; 409 with both values when they do not fit. */

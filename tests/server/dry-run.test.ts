@@ -147,3 +147,69 @@ test('what cannot be tried says why', async () => {
   const wrong = await post('/api/dry-run', { edits: [{ op: 'set', kind: 'property', id: 'x', field: 'colour', before: '', after: '' }] });
   expect([wrong.status, ((await wrong.json()) as { detail: string }).detail]).toEqual([400, 'Edit 1: property has no field “colour”']);
 });
+
+const DAY = 86_400_000;
+const dayAgo = (n: number): string => new Date(Date.now() - n * DAY).toISOString().slice(0, 10);
+
+test('over a stretch of days, what is judged and found is of those days alone', async () => {
+  const plan = await planNow();
+  const propertyId = entries(plan, 'property').find(([, p]) => p.name === 'loan_days')![0];
+  const edits: Edit[] = [
+    { op: 'set', kind: 'property', id: propertyId, field: 'type', before: plan.property[propertyId]!.type, after: 'boolean' },
+  ];
+  const over = async (stretch: object): Promise<DryRun> => {
+    const answer = (await lines(await post('/api/dry-run', { edits, ...stretch }))).at(-1)?.answer;
+    if (!answer) throw new Error('no answer');
+    return answer;
+  };
+  const count = (run: DryRun): number => run.findings.filter((f) => f.key.includes('wrong-type')).reduce((n, f) => n + f.after, 0);
+  const whole = await over({});
+  const week = await over({ from: dayAgo(14), through: dayAgo(8) });
+  expect(week.stretch!.to - week.stretch!.from).toBe(7 * DAY);
+  expect(count(week)).toBeGreaterThan(0);
+  expect(count(week)).toBeLessThan(count(whole));
+  expect(week.judged).toBeLessThan(whole.judged);
+  // Three stretches side by side add up to the one over all of them.
+  const parts = [];
+  for (const [from, through] of [[30, 20], [19, 15], [14, 1]] as const) parts.push(count(await over({ from: dayAgo(from), through: dayAgo(through) }))); // prettier-ignore
+  expect(parts.reduce((a, b) => a + b, 0)).toBe(count(await over({ from: dayAgo(30), through: dayAgo(1) })));
+  for (const [stretch, detail] of [
+    [{ from: dayAgo(3) }, 'A stretch has a first day'],
+    [{ from: 'monday', through: dayAgo(1) }, '“monday” is not a day'],
+    [{ from: dayAgo(1), through: dayAgo(3) }, 'before it begins'],
+  ] as const) {
+    const r = await post('/api/dry-run', { edits, ...stretch });
+    expect([r.status, ((await r.json()) as { detail: string }).detail]).toEqual([400, expect.stringContaining(detail)]);
+  }
+}, 60_000);
+
+test('what a proposal would do is kept with it as it was found, says when the proposal was edited since, and not after it is decided', async () => {
+  interface Kept {
+    runs: { author: string; isOld: boolean; run: DryRun }[];
+  }
+  const plan = await planNow();
+  const propertyId = entries(plan, 'property').find(([, p]) => p.name === 'loan_days')![0];
+  const { id } = (await (await post('/api/proposals', { name: 'Days are yes or no', author: 'ana' })).json()) as { id: string };
+  const edit = (field: string, before: unknown, after: unknown): Promise<Response> =>
+    post('/api/edits', { edits: [{ op: 'set', kind: 'property', id: propertyId, field, before, after }], revisions: {}, label: 'x', author: 'ana', proposal: id }); // prettier-ignore
+  expect((await edit('type', plan.property[propertyId]!.type, 'boolean')).status).toBe(200);
+  const answer = (await lines(await post('/api/kept-runs', { proposal: id, author: 'bo' }))).at(-1)?.answer;
+  expect(answer!.findings.length).toBeGreaterThan(0);
+  const first = await get<Kept>(`/api/proposal?id=${id}`);
+  expect(first.runs).toEqual([expect.objectContaining({ author: 'bo', isOld: false, run: JSON.parse(JSON.stringify(answer)) as unknown })]);
+  expect((await edit('unit', plan.property[propertyId]!.unit, '')).status).toBe(200);
+  await post('/api/kept-runs', { proposal: id, author: 'cy', from: dayAgo(7), through: dayAgo(1) }).then(lines);
+  const two = await get<Kept>(`/api/proposal?id=${id}`);
+  expect(two.runs.map((r) => [r.author, r.isOld, r.run.stretch !== undefined])).toEqual([
+    ['cy', false, true],
+    ['bo', true, false],
+  ]);
+  expect((await post('/api/proposal', { id, decision: 'declined', author: 'ana' })).status).toBe(200);
+  const late = await post('/api/kept-runs', { proposal: id, author: 'bo' });
+  expect([late.status, ((await late.json()) as { detail: string }).detail]).toEqual([
+    409,
+    '“Days are yes or no” is declined; what it would do is no longer kept.',
+  ]);
+  expect((await get<Kept>(`/api/proposal?id=${id}`)).runs).toHaveLength(2);
+  expect((await post('/api/kept-runs', { proposal: 'none', author: 'bo' })).status).toBe(404);
+}, 60_000);

@@ -45,6 +45,7 @@ import { processes } from './processes';
 import { profile } from './profile';
 import { proposal } from './proposal';
 import { proposals } from './proposals';
+import { keptRun } from './kept-run';
 import { publish } from './publish';
 import { reconciliation } from './reconciliation';
 import { replay } from './replay';
@@ -104,6 +105,7 @@ export const ENDPOINTS = [
   profile,
   proposal,
   proposals,
+  keptRun,
   publish,
   reconciliation,
   replay,

@@ -2,7 +2,7 @@
 import { z } from 'zod';
 import type { MergeConflict } from '../plan/merge';
 import type { Plan } from '../plan/plan';
-import type { Proposal } from '../plan/review';
+import type { KeptRun, Proposal } from '../plan/review';
 import { answer, endpoint } from './endpoint';
 
 export interface Review {
@@ -13,6 +13,8 @@ export interface Review {
   readonly conflicts: readonly MergeConflict[];
   /** How many edits accepting it would make. */
   readonly edits: number;
+  /** Dry runs that were kept with it, newest first. */
+  readonly runs: readonly KeptRun[];
 }
 
 export const proposal = endpoint({

@@ -1,4 +1,5 @@
 /** What people do with a plan, as database, server and browser pass it on: proposals, comments, the log of changes. */
+import type { DryRun } from '../scenario/dry-run';
 import type { Edit } from './edit';
 
 export interface Proposal {
@@ -16,6 +17,16 @@ export interface Proposal {
   readonly decisionNote: string | null;
   /** How many changes it holds. */
   readonly changes: number;
+}
+
+/** What a proposal would do, kept with it as it was found. */
+export interface KeptRun {
+  readonly id: number;
+  readonly author: string;
+  readonly at: number;
+  /** Whether the proposal was edited since. */
+  readonly isOld: boolean;
+  readonly run: DryRun;
 }
 
 export interface Comment {

@@ -8,6 +8,7 @@ import { diffPlans } from '../plan/diff';
 import { limitsOf } from '../plan/limits';
 import { entries, KINDS, type Id, type Kind, type Plan } from '../plan/plan';
 import { referencesTo } from '../plan/references';
+import type { Stretch } from './stretch';
 import type { Worked } from './side';
 
 export interface FindingDelta {
@@ -48,6 +49,8 @@ export interface Touched {
 export interface DryRun {
   /** The version that it is compared with. */
   readonly version: number;
+  /** The stretch of days that it is over; all history where there is none. */
+  readonly stretch?: Stretch | undefined;
   /** Messages that were judged anew. */
   readonly judged: number;
   /** Those that differ, by how many messages. */

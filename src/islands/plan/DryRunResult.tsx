@@ -1,8 +1,8 @@
 /** What a dry run found: findings, persons, figures and what is touched, before and after. */
 import type { DryRun, FindingDelta, QuestionDelta } from '../../core/scenario/dry-run';
 import { whoFixes } from '../../core/arrival/who-fixes';
-import type { Plan } from '../../core/plan/plan';
-import { count, decimal, percent, plural } from '../../ui/format';
+import { settingsOf, type Plan } from '../../core/plan/plan';
+import { count, dayText, decimal, percent, plural } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { SEVERITY_FILL } from '../../ui/severity-tone';
 import { Signal } from '../../ui/Signal';
@@ -64,12 +64,14 @@ const Head = ({ children }: { children: string }) => <h3 className="mt-4 mb-0.5 
 
 export const DryRunResult = ({ run, plan }: { run: DryRun; plan: Plan }) => {
   const { go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
   const questions = run.questions.filter(differs);
   const sides = PERSON_SIDES.filter(([key]) => run.persons.before[key] !== run.persons.after[key]);
   return (
     <div aria-live="polite">
       <p className="text-ink-2">
         Compared with version {run.version}, over the recorded messages
+        {run.stretch ? ` of ${dayText(run.stretch.from, timeZone)} to ${dayText(run.stretch.to - 1, timeZone)}` : ''}
         {run.judged > 0 ? `; ${plural(run.judged, 'message was', 'messages were')} judged anew` : ''}.
       </p>
       <Head>Figures and signals</Head>

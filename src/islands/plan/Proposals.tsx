@@ -13,6 +13,7 @@ import { authorName } from '../workplace/author';
 import { useDraft, useWorkplace } from '../workplace/context';
 import { Comments } from './Comments';
 import { JudgedChanges } from './JudgedChanges';
+import { KeptRuns } from './KeptRuns';
 import { TryIt } from './TryIt';
 import { places } from '../workplace/place';
 import { KIND_WORD } from './kind-words';
@@ -220,7 +221,8 @@ export const ProposalReview = ({ id }: { id: string }) => {
       <h3 className="mt-5 mb-2 font-bold">What it changes</h3>
       <JudgedChanges from={base} to={plan} nothing="It changes nothing yet." />
       <h3 className="mt-5 mb-1 font-bold">What it would do</h3>
-      <TryIt plan={plan} tried={{ proposal: id }} text="Try the proposal" />
+      <KeptRuns runs={data.runs} plan={plan} />
+      <TryIt plan={plan} tried={{ proposal: id }} text="Try the proposal" keeps={open} />
       <h3 className="mt-5 mb-1 font-bold">Comments</h3>
       <div className="max-w-[560px]">
         <Comments kind="proposal" id={id} />

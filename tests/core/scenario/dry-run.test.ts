@@ -2,7 +2,8 @@
 import { expect, test } from 'vitest';
 import type { Worked } from '../../../src/core/scenario/side';
 import { dryRunOf, touchedBy, type QuestionDelta } from '../../../src/core/scenario/dry-run';
-import { worse } from '../../../src/core/scenario/worse';
+import { stretchOfDays } from '../../../src/core/scenario/stretch';
+import { sumOf, worse } from '../../../src/core/scenario/worse';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import type { Signal } from '../../../src/core/clearance/gate';
 import type { Edit } from '../../../src/core/plan/edit';
@@ -99,4 +100,30 @@ test('worse is what may be relied on less; what was never judged is not', () => 
     (['stop', 'caution', 'clear', 'open', undefined] as const).map((b) => of(a, b)),
   );
   expect(worse(all).map((q) => q.id)).toEqual(['caution stop', 'clear stop', 'clear caution', 'clear open']);
+});
+
+test('a sum says what differs, each kind by its number, and nothing where nothing does', () => {
+  const run = dryRunOf(
+    1,
+    0,
+    [plan, plan],
+    side(
+      [group('a', 5), group('b', 3)],
+      new Map([['q1', { text: 'q', headline: 1, interval: undefined, isShare: false, signal: 'clear' }]]),
+    ),
+    side([group('a', 6), group('c', 9), group('d', 1)], new Map([['q1', { text: 'q', headline: 2, interval: undefined, isShare: false, signal: 'stop' }]])), // prettier-ignore
+  );
+  expect(sumOf(run)).toBe('2 findings appear, 1 finding vanishes, 1 finding changes, 1 figure differs, 1 question may be relied on less');
+  expect(sumOf(dryRunOf(1, 0, [planWith([]), planWith([])], side([group('a', 5)]), side([group('a', 5)])))).toBe('nothing changes');
+});
+
+test('a stretch is whole days of the zone, both of its days within, the day of a clock change too; what is none says why', () => {
+  const hour = 3_600_000;
+  const utc = stretchOfDays('2026-11-02', '2026-11-03', 'UTC');
+  expect(utc).toEqual({ from: Date.parse('2026-11-02T00:00:00Z'), to: Date.parse('2026-11-04T00:00:00Z') });
+  const london = stretchOfDays('2026-10-25', '2026-10-25', 'Europe/London');
+  expect(typeof london === 'string' ? london : (london.to - london.from) / hour).toBe(25);
+  expect(stretchOfDays('2026-02-30', '2026-11-03', 'UTC')).toBe('“2026-02-30” is not a day such as 2026-11-02.');
+  expect(stretchOfDays('2026-11-02', 'today', 'UTC')).toBe('“today” is not a day such as 2026-11-02.');
+  expect(stretchOfDays('2026-11-04', '2026-11-03', 'UTC')).toBe('The stretch ends on 2026-11-03, before it begins on 2026-11-04.');
 });

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
-import { projected, userKindOf } from '../../../src/core/table/projection';
+import { projected, projectedWithin, userKindOf } from '../../../src/core/table/projection';
 import { COUNTED, EVERYTHING, readTraffic, trafficText, type Traffic } from '../../../src/core/table/traffic';
 import { create, event, planWith, property } from '../../plans';
 import { said } from '../../tables';
@@ -80,6 +80,22 @@ test('at any moment while messages come', () => {
       expect(said(projected(base, plan, t))).toEqual(said(direct));
     }),
     { seed: 31, numRuns: 500 },
+  );
+});
+
+test('a stretch of time is the table that its messages alone would make', () => {
+  fc.assert(
+    fc.property(fc.array(message, { maxLength: 20 }), traffic, fc.nat(20), fc.nat(20), (sent, t, a, b) => {
+      const all = sent.map(placed);
+      const stretch = { from: a * 1000, to: b * 1000 };
+      const [base, direct] = [new MessageTable(), new MessageTable()];
+      for (const m of all) {
+        base.append(m);
+        if (isCounted(m, t) && m.occurredAt >= stretch.from && m.occurredAt < stretch.to) direct.append(renamed(m));
+      }
+      expect(said(projectedWithin(base, plan, t, stretch))).toEqual(said(direct));
+    }),
+    { seed: 32, numRuns: 300 },
   );
 });
 
