@@ -4,6 +4,7 @@ import { benchBackfill } from './backfill';
 import { benchCheck } from './check';
 import { benchCrowd } from './crowd';
 import { benchDefinitions } from './definitions';
+import { benchDryRun } from './dry-run';
 import { benchFaults } from './faults';
 import { benchFigures } from './figures';
 import { benchFuzz } from './fuzz';
@@ -26,6 +27,7 @@ const all: Record<string, () => Promise<boolean>> = {
   lint: benchLint,
   figures: benchFigures,
   definitions: benchDefinitions,
+  'dry-run': benchDryRun,
   absurd: benchAbsurd,
   load: benchLoad,
   persons: benchPersons,

@@ -103,10 +103,11 @@ test('worse is what may be relied on less; what was never judged is not', () => 
 });
 
 test('a sum says what differs, each kind by its number, and nothing where nothing does', () => {
+  const one = planWith([question('q1', { formula: active('Tool Viewed') })]);
   const run = dryRunOf(
     1,
     0,
-    [plan, plan],
+    [one, one],
     side(
       [group('a', 5), group('b', 3)],
       new Map([['q1', { text: 'q', headline: 1, interval: undefined, isShare: false, signal: 'clear' }]]),
