@@ -10,7 +10,8 @@ import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
 import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
-import { worked, type Scenario } from '../core/scenario/side';
+import type { Persons } from '../core/identity/persons';
+import { worked, type Scenario, type Worked } from '../core/scenario/side';
 import { verdictOf, type MessageTable, type Verdict } from '../core/table/message-table';
 import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
 import { projected, projectedWithin } from '../core/table/projection';
@@ -62,6 +63,15 @@ async function* judgedUnder(
 /** Steps of a side, so that progress can be told: one for each question and some for the checks over many. */
 const stepsOf = (plan: Plan): number => entries(plan, 'question').length + 20;
 
+/** What the version in force comes to, as it was found for who tried something last: of one state of the persons, for a minute. */
+interface InForce {
+  readonly key: string;
+  readonly now: number;
+  readonly side: Worked;
+}
+const known = new WeakMap<Persons, InForce>();
+const KNOWN_FOR_MS = 60_000;
+
 interface Wanted {
   readonly version: PublishedPlan;
   readonly plan: Plan;
@@ -71,14 +81,18 @@ interface Wanted {
 }
 
 async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator<Progress, DryRun> {
-  // A stretch is looked at as it was when it ended.
-  const now = Math.min(Date.now(), stretch?.to ?? Infinity);
   const { table } = heldState();
   const watch = await currentWatch(version);
   // What the intake counted is of whole days of receipt, which a stretch of the messages' own time does not add up to.
   const intake = stretch ? [] : await intakeDays(database());
   const seenBy = (p: Plan): MessageTable => (stretch ? projectedWithin(table, p, traffic, stretch) : projected(table, p, traffic));
   const [seenBefore, seenAfter] = [seenBy(version.plan), seenBy(plan)];
+  const persons = currentPersons(seenBefore, personRulesOf(version.plan));
+  const remembered = known.get(persons);
+  const key = JSON.stringify([version.number, intake]);
+  const before = remembered?.key === key && Date.now() - remembered.now < KNOWN_FOR_MS ? remembered : undefined;
+  // Both sides are looked at at one moment, and a stretch as it was when it ended.
+  const now = before?.now ?? Math.min(Date.now(), stretch?.to ?? Infinity);
   const r = rejudged(version.plan, plan);
   const { found, judged } = judgesAnew(r)
     ? yield* judgedUnder(plan, r, stretch ? seenAfter : table, table.lastSeq)
@@ -87,7 +101,7 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
     {
       plan: version.plan,
       table: seenBefore,
-      persons: currentPersons(seenBefore, personRulesOf(version.plan)),
+      persons,
       watch,
       number: version.number,
       publishedAt: version.at,
@@ -103,8 +117,8 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
   ];
   const total = 2 * (stepsOf(version.plan) + stepsOf(plan));
   let done = total / 2;
-  const sides = [];
-  for (const s of scenarios) {
+  const sides: Worked[] = before ? [before.side] : [];
+  for (const s of scenarios.slice(sides.length)) {
     const work = worked(s, now, intake);
     for (let next = work.next(); ; next = work.next()) {
       if (next.done) {
@@ -114,6 +128,7 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
       yield { done: Math.min(total, ++done), total };
     }
   }
+  if (!stretch) known.set(persons, { key, now, side: sides[0]! });
   return { ...dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!), ...(stretch ? { stretch } : {}) };
 }
 

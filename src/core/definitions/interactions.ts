@@ -1,5 +1,6 @@
 /** Raw interactions by what they are of: an element's text, role and place. */
-import type { MessageTable } from '../table/message-table';
+import { GrowingBits } from '../table/bitset';
+import type { ScalarColumn } from '../table/message-table';
 import type { Attributed } from '../table/following-persons';
 import type { Condition, Group } from './definition';
 import { pagePath } from './page-parts';
@@ -12,36 +13,79 @@ export const ELEMENT_PLACE = ['element', 'place'] as const;
 /** More distinct elements than these are not told apart: texts that are written by people, say. */
 const MAX_ELEMENTS = 5000;
 
-const textAt = (table: MessageTable, row: number, ref: readonly string[]): string => {
-  const v = table.valueOf(row, ref);
-  return typeof v === 'string' ? v : '';
-};
-
 /** The interactions among rows, in the order of first sight. */
 export const interactionsIn = (
-  rows: Int32Array,
+  rows: ArrayLike<number>,
   { table, personOfMessage }: Pick<Attributed, 'table' | 'personOfMessage'>,
 ): Interaction[] => {
-  const byKey = new Map<string, Interaction & { pages: Map<string, number>; firstAt: number; lastAt: number; who: Set<number> }>();
-  for (const row of rows) {
-    const [text, role, place] = [textAt(table, row, ELEMENT_TEXT), textAt(table, row, ELEMENT_ROLE), textAt(table, row, ELEMENT_PLACE)];
-    const key = JSON.stringify([text, role, place]);
-    const at = table.time.get(row);
-    let own = byKey.get(key);
-    if (!own) {
-      if (byKey.size >= MAX_ELEMENTS) continue;
-      byKey.set(key, (own = { text, role, place, pages: new Map(), people: 0, firstAt: at, lastAt: at, who: new Set() }));
-    }
-    own.firstAt = Math.min(own.firstAt, at);
-    own.lastAt = Math.max(own.lastAt, at);
-    const page = table.page.get(row);
-    const path = page < 0 ? '' : (pagePath(table.pages.values[page]!) ?? '');
-    // What is under one heading is one page here: tools each have an address of their own.
-    const heading = path.split('/').slice(0, 2).join('/');
-    own.pages.set(heading, (own.pages.get(heading) ?? 0) + 1);
-    if (personOfMessage[row]! >= 0) own.who.add(personOfMessage[row]!);
+  interface Own {
+    readonly text: string;
+    readonly role: string;
+    readonly place: string;
+    firstAt: number;
+    lastAt: number;
+    readonly who: GrowingBits;
+    /** Messages by page, one place further on, since some are on none. */
+    readonly byPage: number[];
   }
-  return [...byKey.values()].map(({ who, ...i }) => ({ ...i, people: who.size }));
+  const columns = [ELEMENT_TEXT, ELEMENT_ROLE, ELEMENT_PLACE].map((ref) => table.properties.get(ref));
+  const textOf = (column: ScalarColumn | undefined, i: number): string => {
+    const v = column?.values.values[i];
+    return typeof v === 'string' ? v : '';
+  };
+  /** By the places of text, role and place in their columns: what is no text is nothing, and comes together in the other. */
+  const byPlaces = new Map<number, Own | undefined>();
+  const byKey = new Map<string, Own>();
+  const begun = (places: readonly number[], at: number): Own | undefined => {
+    const [text, role, place] = places.map((p, i) => textOf(columns[i], p)) as [string, string, string];
+    const key = JSON.stringify([text, role, place]);
+    const known = byKey.get(key);
+    if (known || byKey.size >= MAX_ELEMENTS) return known;
+    const own: Own = { text, role, place, firstAt: at, lastAt: at, who: new GrowingBits(), byPage: [] };
+    byKey.set(key, own);
+    return own;
+  };
+  const sizes = columns.map((c) => (c?.values.values.length ?? 0) + 1) as [number, number, number];
+  const indices = columns.map((c) => c?.column.rawFor(table.length));
+  for (let i = 0; i < rows.length; i++) {
+    const row = rows[i]!;
+    const t = indices[0]?.[row] ?? -1;
+    const r = indices[1]?.[row] ?? -1;
+    const p = indices[2]?.[row] ?? -1;
+    const at = table.time.get(row);
+    const place = ((t + 1) * sizes[1] + (r + 1)) * sizes[2] + (p + 1);
+    let own = byPlaces.get(place);
+    if (!own) {
+      own = begun([t, r, p], at);
+      if (!own) continue;
+      byPlaces.set(place, own);
+    }
+    if (at < own.firstAt) own.firstAt = at;
+    if (at > own.lastAt) own.lastAt = at;
+    const page = table.page.get(row) + 1;
+    own.byPage[page] = (own.byPage[page] ?? 0) + 1;
+    const person = personOfMessage[row]!;
+    if (person >= 0) own.who.add(person);
+  }
+  // What is under one heading is one page here: tools each have an address of their own.
+  const headings = table.pages.values.map((page) => (pagePath(page) ?? '').split('/').slice(0, 2).join('/'));
+  const pagesOf = ({ byPage }: Own): Map<string, number> => {
+    const out = new Map<string, number>();
+    byPage.forEach((n, page) => {
+      const heading = headings[page - 1] ?? '';
+      out.set(heading, (out.get(heading) ?? 0) + n);
+    });
+    return out;
+  };
+  return [...byKey.values()].map((own) => ({
+    text: own.text,
+    role: own.role,
+    place: own.place,
+    pages: pagesOf(own),
+    people: own.who.size,
+    firstAt: own.firstAt,
+    lastAt: own.lastAt,
+  }));
 };
 
 const isAbout = (c: Condition, ref: readonly string[]): boolean =>

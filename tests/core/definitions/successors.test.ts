@@ -1,9 +1,20 @@
 /** An interaction that comes no more, and what took its place. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { droppedIn } from '../../../src/core/definitions/dropped';
+import { droppedIn as droppedAmong, type Drop } from '../../../src/core/definitions/dropped';
 import { successorsOf, type Interaction } from '../../../src/core/definitions/successors';
 import { seeded } from '../../../src/demo/random';
+
+interface Click {
+  readonly at: number;
+  readonly release: string;
+}
+/** Also says that the order in which they are given makes no difference. */
+const droppedIn = (own: readonly Click[], all: readonly Click[]): Drop | undefined => {
+  const found = droppedAmong(own, all, (m) => m.at, (m) => m.release); // prettier-ignore
+  expect(droppedAmong(own.toReversed(), all.toReversed(), (m) => m.at, (m) => m.release)).toEqual(found); // prettier-ignore
+  return found;
+};
 
 const DAY = 86_400_000;
 const made = (more: Partial<Interaction>): Interaction => ({

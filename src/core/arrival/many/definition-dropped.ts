@@ -1,9 +1,10 @@
 import { personsWith } from '../../definitions/defined-events';
+import type { Definition } from '../../definitions/definition';
 import { droppedIn } from '../../definitions/dropped';
 import { interactionsIn } from '../../definitions/interactions';
+import { sourceRows } from '../../definitions/matching-rows';
 import { successorsOf } from '../../definitions/successors';
 import { entries } from '../../plan/plan';
-import { rowsOfKind } from '../../table/kind-rows';
 import type { MessageTable } from '../../table/message-table';
 import { defineManyCheck, type ManyFound } from '../check-many';
 import { masked } from '../personal-data';
@@ -20,16 +21,14 @@ export interface DefinitionDropped {
   readonly place: string;
 }
 
-/** Messages by source, ascending by time. */
-const bySource = (rows: Int32Array, table: MessageTable): Map<number, { at: number; release: string }[]> => {
-  const out = new Map<number, { at: number; release: string }[]>();
-  for (const row of rows) {
-    const source = table.source.get(row);
-    const list = out.get(source) ?? [];
-    list.push({ at: table.time.get(row), release: table.releases.values[table.release.get(row)] ?? '' });
-    out.set(source, list);
+const bySource = (rows: Int32Array, table: MessageTable): ReadonlyMap<number, number[]> => {
+  const out = new Map<number, number[]>();
+  for (let i = 0; i < rows.length; i++) {
+    const source = table.source.get(rows[i]!);
+    const list = out.get(source);
+    if (list) list.push(rows[i]!);
+    else out.set(source, [rows[i]!]);
   }
-  for (const list of out.values()) list.sort((a, b) => a.at - b.at);
   return out;
 };
 
@@ -66,29 +65,30 @@ export const definitionDropped = defineManyCheck({
     const out: ManyFound<DefinitionDropped>[] = [];
     const seen = personsWith(people, plan);
     const { table } = seen;
-    let interactions: Int32Array | undefined;
+    const timeOf = (row: number): number => table.time.get(row);
+    const releaseOf = (row: number): string => table.releases.values[table.release.get(row)] ?? '';
+    /** What each definition is measured against; that of one source is asked for by several. */
+    const offeredBy = new Map<string, ReadonlyMap<number, number[]>>();
+    const offeredTo = (d: Definition): ReadonlyMap<number, number[]> => {
+      const key = JSON.stringify(d.source.of === 'events' ? d.source.names.filter((n) => n !== d.name) : d.source.of);
+      let own = offeredBy.get(key);
+      if (!own)
+        offeredBy.set(
+          key,
+          (own = bySource(sourceRows(d.source, { table, definedRows: (n) => (n === d.name ? undefined : table.rowsOf(n)) }), table)),
+        );
+      return own;
+    };
     for (const [, d] of entries(plan, 'definition')) {
       if (d.retired || !table.isDefined(d.name)) continue;
       const rows = table.rowsOf(d.name);
-      const ofInteractions = d.source.of === 'interactions';
-      if (ofInteractions) interactions ??= rowsOfKind(table, 'interaction');
-      const offered =
-        d.source.of === 'events'
-          ? table.rowsOf(table.unionOf(d.source.names.filter((n) => n !== d.name)) ?? d.source.names.find((n) => n !== d.name) ?? d.name)
-          : ofInteractions
-            ? interactions!
-            : rows;
-      const all = bySource(offered, table);
+      const offered = offeredTo(d);
       for (const [source, own] of bySource(rows, table)) {
-        const drop = droppedIn(own, all.get(source) ?? []);
+        const all = offered.get(source) ?? [];
+        const drop = droppedIn(own, all, timeOf, releaseOf);
         if (!drop) continue;
-        const ofSource = ofInteractions ? interactions!.filter((row) => table.source.get(row) === source) : new Int32Array(0);
-        const lost = interactionsIn(
-          rows.filter((row) => table.source.get(row) === source),
-          seen,
-        ).sort((a, b) => b.people - a.people)[0];
-        const next =
-          ofInteractions && lost ? successorsOf({ ...lost, lastAt: drop.lastAt }, interactionsIn(ofSource, seen), now)[0] : undefined;
+        const lost = d.source.of === 'interactions' ? interactionsIn(own, seen).sort((a, b) => b.people - a.people)[0] : undefined;
+        const next = lost && successorsOf({ ...lost, lastAt: drop.lastAt }, interactionsIn(all, seen), now)[0];
         out.push({
           params: {
             name: d.name,
