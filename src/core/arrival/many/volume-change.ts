@@ -1,3 +1,4 @@
+import { personsWith } from '../../definitions/defined-events';
 import { entries } from '../../plan/plan';
 import { defineManyCheck, type ManyFound } from '../check-many';
 import { volumeParameters, type OffStretch } from '../daily-volume';
@@ -27,7 +28,7 @@ export const volumeChange = defineManyCheck({
     right: 'as many as chance and weekday let expect',
   },
   method:
-    'Stretches of one to fourteen whole days against a model of the eight weeks before them: level, weekday and growth, with as much more variance than chance as those weeks show. What all events of a source share is told once, of the source. Source: daily-volume.',
+    'Stretches of one to fourteen whole days against a model of the eight weeks before them: level, weekday and growth, with as much more variance than chance as those weeks show. What all events of a source share is told once, of the source; of a definition only what is not that of its events. Source: daily-volume.',
   severity: 'caution',
   parameters: volumeParameters,
   fixer: () => 'source',
@@ -40,7 +41,8 @@ export const volumeChange = defineManyCheck({
       ? 'The whole source sent more or less: messages were lost or doubled, or something happened in the world.'
       : 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
   fix: () => 'Compare the days with the releases; acknowledge it if it is real.',
-  find({ plan, people: { table }, now }) {
+  find({ plan, people, now }) {
+    const { table } = people;
     const out: ManyFound<VolumeChange>[] = [];
     const add = (eventName: string, { source, periods, counts, volume }: SeriesVolume, off: readonly OffStretch[]): void => {
       for (const direction of ['fewer', 'more'] as const) {
@@ -85,9 +87,30 @@ export const volumeChange = defineManyCheck({
           s.volume.off.filter((o) => !all || isOwn(o, all)),
         );
       }
+    const seen = personsWith(people, plan).table;
+    for (const [, d] of entries(plan, 'definition')) {
+      if (d.retired || !seen.isDefined(d.name)) continue;
+      const madeOf = d.source.of === 'events' ? d.source.names.filter((n) => n !== d.name) : [];
+      for (const s of volumesOf(plan, seen, now, d.name)) {
+        const all = [
+          whole.get(s.source),
+          ...madeOf.flatMap((n) => [...volumesOf(plan, seen, now, n)].filter((x) => x.source === s.source)),
+        ];
+        // What comes no more at all is told by a check of its own.
+        add(
+          d.name,
+          s,
+          s.volume.off.filter((o) => !endsInNothing(o, s) && all.every((w) => !w || isOwn(o, w))),
+        );
+      }
+    }
     return out;
   },
 });
+
+/** Whether nothing came since a stretch began to be less. */
+const endsInNothing = ({ direction, to }: OffStretch, { counts }: SeriesVolume): boolean =>
+  direction === 'fewer' && counts.slice(to - 1).every((n) => n === 0);
 
 /** Whether a stretch is the event's own, rather than what its whole source did in these days. */
 const isOwn = (o: OffStretch, { volume, counts }: SeriesVolume): boolean => {
