@@ -31,7 +31,7 @@ export const sentByLibraries = (
         name: m.sourceId === 'web' ? LEFT_PAGE : OUT_OF_SIGHT,
         time: new Date(Date.parse(time) + after).toISOString(),
         ids,
-        properties: m.sourceId === 'web' ? { seconds_in_sight: seconds } : {},
+        properties: m.sourceId === 'web' ? { seconds_seen: seconds } : {},
         release,
         ...(page === undefined ? {} : { page }),
       },

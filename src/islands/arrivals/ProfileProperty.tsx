@@ -39,7 +39,18 @@ const Values = ({ top, of, allowed }: { top: readonly Counted<Scalar>[]; of: num
     </ul>
   );
 
-export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; messages: number; several: boolean }) => {
+export const PropertyRow = ({
+  p,
+  messages,
+  several,
+  automatic,
+}: {
+  p: PropertyProfile;
+  messages: number;
+  several: boolean;
+  /** Whether a library sends the event on its own. */
+  automatic: boolean;
+}) => {
   const plan = usePlan();
   const [bySource, setBySource] = useState(false);
   const missing = messages - p.messages;
@@ -54,10 +65,12 @@ export const PropertyRow = ({ p, messages, several }: { p: PropertyProfile; mess
             </Fragment>
           ))}
         </span>
-        <span className={`text-sm ${p.planned ? 'text-ink-2' : 'text-caution'}`}>
+        <span className={`text-sm ${p.planned || automatic ? 'text-ink-2' : 'text-caution'}`}>
           {p.planned
             ? `${p.planned.type}${p.planned.unit ? `, ${p.planned.unit}` : ''}${p.required ? ', required' : ''}`
-            : 'not in the plan'}
+            : automatic
+              ? 'from the library'
+              : 'not in the plan'}
         </span>
         {p.mayLack ? <span className="block text-sm text-ink-2">It contains more names than are listed here.</span> : null}
         {several && p.bySource.length > 1 ? (

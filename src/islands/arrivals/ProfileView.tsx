@@ -214,7 +214,13 @@ const Profile = ({ profile }: { profile: EventProfile }) => {
             </thead>
             <tbody>
               {profile.properties.map((p) => (
-                <PropertyRow key={p.name} p={p} messages={profile.messages} several={profile.sources.length > 1} />
+                <PropertyRow
+                  key={p.name}
+                  p={p}
+                  messages={profile.messages}
+                  several={profile.sources.length > 1}
+                  automatic={!profile.planned && automaticEvents(plan).has(profile.eventName)}
+                />
               ))}
             </tbody>
           </table>
