@@ -1,7 +1,9 @@
 /** Clearance of every question, with its figure. */
+import { reconciliation } from '../core/arrival/reconciliation';
 import { reconcile } from '../core/arrival/many/premature-trigger';
 import { clearance } from '../core/api/clearance';
 import { clearanceOf } from '../core/clearance/clearance';
+import type { CountingBasis } from '../core/identity/counting-basis';
 import { entries, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
 import { rememberedFigure } from '../core/questions/remembered-figure';
@@ -11,6 +13,7 @@ import { typedFormula } from '../core/questions/typed-conditions';
 import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
+import { currentFindings } from './findings';
 import { figureContextOf } from './figure-context';
 import { inForceScope, currentWatch } from './scope';
 
@@ -34,9 +37,12 @@ export const CLEARANCE = [
     const context = figureContextOf(scope, now);
     const { table } = context.people;
     const reconciled = version ? reconcile(version.plan, scope.table, now) : [];
+    const confirmed = version ? reconciliation(version.plan, scope.table, now) : [];
+    const groups = version ? (await currentFindings(url)).triaged : [];
+    const figures = (basis: CountingBasis): FigureContext => (basis === 'fully linked' ? context : figureContextOf(scope, now, basis));
     return entries(draft, 'question').map(([questionId, question]) => ({
       questionId,
-      ...clearanceOf(question, { published, table, reconciled, recheck, now }),
+      ...clearanceOf(question, { published, table, reconciled, confirmed, groups, figures, recheck, now }),
       figure: figureFor(plan, question, context),
     }));
   }),

@@ -24,7 +24,8 @@ const DEFAULT_SETTLING_HOURS = 48;
 /** So many are shown at once; more are asked for. */
 const SAMPLES = 5;
 
-const current = async (url: URL) => {
+/** The findings as somebody sees them now. */
+export const currentFindings = async (url: URL) => {
   const scope = publishedScope(url);
   const { version, table, traffic } = scope;
   const now = Date.now();
@@ -37,28 +38,28 @@ const current = async (url: URL) => {
 
 export const FINDINGS = [
   serve(findings, async ({ url }) => {
-    const { table, many, triaged: all } = await current(url);
+    const { table, many, triaged: all } = await currentFindings(url);
     const groups = all.map((g) => ({ ...g, samples: g.samples.slice(0, SAMPLES) }));
     // Nothing that counts, and nothing at all, are two things.
     const received = heldState().table.length;
     return { groups, messages: table.length, received, manyAt: many?.at ?? null, totals: await intakeTotals(database()) };
   }),
   serve(findingMessages, async ({ url, query: { key: wanted } }) => {
-    const { table, many, triaged: all } = await current(url);
+    const { table, many, triaged: all } = await currentFindings(url);
     const group = all.find((g) => g.key === wanted);
     if (!group) return problem(404, 'no such finding', 'This finding no longer exists, or a new version is in force.');
     const isOverMany = many?.groups.some((g) => g.key === wanted) ?? false;
     return (await messagesBySeq(database(), isOverMany ? group.samples : messagesOfFinding(table, wanted))).map(toLiveMessage);
   }),
   serve(followUps, async ({ url }) => {
-    const { version, plan, table, triaged: groups, now } = await current(url);
+    const { version, plan, table, triaged: groups, now } = await currentFindings(url);
     if (!version) return [];
     return followUpsOf(plan, arrivalMatrix(plan, table, now, await currentWatch(version)), groups, now);
   }),
   serve(acknowledge, async ({ url, body }) => {
     if ('open' in body) await withdrawAcknowledgement(database(), body.key);
     else {
-      const { triaged: all } = await current(url);
+      const { triaged: all } = await currentFindings(url);
       const g = all.find((x) => x.key === body.key);
       await keepAcknowledgement(database(), { ...body, releases: g?.releases, share: g && g.outOf > 0 ? g.count / g.outOf : undefined });
     }

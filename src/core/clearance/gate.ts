@@ -1,7 +1,12 @@
 /** The face of a gate. One gate a file in gates/; the registry is gates/index.ts. */
 import type { UnconfirmedGroup } from '../arrival/many/premature-trigger';
 import type { Plan, Question } from '../plan/plan';
+import type { ReconciledPair } from '../arrival/reconciliation';
+import type { FindingGroup } from '../arrival/finding-group';
+import type { CountingBasis } from '../identity/counting-basis';
 import type { Watch } from '../plan/watch';
+import type { FigureContext } from '../questions/figure';
+import type { Raise } from './lowering';
 import type { Need } from '../questions/coverage';
 import type { MessageTable } from '../table/message-table';
 
@@ -14,6 +19,19 @@ export interface Judgement {
   readonly signal: Signal;
   /** The evidence as one sentence; names in back quotes. */
   readonly evidence: string;
+  /** The numbers behind it. */
+  readonly numbers?: readonly GateNumber[];
+  /** Keys of the findings that lower it. */
+  readonly findings?: readonly string[];
+  /** What would raise it, and whose work that is. */
+  readonly raise?: readonly Raise[];
+  /** When it will be judged, or judged anew, where that is a matter of time. UTC epoch ms. */
+  readonly judgedAt?: number;
+}
+
+export interface GateNumber {
+  readonly what: string;
+  readonly value: string;
 }
 
 export interface Gate extends Judgement {
@@ -32,6 +50,12 @@ export interface ClearanceContext {
   readonly published: { readonly plan: Plan; readonly number: number; readonly publishedAt: number; readonly watch: Watch } | undefined;
   readonly table: MessageTable;
   readonly reconciled: readonly UnconfirmedGroup[];
+  /** What clients and servers say of the same, pair by pair. */
+  readonly confirmed?: readonly ReconciledPair[] | undefined;
+  /** What is found on messages and over many; `undefined` while nobody has looked. */
+  readonly groups?: readonly FindingGroup[] | undefined;
+  /** What figures are worked out on, under a counting basis. */
+  readonly figures?: ((basis: CountingBasis) => FigureContext) | undefined;
   /** How many of the recorded messages that version has judged, while it has not judged all. */
   readonly recheck?: { readonly done: number; readonly total: number } | undefined;
   /** UTC epoch ms. */
@@ -50,5 +74,15 @@ export const defineGate = <const Id extends string>(g: GateDefinition<Id>): Gate
 
 export const thousands = (n: number): string => n.toLocaleString('en-GB');
 
-/** Of a gate that this product does not judge: no gate is guessed. */
-export const notJudged = (): Judgement => ({ signal: 'open', evidence: 'Not judged yet: this product does not judge this gate so far.' });
+export const percent = (share: number): string => `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
+
+/** A span in the largest unit that it has two of. */
+export const span = (ms: number): string => {
+  const units = [['day', 86_400_000], ['hour', 3_600_000], ['minute', 60_000]] as const; // prettier-ignore
+  const [name, size] = units.find(([, s]) => ms >= 2 * s) ?? ['minute', 60_000];
+  const n = Math.max(1, Math.round(ms / size));
+  return `${thousands(n)} ${name}${n === 1 ? '' : 's'}`;
+};
+
+/** A gate that waits for something to be looked at. */
+export const notLooked = (): Judgement => ({ signal: 'open', evidence: 'The messages are still being looked through.' });

@@ -154,6 +154,7 @@ export const bodies = {
     order: z.number(),
     formula: formulaSchema.nullable(),
     thresholds: z.object({ clear: share, caution: share }),
+    precision: share.optional(),
   }),
   event: z.object({
     name,

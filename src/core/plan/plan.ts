@@ -191,6 +191,8 @@ export interface Question {
   readonly order: number;
   readonly formula: Formula | null;
   readonly thresholds: { readonly clear: number; readonly caution: number };
+  /** Half the interval within which the figure is to be known: of a share in shares, of an amount relative to it; a usual one when left out. */
+  readonly precision?: number | undefined;
 }
 
 /** An event made of what was recorded. It is never sent under its name, so it has no former names: renaming touches no message. */

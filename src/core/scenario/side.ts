@@ -4,6 +4,8 @@ import type { IntakeDay } from '../arrival/intake-totals';
 import { reconcile } from '../arrival/many/premature-trigger';
 import { clearanceOf } from '../clearance/clearance';
 import type { Signal } from '../clearance/gate';
+import { reconciliation } from '../arrival/reconciliation';
+import type { CountingBasis } from '../identity/counting-basis';
 import type { Persons } from '../identity/persons';
 import { sideOf, type Side as PersonsSide } from '../identity/what-if';
 import { entries, type Id, type Plan } from '../plan/plan';
@@ -56,11 +58,13 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
   const context = figureContext(plan, persons, now, { table: s.table });
   const { table } = context.people;
   const reconciled = reconcile(plan, persons.table, now);
+  const confirmed = reconciliation(plan, persons.table, now);
+  const figures = (basis: CountingBasis) => figureContext(plan, persons, now, { table: s.table, basis });
   const published = { plan, number: s.number, publishedAt: s.publishedAt, watch };
   const questions = new Map<Id, QuestionSide>();
   for (const [id, q] of entries(plan, 'question')) {
     yield;
-    const { signal } = clearanceOf(q, { published, table, reconciled, now });
+    const { signal } = clearanceOf(q, { published, table, reconciled, confirmed, groups, figures, now });
     const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
     const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula).formula, context) : undefined;
     const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };

@@ -23,6 +23,12 @@ export const wilson = (hits: number, trials: number, z: number = Z_95): Interval
   return { low: hits === 0 ? 0 : Math.max(0, (centre - half) / scale), high: hits === trials ? 1 : Math.min(1, (centre + half) / scale) };
 };
 
+/** Half the width of the interval for a share that need not be of whole hits: it narrows with each trial. Source: as above. */
+export const wilsonHalf = (share: number, trials: number, z: number = Z_95): number => {
+  const z2 = z * z;
+  return (z * Math.sqrt((share * (1 - share)) / trials + z2 / (4 * trials * trials))) / (1 + z2 / trials);
+};
+
 /** How many trials it takes, at least, until the lower bound reaches a share, where no more than these miss.
  *  Shape: `undefined` where no number does, as for a share of 1. Units: share 0..1.
  *  Method: the bound grows with each hit, so the number is enclosed by doubling and halving. Source: own definition over the interval above.

@@ -1,4 +1,5 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
+import { Fragment, useState } from 'react';
 import { unitOf } from '../../core/questions/unit-of';
 import type { Gate, Signal as SignalName } from '../../core/clearance/gate';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
@@ -7,7 +8,7 @@ import { eventNamed } from '../../core/plan/plan-index';
 import { needsOf } from '../../core/questions/coverage';
 import { formulaSentence } from '../../core/questions/formulas/index';
 import { Button } from '../../ui/Button';
-import { count, plural } from '../../ui/format';
+import { count, dayText, instantText, plural } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { Signal, SIGNAL_TEXT, SIGNAL_WORDS } from '../../ui/Signal';
@@ -22,21 +23,89 @@ import { RecheckProgress } from '../workplace/RecheckProgress';
 
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
 
-const GateRow = ({ gate }: { gate: Gate }) => (
-  <tr className="border-t border-rule align-top">
-    <td className="w-9 py-2">
-      <Signal state={gate.signal} label={null} />
-    </td>
-    <th scope="row" className="w-[218px] py-2 pr-4 text-left font-normal">
-      <span className="block font-bold capitalize">{gate.gate}</span>
-      <span className="block text-sm text-ink-2">{gate.asks}</span>
-    </th>
-    <td className="py-2">
-      <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
-      {gate.signal === 'open' && gate.evidence.startsWith('Not judged yet') ? null : <Rich text={gate.evidence} />}
-    </td>
-  </tr>
-);
+/** A gate in one line; its numbers, its findings and what would raise it on demand. */
+const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: () => void }) => {
+  const plan = usePlan();
+  const { go } = useWorkplace();
+  const { timeZone } = settingsOf(plan);
+  const groups = useFindings().data?.groups;
+  const found = groups?.filter((g) => gate.findings?.includes(g.key)) ?? [];
+  const more = (gate.numbers?.length ?? 0) + found.length + (gate.raise?.length ?? 0) > 0;
+  return (
+    <>
+      <tr className="border-t border-rule align-top">
+        <td className="w-9 py-1.5">
+          <Signal state={gate.signal} label={null} />
+        </td>
+        <th scope="row" className="w-[150px] py-1.5 pr-4 text-left font-bold capitalize" title={gate.asks}>
+          {gate.gate}
+        </th>
+        <td className="py-1.5 pr-3">
+          <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
+          <Rich text={gate.evidence} />
+          {gate.judgedAt === undefined ? null : (
+            <span className="text-ink-2" title={instantText(gate.judgedAt)}>
+              {' '}
+              Judged anew on {dayText(gate.judgedAt, timeZone)}.
+            </span>
+          )}
+        </td>
+        <td className="w-[64px] py-1 text-right">
+          {more ? (
+            <button
+              type="button"
+              aria-expanded={open}
+              aria-label={`Evidence of ${gate.gate}`}
+              className="min-h-[26px] text-sm font-semibold text-accent underline decoration-dotted"
+              onClick={onOpen}
+            >
+              {open ? 'less' : 'more'}
+            </button>
+          ) : null}
+        </td>
+      </tr>
+      {open ? (
+        <tr>
+          <td />
+          <td className="pb-2 align-top text-sm text-ink-2">{gate.asks}</td>
+          <td colSpan={2} className="pb-2">
+            {gate.numbers && gate.numbers.length > 0 ? (
+              <dl className="grid grid-cols-[max-content_1fr] gap-x-4 text-sm">
+                {gate.numbers.map((n) => (
+                  <Fragment key={n.what}>
+                    <dt className="text-ink-2">{n.what}</dt>
+                    <dd className="font-semibold figures">{n.value}</dd>
+                  </Fragment>
+                ))}
+              </dl>
+            ) : null}
+            {found.map((g) => (
+              <button
+                key={g.key}
+                type="button"
+                className="block min-h-[24px] py-0.5 text-left text-sm hover:text-accent"
+                onClick={() => go(...places.finding(g.key))}
+              >
+                <b className={g.severity === 'stop' ? 'text-stop' : 'text-caution'}>{count(g.count)}</b> <Rich text={g.sentence} />
+              </button>
+            ))}
+            {gate.raise && gate.raise.length > 0 ? (
+              <p className="mt-1 text-sm">
+                <b>To raise it:</b>{' '}
+                {gate.raise.map((r, i) => (
+                  <span key={`${r.who} ${r.text}`}>
+                    {i > 0 ? ' ' : ''}
+                    <Rich text={r.text} /> <span className="text-ink-2">({r.who})</span>
+                  </span>
+                ))}
+              </p>
+            ) : null}
+          </td>
+        </tr>
+      ) : null}
+    </>
+  );
+};
 
 const Bench = ({ question, clearance }: { question: Question; clearance: QuestionClearance }) => {
   const plan = usePlan();
@@ -46,6 +115,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
   const { figure } = clearance;
   const judged = clearance.gates.filter((g) => g.signal !== 'open');
   const open = clearance.gates.length - judged.length;
+  const [opened, setOpened] = useState<string>();
   return (
     <div className="px-7 py-5">
       <div className="flex items-start gap-4 pr-8">
@@ -72,7 +142,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         <caption className="sr-only">The seven gates</caption>
         <tbody>
           {clearance.gates.map((g) => (
-            <GateRow key={g.gate} gate={g} />
+            <GateRow key={g.gate} gate={g} open={opened === g.gate} onOpen={() => setOpened(opened === g.gate ? undefined : g.gate)} />
           ))}
         </tbody>
       </table>
@@ -197,7 +267,7 @@ const ClearanceStation = () => {
       ) : !data ? (
         <Loading what="figures and gates" />
       ) : question && clearance ? (
-        <Bench question={question} clearance={clearance} />
+        <Bench key={id} question={question} clearance={clearance} />
       ) : question ? (
         <Loading what="the new question’s gates" />
       ) : (

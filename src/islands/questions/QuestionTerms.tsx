@@ -1,4 +1,5 @@
 /** What is said of a question beside its words: kind, priority, place in the list, and how much must conform before it is cleared. */
+import { WANTED, wantedOf } from '../../core/clearance/wanted';
 import { useCommit } from '../../ui/use-commit';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { setField } from '../../core/plan/edit';
@@ -19,7 +20,17 @@ export const priorityTitle = (priority: number): string => PRIORITIES.find((p) =
 const BOX = 'border border-rule bg-paper px-1 py-0.5';
 
 /** A share, written as percent. */
-const Percent = ({ label, value, onSave }: { label: string; value: number; onSave: (share: number) => string | undefined }) => {
+const Percent = ({
+  label,
+  value,
+  unit = '%',
+  onSave,
+}: {
+  label: string;
+  value: number;
+  unit?: string;
+  onSave: (share: number) => string | undefined;
+}) => {
   const { problem: error, field } = useCommit(decimal(value * 100), (text) => {
     const n = Number(text.trim().replace(',', '.'));
     return text.trim() === '' || !(n >= 0 && n <= 100) ? `“${text}” is not a share from 0 to 100 %.` : onSave(n / 100);
@@ -28,7 +39,8 @@ const Percent = ({ label, value, onSave }: { label: string; value: number; onSav
     <label className="block">
       <span className="flex items-center gap-2">
         {label}
-        <input inputMode="decimal" className={`${BOX} ml-auto w-16 text-right figures`} {...field} />%
+        <input inputMode="decimal" className={`${BOX} ml-auto w-16 text-right figures`} {...field} />
+        <span className="w-10">{unit}</span>
       </span>
       {error ? (
         <span role="alert" className="block text-sm text-stop">
@@ -57,6 +69,7 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
     store.apply(orderEdits(plan, 'question', moved), `Moved “${question.text}”`);
   };
   const { clear, caution } = question.thresholds;
+  const wanted = wantedOf(question.formula);
   const threshold = (next: Partial<Question['thresholds']>): string | undefined => {
     const both = { clear, caution, ...next };
     if (both.caution > both.clear) return 'Caution begins below clear, not above it.';
@@ -112,6 +125,16 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
       </div>
       <Percent label="Clear from" value={clear} onSave={(share) => threshold({ clear: share })} />
       <Percent label="Caution from" value={caution} onSave={(share) => threshold({ caution: share })} />
+      <Percent
+        label="Known within ±"
+        unit={wanted === 'share' ? 'points' : '%'}
+        value={question.precision ?? WANTED[wanted].value}
+        onSave={(half) => {
+          if (half === 0) return 'Nothing is known without any doubt; write more than 0.';
+          set('precision', half === WANTED[wanted].value ? undefined : half, 'Precision');
+          return undefined;
+        }}
+      />
     </div>
   );
 };

@@ -88,6 +88,8 @@ test('it is among the names, with its messages, beside those that are sent; the 
     messages: n,
     planned: true,
     defined: true,
+    automatic: false,
+    sources: [],
   });
   expect(names.find((x) => x.eventName === 'Crate Moved')!.messages).toBe(messages.filter((m) => m.name === 'Crate Moved').length);
 });

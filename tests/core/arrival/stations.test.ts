@@ -140,8 +140,8 @@ describe('profile', () => {
   const now = 2 * DAY * MS;
   test('values, shares and range as they came, beside the plan', () => {
     expect(arrivedNames(plan, table)).toEqual([
-      { eventName: 'Lent', messages: 60, planned: false, defined: false },
-      { eventName: 'Asked', messages: 1, planned: true, defined: false },
+      { eventName: 'Lent', messages: 60, planned: false, defined: false, automatic: false, sources: [{ sourceId: 's', messages: 60 }] },
+      { eventName: 'Asked', messages: 1, planned: true, defined: false, automatic: false, sources: [{ sourceId: 's', messages: 1 }] },
     ]);
     const p = profileOf(plan, table, 'Lent', now)!;
     expect(p.pages).toMatchObject([

@@ -1,3 +1,4 @@
+/** What planned, built and conforming say, and how signals make one. */
 import { expect, test } from 'vitest';
 import { reconcile } from '../../../src/core/arrival/many/premature-trigger';
 import { clearanceOf, worstOf } from '../../../src/core/clearance/clearance';
@@ -7,6 +8,8 @@ import { event, planWith, property, create } from '../../plans';
 import { tableOf } from '../../tables';
 
 const DAY = 86_400_000;
+/** A minute of the day before the hundredth, which the daily figure looks at. */
+const YESTERDAY = 99 * 24 * 60 + 10;
 const plan = planWith([
   create('source', 'web', { name: 'Web' }),
   create('source', 'app', { name: 'App' }),
@@ -24,7 +27,7 @@ const question = blank('question', {
   formula: { type: 'active persons', events: [{ eventName: 'Tool Viewed', where: [] }], period: 'day' },
 });
 const view = (n: number, sourceId: string, name = 'Tool Viewed') =>
-  Array.from({ length: n }, (_, i) => ({ at: i, name, ids: { user: 'u' }, sourceId }));
+  Array.from({ length: n }, (_, i) => ({ at: YESTERDAY + i, name, ids: { user: 'u' }, sourceId }));
 const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, recheck?: { done: number; total: number }) => {
   const table = tableOf(rows);
   const now = 100 * DAY;

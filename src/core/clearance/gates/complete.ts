@@ -1,7 +1,41 @@
-import { defineGate, notJudged } from '../gate';
+import { defineGate, notLooked, percent, thousands } from '../gate';
+import { affectedBy, lowering, raising } from '../lowering';
+import { daysOf } from '../reach';
+import { bySeverity, byShare, worstSignal } from '../weight';
+
+/** Findings on single messages weigh by their share; silence, volume, lost messages by how grave they are. */
+const BY_SHARE = new Set(['double-fire', 'sent-again', 'id-reused', 'id-elsewhere', 'too-old']);
 
 export const complete = defineGate({
   id: 'complete',
   asks: 'Did everything arrive?',
-  judge: notJudged,
+  judge(question, needs, c) {
+    if (!c.published || !question.formula || needs.length === 0) return { signal: 'open', evidence: 'Nothing is planned to judge by.' };
+    if (!c.groups) return notLooked();
+    const { plan } = c.published;
+    const affected = affectedBy(plan, c.table, needs);
+    if ([...affected.names].every((n) => c.table.rowsOf(n).length === 0))
+      return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
+    const found = lowering(c.groups, 'complete', affected, daysOf(plan, question.formula, c.now));
+    const weight = (g: (typeof found)[number]) => (BY_SHARE.has(g.code) ? byShare(g, question.thresholds) : bySeverity(g));
+    const signal = worstSignal(found.map(weight));
+    const counts = found.filter((g) => weight(g) !== 'clear');
+    const pairs = c.confirmed?.filter((p) => affected.names.has(p.clientName) && p.lost.of > 0) ?? [];
+    const lost = pairs.map(
+      (p) => `of ${thousands(p.lost.of)} \`${p.serverName}\`, ${percent(1 - p.lost.n / p.lost.of)} have their \`${p.clientName}\``,
+    );
+    return {
+      signal,
+      evidence:
+        counts.length > 0
+          ? `${counts[0]!.sentence.replace(/\.?$/, '.')}${counts.length > 1 ? ` And ${counts.length - 1} more.` : ''}`
+          : `No silence, no unexplained volume, nothing left that came twice${lost.length > 0 ? `; ${lost.join('; ')}` : ''}.`,
+      numbers: pairs.map((p) => ({
+        what: `confirmed and seen: ${p.clientName}`,
+        value: `${percent(1 - p.lost.n / p.lost.of)}, at least ${percent(1 - p.lost.interval!.high)}`,
+      })),
+      findings: found.map((g) => g.key),
+      ...(signal === 'clear' ? {} : { raise: raising(plan, counts) }),
+    };
+  },
 });

@@ -1,13 +1,19 @@
 import { prematureIn } from '../../arrival/many/premature-trigger';
+import type { FindingGroup } from '../../arrival/finding-group';
 import { rawNeeds } from '../../definitions/planned';
 import { likeness } from '../../naming/likeness';
+import { isUnder } from '../../plan/page-path';
+import type { Plan } from '../../plan/plan';
+import { eventNamed } from '../../plan/plan-index';
 import { isInside, PathMap } from '../../plan/property-path';
+import type { Need } from '../../questions/coverage';
 import { trialsFor, wilson } from '../../stats/wilson';
-import { followingVerdicts } from '../../table/following';
-import type { Verdict } from '../../table/message-table';
-import { defineGate, thousands } from '../gate';
-
-const percent = (share: number): string => `${(Math.floor(share * 1000) / 10).toFixed(1)} %`;
+import { GrowingBits } from '../../table/bitset';
+import type { MessageTable, Verdict } from '../../table/message-table';
+import { defineGate, percent, thousands, type ClearanceContext } from '../gate';
+import { affectedBy, lowering, raising } from '../lowering';
+import { countsPeople, daysOf, type Days } from '../reach';
+import { byShare, worstSignal } from '../weight';
 
 /** Whether a finding touches what the formula uses of a message: a used property, an object that it is in or what it holds itself, or an
  *  identifier.
@@ -19,21 +25,103 @@ const touches = (path: readonly (string | number)[], used: PathMap<true>): boole
   return false;
 };
 
-/** Index of an event's name → what was found on messages of it → how many. Messages on which the same was found share the list of it. */
-const countsByVerdicts = followingVerdicts(
-  () => new Map<number, Map<readonly Verdict[], number>>(),
-  (state, table, from, to) => {
-    for (const row of table.judgedRows(from)) {
-      if (row >= to) break;
-      const name = table.name.get(row);
-      if (name < 0) continue;
-      const verdicts = table.verdicts.get(row)!;
-      let ofName = state.get(name);
-      if (!ofName) state.set(name, (ofName = new Map<readonly Verdict[], number>()));
-      ofName.set(verdicts, (ofName.get(verdicts) ?? 0) + 1);
+/** The properties that a question uses of each event, as its messages carry them; what several needs say of one event is one. */
+const usedBy = (plan: Plan, table: MessageTable, needs: readonly Need[]): Map<string, PathMap<true>> => {
+  const out = new Map<string, PathMap<true>>();
+  for (const need of needs) {
+    let used = out.get(need.eventName);
+    if (!used) out.set(need.eventName, (used = new PathMap()));
+    for (const p of need.properties) used.add(p.name, true);
+    if (!table.isDefined(need.eventName)) continue;
+    for (const raw of rawNeeds(
+      plan,
+      need.eventName,
+      need.properties.map((p) => p.name),
+    ))
+      for (const ref of raw.properties) used.add(ref, true);
+  }
+  return out;
+};
+
+interface Why {
+  twins: number;
+  faulty: number;
+  premature: number;
+  outside: number;
+}
+
+/** Messages of the days, and those that do not conform; the same by person where people are counted. */
+const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, PathMap<true>>, { from, to }: Days) => {
+  const { table } = c;
+  const persons = c.figures?.('fully linked').people.personOfMessage;
+  const time = table.time.raw;
+  const why: Why = { twins: 0, faulty: 0, premature: 0, outside: 0 };
+  const [all, bad] = [new GrowingBits(), new GrowingBits()];
+  let [messages, notConforming] = [0, 0];
+  const premature = new Map<string, Set<number>>();
+  for (const g of prematureIn(plan, c.reconciled)) {
+    let own = premature.get(g.params.eventName);
+    if (!own) premature.set(g.params.eventName, (own = new Set<number>()));
+    for (const row of g.rows) own.add(row);
+  }
+  const take = (row: number, fails: boolean): void => {
+    messages++;
+    if (fails) notConforming++;
+    const p = persons?.[row] ?? -1;
+    if (p < 0) return;
+    all.add(p);
+    if (fails) bad.add(p);
+  };
+  const inDays = (row: number): boolean => time[row]! >= from && time[row]! <= to;
+  for (const [eventName, paths] of used) {
+    const scope = eventNamed(plan, eventName)?.[1].scope ?? '';
+    const outside = scope === '' ? undefined : table.pages.values.map((page) => !isUnder(page, scope));
+    const early = premature.get(eventName);
+    // Messages on which the same was found share the list of it.
+    const judged = new Map<readonly Verdict[], boolean>();
+    const isFaulty = (row: number): boolean => {
+      const verdicts = table.verdicts.get(row);
+      if (!verdicts) return false;
+      let known = judged.get(verdicts);
+      if (known === undefined) judged.set(verdicts, (known = verdicts.some((v) => touches(v.path, paths))));
+      return known;
+    };
+    for (const row of table.rowsOf(eventName)) {
+      if (!inDays(row)) continue;
+      const [faulty, tooEarly, misplaced] = [isFaulty(row), early?.has(row) ?? false, outside?.[table.page.get(row)] ?? false];
+      if (faulty) why.faulty++;
+      if (tooEarly) why.premature++;
+      if (misplaced) why.outside++;
+      take(row, faulty || tooEarly || misplaced);
     }
-  },
-);
+    if (table.isDefined(eventName)) continue;
+    for (const twin of table.names.values) {
+      if (likeness(twin, eventName) !== 'same but for case') continue;
+      for (const row of table.rowsOf(twin)) {
+        if (!inDays(row)) continue;
+        why.twins++;
+        take(row, true);
+      }
+    }
+  }
+  return { messages, notConforming, people: all.size, badPeople: bad.size, why };
+};
+
+/** Findings whose messages are not among those that are counted one by one. */
+const NOT_COUNTED = new Set(['unit-suspicion', 'milestones', 'repeated', 'definition-dropped', 'swapped-user-property']);
+
+/** Where a finding is, by its key: `properties.loan_days`. */
+const fieldOf = (g: FindingGroup): string => {
+  const [, , field] = JSON.parse(g.key) as unknown[];
+  return typeof field === 'string' ? field : '';
+};
+
+const isOfUsed = (g: FindingGroup, used: ReadonlyMap<string, PathMap<true>>): boolean => {
+  const field = fieldOf(g);
+  if (!field.startsWith('properties.')) return true;
+  const at = field.slice('properties.'.length).split('.');
+  return [...used.values()].some((paths) => [...paths.keys()].some((ref) => isInside(ref, at) || isInside(at, ref)));
+};
 
 export const conforming = defineGate({
   id: 'conforming',
@@ -45,57 +133,58 @@ export const conforming = defineGate({
         signal: 'open',
         evidence: `${thousands(c.recheck.done)} of ${thousands(c.recheck.total)} recorded messages are checked against the newest version so far.`,
       };
-    let [trials, twins, faulty, premature, both] = [0, 0, 0, 0, 0];
-    // What several needs say of one event is one.
-    const usedOf = new Map<string, PathMap<true>>();
-    for (const need of needs) {
-      let used = usedOf.get(need.eventName);
-      if (!used) usedOf.set(need.eventName, (used = new PathMap()));
-      for (const p of need.properties) used.add(p.name, true);
-      // Of a defined event it is what its messages carry that conforms or does not.
-      if (c.published && table.isDefined(need.eventName))
-        for (const raw of rawNeeds(
-          c.published.plan,
-          need.eventName,
-          need.properties.map((p) => p.name),
-        ))
-          for (const ref of raw.properties) used.add(ref, true);
-    }
-    const early = c.published ? prematureIn(c.published.plan, c.reconciled) : [];
-    for (const [eventName, used] of usedOf) {
-      for (const twin of table.names.values)
-        if (!table.isDefined(eventName) && likeness(twin, eventName) === 'same but for case') twins += table.rowsOf(twin).length;
-      trials += table.rowsOf(eventName).length;
-      const isFaulty = (verdicts: readonly Verdict[] | undefined): boolean => verdicts?.some((v) => touches(v.path, used)) ?? false;
-      if (table.isDefined(eventName)) {
-        for (const row of table.rowsOf(eventName)) if (isFaulty(table.verdicts.get(row))) faulty++;
-        continue;
-      }
-      for (const [verdicts, n] of countsByVerdicts(table).get(table.names.find(eventName)) ?? []) if (isFaulty(verdicts)) faulty += n;
-      for (const g of early) {
-        if (g.params.eventName !== eventName) continue;
-        premature += g.rows.length;
-        for (const row of g.rows) if (isFaulty(table.verdicts.get(row))) both++;
-      }
-    }
-    trials += twins;
-    if (trials === 0) return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
-    const bad = twins + faulty + premature - both;
+    if (!c.published || !question.formula || needs.length === 0) return { signal: 'open', evidence: 'Nothing is planned to judge by.' };
+    const { plan } = c.published;
+    const used = usedBy(plan, table, needs);
+    const days = daysOf(plan, question.formula, c.now);
+    const { messages, notConforming, people, badPeople, why } = counted(c, plan, used, days);
+    if (messages === 0)
+      return {
+        signal: 'open',
+        evidence: [...used.keys()].some((n) => table.rowsOf(n).length > 0)
+          ? 'No message of these events is of the days that the figure looks at.'
+          : 'No message of these events has arrived yet.',
+      };
+    const byPeople = countsPeople(question.formula) && people > 0;
+    const [trials, bad] = byPeople ? [people, badPeople] : [messages, notConforming];
     const { low, high } = wilson(trials - bad, trials)!;
     const { clear, caution } = question.thresholds;
     const reasons = [
-      ...(twins > 0 ? [`${thousands(twins)} under another spelling`] : []),
-      ...(faulty > 0 ? [`${thousands(faulty)} with a faulty field`] : []),
-      ...(premature > 0 ? [`${thousands(premature)} sent before the outcome was known`] : []),
+      ...(why.twins > 0 ? [`${thousands(why.twins)} under another spelling`] : []),
+      ...(why.faulty > 0 ? [`${thousands(why.faulty)} with a faulty field`] : []),
+      ...(why.premature > 0 ? [`${thousands(why.premature)} sent before the outcome was known`] : []),
+      ...(why.outside > 0 ? [`${thousands(why.outside)} on pages where they have no place`] : []),
     ];
-    // Where the share may well be what is asked, it is the number of messages that lacks.
+    const found = lowering(c.groups ?? [], 'conforming', affectedBy(plan, table, needs), days).filter((g) => isOfUsed(g, used));
+    const uncounted = found.filter((g) => NOT_COUNTED.has(g.code));
+    const own = low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop';
+    const signal = worstSignal([own, ...uncounted.map((g) => byShare(g, question.thresholds))]);
+    // Where the share may well be what is asked, it is the number that lacks.
     const enough = low < clear && high >= clear ? trialsFor(bad, clear) : undefined;
-    const asked = `${percent((trials - bad) / trials)} of ${thousands(trials)} ${trials === 1 ? 'message' : 'messages'} conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
+    const base = byPeople ? (trials === 1 ? 'person' : 'people') : trials === 1 ? 'message' : 'messages';
+    const asked = byPeople
+      ? `${percent((trials - bad) / trials)} of ${thousands(trials)} ${base} have messages that all conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`
+      : `${percent((trials - bad) / trials)} of ${thousands(trials)} ${base} conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
+    const besides = uncounted.filter((g) => byShare(g, question.thresholds) !== 'clear');
     return {
-      signal: low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop',
+      signal,
       evidence:
         `${asked}${reasons.length > 0 ? `. Not conforming: ${reasons.join(', ')}` : ''}.` +
-        (enough === undefined ? '' : ` Too few messages to say so: ${thousands(enough)} would do, if all further ones conform.`),
+        (besides.length === 0
+          ? ''
+          : ` ${besides[0]!.sentence.replace(/\.?$/, '.')}${besides.length > 1 ? ` And ${besides.length - 1} more.` : ''}`) +
+        (enough === undefined
+          ? ''
+          : ` Too few ${byPeople ? 'people' : 'messages'} to say so: ${thousands(enough)} would do, if all further ones conform.`),
+      numbers: [
+        { what: 'messages that conform', value: `${thousands(messages - notConforming)} of ${thousands(messages)}` },
+        ...(people > 0
+          ? [{ what: 'people whose messages all conform', value: `${thousands(people - badPeople)} of ${thousands(people)}` }]
+          : []),
+        { what: 'at least, with 95 % confidence', value: percent(low) },
+      ],
+      findings: found.map((g) => g.key),
+      ...(signal === 'clear' ? {} : { raise: raising(plan, found) }),
     };
   },
 });

@@ -1,7 +1,73 @@
-import { defineGate, notJudged } from '../gate';
+import { rememberedFigure } from '../../questions/remembered-figure';
+import { headlineOf } from '../../questions/formulas/computations';
+import { typedFormula } from '../../questions/typed-conditions';
+import { GrowingBits } from '../../table/bitset';
+import { followingPersons } from '../../table/following-persons';
+import { defineGate, notLooked, percent, thousands } from '../gate';
+import { affectedBy, lowering, raising } from '../lowering';
+import { countsPeople, daysOf } from '../reach';
+import { byShare, worstSignal } from '../weight';
+
+/** Persons with a user ID on any of their messages. */
+const withUserId = followingPersons(
+  () => new GrowingBits(),
+  (state, { table, personOfMessage }, from, to) => {
+    const user = table.ids.get(table.userKind)?.rawFor(to);
+    if (!user) return true;
+    for (let row = from; row < to; row++) if (user[row]! >= 0 && personOfMessage[row]! >= 0) state.add(personOfMessage[row]!);
+    return true;
+  },
+);
 
 export const identified = defineGate({
   id: 'identified',
   asks: 'Are persons counted once?',
-  judge: notJudged,
+  judge(question, needs, c) {
+    if (!c.published || !question.formula || needs.length === 0) return { signal: 'open', evidence: 'Nothing is planned to judge by.' };
+    if (!c.groups || !c.figures) return notLooked();
+    if (!countsPeople(question.formula)) return { signal: 'clear', evidence: 'It counts messages, not people.' };
+    const { plan } = c.published;
+    const { table } = c;
+    const linked = c.figures('fully linked');
+    const { personOfMessage } = linked.people;
+    const days = daysOf(plan, question.formula, c.now);
+    const people = new GrowingBits();
+    let [messages, ofNobody] = [0, 0];
+    for (const need of needs)
+      for (const row of table.rowsOf(need.eventName)) {
+        const at = table.time.get(row);
+        if (at < days.from || at > days.to || row >= personOfMessage.length) continue;
+        messages++;
+        if (personOfMessage[row]! < 0) ofNobody++;
+        else people.add(personOfMessage[row]!);
+      }
+    if (messages === 0) return { signal: 'open', evidence: 'No message of these events is of the days that the figure looks at.' };
+    const known = people.shared(withUserId(linked.people));
+    const { formula } = typedFormula(plan, question.formula);
+    const of = (basis: 'fully linked' | 'user ID first'): number | undefined =>
+      headlineOf(rememberedFigure(formula, c.figures!(basis))).value;
+    const [asCounted, unlinked] = [of('fully linked'), of('user ID first')];
+    const inflation = asCounted === undefined || unlinked === undefined || asCounted === 0 ? undefined : unlinked / asCounted - 1;
+    const found = lowering(c.groups, 'identified', affectedBy(plan, table, needs), days);
+    const signal = worstSignal(found.map((g) => byShare(g, question.thresholds)));
+    const counts = found.filter((g) => byShare(g, question.thresholds) !== 'clear');
+    const whole = `${thousands(people.size)} people, fully linked; ${percent(known / Math.max(1, people.size))} of them are known by a user ID`;
+    return {
+      signal,
+      evidence:
+        counts.length === 0
+          ? `${whole}, and nothing is found that counts them twice or not at all.`
+          : `${whole}. ${counts[0]!.sentence.replace(/\.?$/, '.')}${counts.length > 1 ? ` And ${counts.length - 1} more.` : ''}`,
+      numbers: [
+        { what: 'people, fully linked', value: thousands(people.size) },
+        { what: 'known by a user ID', value: percent(known / Math.max(1, people.size)) },
+        ...(ofNobody > 0 ? [{ what: 'messages of nobody', value: `${thousands(ofNobody)} of ${thousands(messages)}` }] : []),
+        ...(inflation === undefined
+          ? []
+          : [{ what: 'this figure without linking', value: `${inflation < 0 ? '−' : '+'}${percent(Math.abs(inflation))}` }]),
+      ],
+      findings: found.map((g) => g.key),
+      ...(signal === 'clear' ? {} : { raise: raising(plan, counts) }),
+    };
+  },
 });

@@ -1,7 +1,158 @@
-import { defineGate, notJudged } from '../gate';
+import { sourcesOf } from '../../arrival/seen';
+import { rawNeeds, definitionNamed } from '../../definitions/planned';
+import { plannedAt, settingsOf, type Plan } from '../../plan/plan';
+import { eventNamed, plannedPropertiesOf } from '../../plan/plan-index';
+import { refText } from '../../plan/property-path';
+import type { Watch } from '../../plan/watch';
+import { userPropertiesOf, type Need } from '../../questions/coverage';
+import { rememberedFigure } from '../../questions/remembered-figure';
+import { typedFormula } from '../../questions/typed-conditions';
+import type { Formula } from '../../questions/formula';
+import { following } from '../../table/following';
+import type { MessageTable } from '../../table/message-table';
+import { DAY_MS, HOUR_MS } from '../../time';
+import { defineGate, span, thousands } from '../gate';
+import { precisionOf } from '../precision';
+import { countsPeople } from '../reach';
+import { WANTED } from '../wanted';
+
+export interface Change {
+  /** UTC epoch ms. */
+  readonly at: number;
+  /** What changed, as the begin of a sentence. */
+  readonly text: string;
+}
+
+/** A release that sends less than so much of the traffic has no say. */
+const RELEASE_SHARE = 0.05;
+const RECENT_MS = 7 * DAY_MS;
+
+/** By name, source and release: when the first message was received. */
+const firstOfRelease = following(
+  () => new Map<number, Map<string, { at: number; source: number; release: number }>>(),
+  (state, { name, source, release, received }, from, to) => {
+    for (let row = from; row < to; row++) {
+      const n = name.get(row);
+      if (n < 0) continue;
+      let own = state.get(n);
+      if (!own) state.set(n, (own = new Map<string, { at: number; source: number; release: number }>()));
+      const key = `${source.get(row)} ${release.get(row)}`;
+      const at = received.get(row);
+      const known = own.get(key);
+      if (!known) own.set(key, { at, source: source.get(row), release: release.get(row) });
+      else if (at < known.at) known.at = at;
+    }
+  },
+);
+
+/** Releases that began to send an event, and send more than a trifle of what came of it lately; the first of a source is no change. */
+const newReleases = (table: MessageTable, plan: Plan, eventName: string, now: number): Change[] => {
+  const all = firstOfRelease(table).get(table.names.find(eventName));
+  if (!all) return [];
+  const rows = table.rowsOf(eventName);
+  const counts = new Map<string, number>();
+  let recent = 0;
+  for (let i = rows.length - 1; i >= 0; i--) {
+    const row = rows[i]!;
+    if (table.received.get(row) < now - RECENT_MS) break;
+    recent++;
+    const key = `${table.source.get(row)} ${table.release.get(row)}`;
+    counts.set(key, (counts.get(key) ?? 0) + 1);
+  }
+  const begun = new Map<number, number>();
+  for (const { at, source } of all.values()) begun.set(source, Math.min(at, begun.get(source) ?? Infinity));
+  return [...counts].flatMap(([key, n]): Change[] => {
+    const first = all.get(key)!;
+    const release = table.releases.values[first.release] ?? '';
+    if (n <= recent * RELEASE_SHARE || first.at === begun.get(first.source) || release === '') return [];
+    const sourceId = table.sources.values[first.source]!;
+    return [{ at: first.at, text: `Release ${release} of ${plan.source[sourceId]?.name ?? sourceId} began to send \`${eventName}\`` }];
+  });
+};
+
+/** Everything whose change touches a question: events, their used properties, definitions, identity, releases. Newest first. */
+export const changesOf = (plan: Plan, watch: Watch, table: MessageTable, f: Formula, needs: readonly Need[], now: number): Change[] => {
+  const out: Change[] = [];
+  const add = (at: number | undefined, text: string): void => {
+    if (at !== undefined) out.push({ at, text });
+  };
+  for (const need of needs) {
+    const definition = definitionNamed(plan, need.eventName);
+    if (definition) add(watch.meaning('definition', definition[0]), `The definition \`${need.eventName}\` was changed`);
+    for (const raw of rawNeeds(
+      plan,
+      need.eventName,
+      need.properties.map((p) => p.name),
+    )) {
+      const event = eventNamed(plan, raw.eventName);
+      if (event) {
+        add(watch.meaning('event', event[0]), `\`${raw.eventName}\` was changed`);
+        const planned = plannedPropertiesOf(plan, event[0]);
+        for (const ref of raw.properties) {
+          const p = plannedAt(planned, ref);
+          const id = planned.find((x) => x.property === p?.property)?.id;
+          if (id !== undefined) add(watch.meaning('property', id), `\`${refText(ref)}\` was changed`);
+        }
+      }
+      out.push(...newReleases(table, plan, raw.eventName, now));
+    }
+  }
+  if (countsPeople(f)) add(watch.identity(), 'The identity rules were changed');
+  for (const ref of userPropertiesOf(f)) {
+    const found = Object.entries(plan.userProperty).find(([, u]) => refText(ref) === u.name);
+    if (found) add(watch.meaning('userProperty', found[0]), `The user property \`${refText(ref)}\` was changed`);
+  }
+  return out.sort((a, b) => b.at - a.at || (a.text < b.text ? -1 : 1));
+};
 
 export const settled = defineGate({
   id: 'settled',
   asks: 'Has enough time passed since the last change?',
-  judge: notJudged,
+  judge(question, needs, c) {
+    if (!c.published || !question.formula || needs.length === 0) return { signal: 'open', evidence: 'Nothing is planned to judge by.' };
+    if (!c.figures) return { signal: 'open', evidence: 'The figure is not worked out yet.' };
+    const { plan, watch } = c.published;
+    const { table } = c;
+    if (
+      needs.every(
+        (n) => rawNeeds(plan, n.eventName).every((r) => sourcesOf(table, r.eventName).size === 0) && table.rowsOf(n.eventName).length === 0,
+      )
+    )
+      return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
+    const windowMs = settingsOf(plan).settlingHours * HOUR_MS;
+    const [last] = changesOf(plan, watch, table, question.formula, needs, c.now);
+    const due = (last?.at ?? -Infinity) + windowMs;
+    if (last && c.now < due)
+      return {
+        signal: 'open',
+        evidence: `${last.text} ${span(c.now - last.at)} ago; it settles within ${span(windowMs)}, in ${span(due - c.now)}.`,
+        judgedAt: due,
+        numbers: [{ what: 'since the last change', value: span(c.now - last.at) }],
+      };
+    const since = last ? `Nothing that it hangs on has changed for ${span(c.now - last.at)}` : 'Nothing that it hangs on has changed';
+    const context = c.figures('fully linked');
+    const { formula } = typedFormula(plan, question.formula);
+    const p = precisionOf(rememberedFigure(formula, context), formula, context, question.precision);
+    if (!p) return { signal: 'clear', evidence: `${since}. How precise such an answer is cannot be said.` };
+    const numbers = [
+      { what: p.of === 'share' ? 'half the interval' : 'half the interval, of the figure', value: p.text },
+      { what: 'asked', value: p.wantedText },
+      { what: p.base, value: thousands(p.n) },
+    ];
+    if (p.half <= p.wanted)
+      return { signal: 'clear', evidence: `${since}, and the figure is known to ${p.text}, out of ${thousands(p.n)} ${p.base}.`, numbers };
+    const more =
+      p.more === undefined
+        ? ''
+        : ` ${thousands(p.more)} more ${p.base} would do${p.days === undefined ? '' : `: ${span(p.days * DAY_MS)} at the present rate`}.`;
+    return {
+      signal: 'caution',
+      evidence: `${since}, but the figure is known to ${p.text} only, where ${p.wantedText} is asked.${more}`,
+      numbers,
+      ...(p.days === undefined ? {} : { judgedAt: c.now + p.days * DAY_MS }),
+      raise: [
+        { who: 'whoever asks', text: `Wait for more ${p.base}, look at more days, or ask for less than ${WANTED[p.of].text(p.wanted)}.` },
+      ],
+    };
+  },
 });

@@ -90,7 +90,10 @@ export const fieldsOf = <K extends Kind>(kind: K) => {
       ...look,
       editor: 'list',
       read: (plan, id) => joinList((valueOf(plan, id, key) as readonly string[] | undefined) ?? []),
-      write: (plan, id, text) => set(plan, id, key, splitList(text) as Body[F]),
+      write: (plan, id, text) => {
+        const items = splitList(text);
+        return items.length === 0 && valueOf(plan, id, key) === undefined ? [] : set(plan, id, key, items as Body[F]);
+      },
     }),
     /** A number that may be left out. */
     number: <F extends keyof Body & string>(key: F, look: Look & { whole?: boolean; min?: number; needed?: boolean }): Field => ({
