@@ -4,6 +4,7 @@ import { LEFT_PAGE, OUT_OF_SIGHT } from './automatic';
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, EventProperty, Id, Kind, PlanDefinition, PlanEvent, Property, Question } from '../core/plan/plan';
+import { wantedOf } from '../core/clearance/wanted';
 import { DAY_MS } from '../core/time';
 import { type Formula, type Step } from '../core/questions/formula';
 import { ASK_BEFORE, RESERVE, SIGN_IN } from './interactions';
@@ -288,6 +289,8 @@ const question = (
     order,
     owner: 'Maren (insight)',
     kind: formula?.type === 'active persons' ? 'metric' : 'question',
+    // A lending library decides by less than the usual precision.
+    precision: wantedOf(formula) === 'share' ? 0.08 : 0.25,
     ...fields,
   });
 

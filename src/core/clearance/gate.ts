@@ -17,6 +17,8 @@ export type Signal = (typeof SIGNALS)[number];
 /** What a gate says of a question. */
 export interface Judgement {
   readonly signal: Signal;
+  /** The evidence in a few words, for one line; the whole sentence where it is short enough. */
+  readonly brief?: string;
   /** The evidence as one sentence; names in back quotes. */
   readonly evidence: string;
   /** The numbers behind it. */

@@ -2,7 +2,9 @@
 import type { FindingGroup } from '../arrival/finding-group';
 import type { Question } from '../plan/plan';
 import { wilson } from '../stats/wilson';
+import type { MessageTable } from '../table/message-table';
 import type { Signal } from './gate';
+import type { Affected } from './lowering';
 
 const RANK: readonly Signal[] = ['stop', 'caution', 'open', 'clear'];
 
@@ -13,11 +15,25 @@ export const worstSignal = (signals: readonly Signal[]): Signal => RANK.find((s)
 export const bySeverity = (g: Pick<FindingGroup, 'severity'>): Signal =>
   g.severity === 'stop' ? 'stop' : g.severity === 'caution' ? 'caution' : 'clear';
 
-/** By the share of messages that it leaves right, whose lower bound the question's thresholds judge; by its severity where it counts none.
+/** What is found, in a few words. */
+export const foundBrief = ([first, ...more]: readonly Pick<FindingGroup, 'title'>[]): string =>
+  `${first?.title ?? ''}${more.length > 0 ? `, and ${more.length} more` : ''}`;
+
+/** Messages of a question's events, of which a finding may spoil some: those of its own events where it names any. */
+export const baseOf = (table: MessageTable, { names }: Pick<Affected, 'names'>, g: Pick<FindingGroup, 'touches'>): number => {
+  const own = g.touches.filter((n) => names.has(n));
+  let n = 0;
+  for (const name of own.length > 0 ? own : names) n += table.rowsOf(name).length;
+  return n;
+};
+
+/** By the share of messages that it leaves right, whose lower bound the question's thresholds judge; by its severity where it counts none. `base` are
+ *  all messages of the events that it touches: what is wrong in one small release alone is a small part of them.
  *  Source: Wilson 1927, 95 %.
  */
-export const byShare = (g: Pick<FindingGroup, 'severity' | 'count' | 'outOf'>, { clear, caution }: Question['thresholds']): Signal => {
-  const interval = g.count > 0 && g.outOf >= g.count ? wilson(g.outOf - g.count, g.outOf) : undefined;
+export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: number, { clear, caution }: Question['thresholds']): Signal => {
+  const of = Math.max(base, g.count);
+  const interval = g.count > 0 ? wilson(of - g.count, of) : undefined;
   if (!interval) return bySeverity(g);
   return interval.low >= clear ? 'clear' : interval.low >= caution ? 'caution' : 'stop';
 };

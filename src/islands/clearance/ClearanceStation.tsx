@@ -30,25 +30,19 @@ const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: ()
   const { timeZone } = settingsOf(plan);
   const groups = useFindings().data?.groups;
   const found = groups?.filter((g) => gate.findings?.includes(g.key)) ?? [];
-  const more = (gate.numbers?.length ?? 0) + found.length + (gate.raise?.length ?? 0) > 0;
+  const more = gate.brief !== undefined || (gate.numbers?.length ?? 0) + found.length + (gate.raise?.length ?? 0) > 0;
   return (
     <>
       <tr className="border-t border-rule align-top">
         <td className="w-9 py-1.5">
           <Signal state={gate.signal} label={null} />
         </td>
-        <th scope="row" className="w-[150px] py-1.5 pr-4 text-left font-bold capitalize" title={gate.asks}>
+        <th scope="row" className="w-[112px] py-1.5 pr-3 text-left font-bold capitalize" title={gate.asks}>
           {gate.gate}
         </th>
         <td className="py-1.5 pr-3">
           <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
-          <Rich text={gate.evidence} />
-          {gate.judgedAt === undefined ? null : (
-            <span className="text-ink-2" title={instantText(gate.judgedAt)}>
-              {' '}
-              Judged anew on {dayText(gate.judgedAt, timeZone)}.
-            </span>
-          )}
+          <Rich text={gate.brief ?? gate.evidence} />
         </td>
         <td className="w-[64px] py-1 text-right">
           {more ? (
@@ -69,6 +63,16 @@ const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: ()
           <td />
           <td className="pb-2 align-top text-sm text-ink-2">{gate.asks}</td>
           <td colSpan={2} className="pb-2">
+            {gate.brief === undefined ? null : (
+              <p className="mb-1">
+                <Rich text={gate.evidence} />
+              </p>
+            )}
+            {gate.judgedAt === undefined ? null : (
+              <p className="mb-1 text-ink-2" title={instantText(gate.judgedAt)}>
+                Judged anew on {dayText(gate.judgedAt, timeZone)}.
+              </p>
+            )}
             {gate.numbers && gate.numbers.length > 0 ? (
               <dl className="grid grid-cols-[max-content_1fr] gap-x-4 text-sm">
                 {gate.numbers.map((n) => (

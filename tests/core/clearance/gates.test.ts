@@ -98,11 +98,15 @@ const gatesOf = ({ sent, question = asking(conversion), watch, groups = [], now 
 };
 const finding = (code: string, more: Partial<FindingGroup> = {}): FindingGroup => ({
   key: JSON.stringify([code, more.eventName ?? 'Tool Viewed', '', 'web']), code, severity: 'stop', eventName: 'Tool Viewed', touches: ['Tool Viewed'], sourceId: 'web', releases: ['1'],
-  count: 100, outOf: 200, firstAt: NOW - 3 * DAY, lastAt: NOW - HOUR, samples: [], title: code, why: '', sentence: `${code} is found.`, cause: '', fix: `Mend ${code}.`, fixer: 'source', expected: '', received: '', ...more,
+  count: 600, outOf: 600, firstAt: NOW - 3 * DAY, lastAt: NOW - HOUR, samples: [], title: code, why: '', sentence: `${code} is found.`, cause: '', fix: `Mend ${code}.`, fixer: 'source', expected: '', received: '', ...more,
 }); // prettier-ignore
+
+/** So many letters are a line of the list of gates. */
+const BRIEF = 64;
 
 test('with nothing wrong all seven are clear', () => {
   const gates = gatesOf({ sent: lending(3000, 0.5) });
+  for (const g of Object.values(gates)) expect([g.gate, (g.brief ?? g.evidence).length <= BRIEF]).toEqual([g.gate, true]);
   expect(Object.values(gates).map((g) => [g.gate, g.signal])).toEqual(
     ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'].map((g) => [g, 'clear']),
   );
@@ -364,8 +368,10 @@ test('weights: the worst wins, open before clear; the bound is judged, not the s
   expect(worstSignal(['open', 'caution', 'clear'])).toBe('caution');
   const thresholds = { clear: 0.98, caution: 0.9 };
   // One of 60 is 98.3 % right, but surely only 91 %.
-  expect(byShare({ severity: 'stop', count: 1, outOf: 60 }, thresholds)).toBe('caution');
-  expect(byShare({ severity: 'stop', count: 1, outOf: 6000 }, thresholds)).toBe('clear');
-  expect(byShare({ severity: 'caution', count: 0, outOf: 0 }, thresholds)).toBe('caution');
+  expect(byShare({ severity: 'stop', count: 1 }, 60, thresholds)).toBe('caution');
+  expect(byShare({ severity: 'stop', count: 1 }, 6000, thresholds)).toBe('clear');
+  expect(byShare({ severity: 'caution', count: 0 }, 60, thresholds)).toBe('caution');
+  // More than there are messages of the question's events: all of them may be.
+  expect(byShare({ severity: 'caution', count: 90 }, 60, thresholds)).toBe('stop');
   expect(Object.values(GATE_OF).filter((g) => g !== undefined).length).toBeGreaterThan(30);
 });

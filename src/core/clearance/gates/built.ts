@@ -31,11 +31,22 @@ export const built = defineGate({
       for (const [sourceId, n] of counts)
         seen.push(`${plan.source[sourceId]?.name ?? sourceId} ${thousands(n.messages)} × \`${need.eventName}\``);
     }
-    if (missing.length === 0) return { signal: 'clear', evidence: `Every required source has sent: ${seen.join(', ')}.` };
+    if (missing.length === 0)
+      return {
+        signal: 'clear',
+        brief: 'Every required source has sent each event',
+        evidence: `Every required source has sent: ${seen.join(', ')}.`,
+      };
     const first = missing[0]!;
     const sentence = `${first[0]!.toUpperCase()}${first.slice(1)}${missing.length > 1 ? `, and ${missing.length - 1} more` : ''}`;
+    const brief =
+      missing.length === 1 ? 'One required source has never sent an event' : `${missing.length} required events were never sent`;
     if (!waits.some((w) => w.state === 'fault'))
-      return { signal: 'open', evidence: `${sentence}; too soon to judge until ${settingsOf(plan).escalationHours} hours are over.` };
-    return { signal: 'stop', evidence: `${sentence}.` };
+      return {
+        signal: 'open',
+        brief,
+        evidence: `${sentence}; too soon to judge until ${settingsOf(plan).escalationHours} hours are over.`,
+      };
+    return { signal: 'stop', brief, evidence: `${sentence}.` };
   },
 });

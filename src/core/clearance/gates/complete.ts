@@ -1,7 +1,7 @@
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
-import { bySeverity, byShare, worstSignal } from '../weight';
+import { baseOf, bySeverity, byShare, foundBrief, worstSignal } from '../weight';
 
 /** Findings on single messages weigh by their share; silence, volume, lost messages by how grave they are. */
 const BY_SHARE = new Set(['double-fire', 'sent-again', 'id-reused', 'id-elsewhere', 'too-old']);
@@ -17,7 +17,8 @@ export const complete = defineGate({
     if ([...affected.names].every((n) => c.table.rowsOf(n).length === 0))
       return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
     const found = lowering(c.groups, 'complete', affected, daysOf(plan, question.formula, c.now));
-    const weight = (g: (typeof found)[number]) => (BY_SHARE.has(g.code) ? byShare(g, question.thresholds) : bySeverity(g));
+    const weight = (g: (typeof found)[number]) =>
+      BY_SHARE.has(g.code) ? byShare(g, baseOf(c.table, affected, g), question.thresholds) : bySeverity(g);
     const signal = worstSignal(found.map(weight));
     const counts = found.filter((g) => weight(g) !== 'clear');
     const pairs = c.confirmed?.filter((p) => affected.names.has(p.clientName) && p.lost.of > 0) ?? [];
@@ -26,6 +27,7 @@ export const complete = defineGate({
     );
     return {
       signal,
+      brief: counts.length === 0 ? 'Nothing is known to be missing or doubled' : foundBrief(counts),
       evidence:
         counts.length > 0
           ? `${counts[0]!.sentence.replace(/\.?$/, '.')}${counts.length > 1 ? ` And ${counts.length - 1} more.` : ''}`

@@ -6,20 +6,20 @@ import { isUnder } from '../../plan/page-path';
 import type { Plan } from '../../plan/plan';
 import { eventNamed } from '../../plan/plan-index';
 import { isInside, PathMap } from '../../plan/property-path';
-import type { Need } from '../../questions/coverage';
+import { userPropertiesOf, type Need } from '../../questions/coverage';
 import { trialsFor, wilson } from '../../stats/wilson';
 import { GrowingBits } from '../../table/bitset';
 import type { MessageTable, Verdict } from '../../table/message-table';
 import { defineGate, percent, thousands, type ClearanceContext } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf, type Days } from '../reach';
-import { byShare, worstSignal } from '../weight';
+import { baseOf, byShare, worstSignal } from '../weight';
 
 /** Whether a finding touches what the formula uses of a message: a used property, an object that it is in or what it holds itself, or an
- *  identifier.
+ *  identifier where people are counted.
  */
-const touches = (path: readonly (string | number)[], used: PathMap<true>): boolean => {
-  if (path[0] !== 'properties') return path[0] === 'ids';
+const touches = (path: readonly (string | number)[], used: PathMap<true>, people: boolean): boolean => {
+  if (path[0] !== 'properties') return people && path[0] === 'ids';
   const at = path.slice(1).map(String);
   for (const ref of used.keys()) if (isInside(ref, at) || isInside(at, ref)) return true;
   return false;
@@ -51,7 +51,7 @@ interface Why {
 }
 
 /** Messages of the days, and those that do not conform; the same by person where people are counted. */
-const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, PathMap<true>>, { from, to }: Days) => {
+const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, PathMap<true>>, people: boolean, { from, to }: Days) => {
   const { table } = c;
   const persons = c.figures?.('fully linked').people.personOfMessage;
   const time = table.time.raw;
@@ -83,7 +83,7 @@ const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, Path
       const verdicts = table.verdicts.get(row);
       if (!verdicts) return false;
       let known = judged.get(verdicts);
-      if (known === undefined) judged.set(verdicts, (known = verdicts.some((v) => touches(v.path, paths))));
+      if (known === undefined) judged.set(verdicts, (known = verdicts.some((v) => touches(v.path, paths, people))));
       return known;
     };
     for (const row of table.rowsOf(eventName)) {
@@ -116,8 +116,9 @@ const fieldOf = (g: FindingGroup): string => {
   return typeof field === 'string' ? field : '';
 };
 
-const isOfUsed = (g: FindingGroup, used: ReadonlyMap<string, PathMap<true>>): boolean => {
+const isOfUsed = (g: FindingGroup, used: ReadonlyMap<string, PathMap<true>>, ofUser: boolean): boolean => {
   const field = fieldOf(g);
+  if (field.startsWith('user_properties')) return ofUser;
   if (!field.startsWith('properties.')) return true;
   const at = field.slice('properties.'.length).split('.');
   return [...used.values()].some((paths) => [...paths.keys()].some((ref) => isInside(ref, at) || isInside(at, ref)));
@@ -137,7 +138,7 @@ export const conforming = defineGate({
     const { plan } = c.published;
     const used = usedBy(plan, table, needs);
     const days = daysOf(plan, question.formula, c.now);
-    const { messages, notConforming, people, badPeople, why } = counted(c, plan, used, days);
+    const { messages, notConforming, people, badPeople, why } = counted(c, plan, used, countsPeople(question.formula), days);
     if (messages === 0)
       return {
         signal: 'open',
@@ -155,19 +156,26 @@ export const conforming = defineGate({
       ...(why.premature > 0 ? [`${thousands(why.premature)} sent before the outcome was known`] : []),
       ...(why.outside > 0 ? [`${thousands(why.outside)} on pages where they have no place`] : []),
     ];
-    const found = lowering(c.groups ?? [], 'conforming', affectedBy(plan, table, needs), days).filter((g) => isOfUsed(g, used));
+    const affected = affectedBy(plan, table, needs);
+    const ofUser = userPropertiesOf(question.formula).length > 0;
+    const found = lowering(c.groups ?? [], 'conforming', affected, days).filter((g) => isOfUsed(g, used, ofUser));
+    const weight = (g: FindingGroup) => byShare(g, baseOf(table, affected, g), question.thresholds);
     const uncounted = found.filter((g) => NOT_COUNTED.has(g.code));
     const own = low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop';
-    const signal = worstSignal([own, ...uncounted.map((g) => byShare(g, question.thresholds))]);
+    const signal = worstSignal([own, ...uncounted.map(weight)]);
     // Where the share may well be what is asked, it is the number that lacks.
     const enough = low < clear && high >= clear ? trialsFor(bad, clear) : undefined;
     const base = byPeople ? (trials === 1 ? 'person' : 'people') : trials === 1 ? 'message' : 'messages';
     const asked = byPeople
       ? `${percent((trials - bad) / trials)} of ${thousands(trials)} ${base} have messages that all conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`
       : `${percent((trials - bad) / trials)} of ${thousands(trials)} ${base} conform, at least ${percent(low)} with 95 % confidence; ${percent(clear)} asked`;
-    const besides = uncounted.filter((g) => byShare(g, question.thresholds) !== 'clear');
+    const besides = uncounted.filter((g) => weight(g) !== 'clear');
     return {
       signal,
+      brief:
+        signal !== own && besides.length > 0
+          ? besides[0]!.title
+          : `At least ${percent(low)} of ${thousands(trials)} ${base} conform; ${percent(clear)} asked`,
       evidence:
         `${asked}${reasons.length > 0 ? `. Not conforming: ${reasons.join(', ')}` : ''}.` +
         (besides.length === 0

@@ -6,7 +6,7 @@ import { DAY_MS } from '../../time';
 import { defineGate, notLooked, span } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
-import { byShare, worstSignal } from '../weight';
+import { baseOf, byShare, foundBrief, worstSignal } from '../weight';
 
 interface Received {
   newest: number;
@@ -64,16 +64,23 @@ export const fresh = defineGate({
     if (sources.length === 0) return { signal: 'open', evidence: 'No message of these sources has arrived yet.' };
     const late = sources.filter((s) => s.age > s.allowed).sort((a, b) => b.age - b.allowed - (a.age - a.allowed));
     const found = lowering(c.groups, 'fresh', affected, daysOf(plan, question.formula, c.now));
-    const weighty = found.filter((g) => byShare(g, question.thresholds) !== 'clear');
+    const weight = (g: (typeof found)[number]) => byShare(g, baseOf(c.table, affected, g), question.thresholds);
+    const weighty = found.filter((g) => weight(g) !== 'clear');
     const signal = worstSignal([
       ...late.map((s) => (s.age > s.allowed + DAY_MS ? ('stop' as const) : ('caution' as const))),
-      ...found.map((g) => byShare(g, question.thresholds)),
+      ...found.map(weight),
     ]);
     const { timeZone } = settingsOf(plan);
     const complete = dayOf(Math.min(...sources.map((s) => c.now - s.age - s.lag)) - DAY_MS, timeZone);
     const upTo = `The days up to ${complete} are complete: 99 of 100 messages are there by then`;
     return {
       signal,
+      brief:
+        late.length > 0
+          ? `${late[0]!.name} has sent nothing for ${span(late[0]!.age)}`
+          : weighty.length > 0
+            ? foundBrief(weighty)
+            : `Complete up to ${complete}`,
       evidence:
         late.length > 0
           ? `${late[0]!.name} has sent nothing for ${span(late[0]!.age)}, where ${span(late[0]!.allowed)} are usual. ${upTo}.`

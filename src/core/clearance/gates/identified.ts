@@ -1,3 +1,4 @@
+import type { FindingGroup } from '../../arrival/finding-group';
 import { rememberedFigure } from '../../questions/remembered-figure';
 import { headlineOf } from '../../questions/formulas/computations';
 import { typedFormula } from '../../questions/typed-conditions';
@@ -6,7 +7,7 @@ import { followingPersons } from '../../table/following-persons';
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf } from '../reach';
-import { byShare, worstSignal } from '../weight';
+import { baseOf, byShare, foundBrief, worstSignal } from '../weight';
 
 /** Persons with a user ID on any of their messages. */
 const withUserId = followingPersons(
@@ -48,12 +49,15 @@ export const identified = defineGate({
       headlineOf(rememberedFigure(formula, c.figures!(basis))).value;
     const [asCounted, unlinked] = [of('fully linked'), of('user ID first')];
     const inflation = asCounted === undefined || unlinked === undefined || asCounted === 0 ? undefined : unlinked / asCounted - 1;
-    const found = lowering(c.groups, 'identified', affectedBy(plan, table, needs), days);
-    const signal = worstSignal(found.map((g) => byShare(g, question.thresholds)));
-    const counts = found.filter((g) => byShare(g, question.thresholds) !== 'clear');
+    const affected = affectedBy(plan, table, needs);
+    const found = lowering(c.groups, 'identified', affected, days);
+    const weight = (g: FindingGroup) => byShare(g, baseOf(table, affected, g), question.thresholds);
+    const signal = worstSignal(found.map(weight));
+    const counts = found.filter((g) => weight(g) !== 'clear');
     const whole = `${thousands(people.size)} people, fully linked; ${percent(known / Math.max(1, people.size))} of them are known by a user ID`;
     return {
       signal,
+      brief: counts.length === 0 ? `${thousands(people.size)} people, nobody known to count twice` : foundBrief(counts),
       evidence:
         counts.length === 0
           ? `${whole}, and nothing is found that counts them twice or not at all.`

@@ -14,14 +14,17 @@ export const planned = defineGate({
     if (coverage.state === 'partly')
       return {
         signal: 'stop',
+        brief: `${coverage.lacks.length === 1 ? 'One part' : `${coverage.lacks.length} parts`} of it ${coverage.lacks.length === 1 ? 'is' : 'are'} not in ${version}`,
         evidence: `In ${version}, ${coverage.lacks.map(lackText).join('; ')}. Publish the plan once it is added.`,
       };
     const lost = notKept(c.table, question);
-    if (lost.length > 0) return { signal: 'stop', evidence: notKeptText(lost) };
+    if (lost.length > 0) return { signal: 'stop', brief: 'It asks for values that are not kept', evidence: notKeptText(lost) };
     const { problems } = typedFormula(c.published.plan, question.formula!);
-    if (problems.length > 0) return { signal: 'stop', evidence: `A condition cannot hold: ${problems.join(' ')}` };
+    if (problems.length > 0)
+      return { signal: 'stop', brief: 'A condition cannot hold', evidence: `A condition cannot hold: ${problems.join(' ')}` };
     return {
       signal: 'clear',
+      brief: `All that it needs is in ${version}`,
       evidence: `All that it needs is in ${version}: ${coverage.needs.map((n) => `\`${n.eventName}\``).join(', ')}.`,
     };
   },

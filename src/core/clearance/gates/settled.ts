@@ -125,6 +125,7 @@ export const settled = defineGate({
     if (last && c.now < due)
       return {
         signal: 'open',
+        brief: `Changed ${span(c.now - last.at)} ago; settled in ${span(due - c.now)}`,
         evidence: `${last.text} ${span(c.now - last.at)} ago; it settles within ${span(windowMs)}, in ${span(due - c.now)}.`,
         judgedAt: due,
         numbers: [{ what: 'since the last change', value: span(c.now - last.at) }],
@@ -133,20 +134,26 @@ export const settled = defineGate({
     const context = c.figures('fully linked');
     const { formula } = typedFormula(plan, question.formula);
     const p = precisionOf(rememberedFigure(formula, context), formula, context, question.precision);
-    if (!p) return { signal: 'clear', evidence: `${since}. How precise such an answer is cannot be said.` };
+    if (!p) return { signal: 'clear', brief: since, evidence: `${since}. How precise such an answer is cannot be said.` };
     const numbers = [
       { what: p.of === 'share' ? 'half the interval' : 'half the interval, of the figure', value: p.text },
       { what: 'asked', value: p.wantedText },
       { what: p.base, value: thousands(p.n) },
     ];
     if (p.half <= p.wanted)
-      return { signal: 'clear', evidence: `${since}, and the figure is known to ${p.text}, out of ${thousands(p.n)} ${p.base}.`, numbers };
+      return {
+        signal: 'clear',
+        brief: `Known to ${p.text}; ${p.wantedText} asked`,
+        evidence: `${since}, and the figure is known to ${p.text}, out of ${thousands(p.n)} ${p.base}.`,
+        numbers,
+      };
     const more =
       p.more === undefined
         ? ''
         : ` ${thousands(p.more)} more ${p.base} would do${p.days === undefined ? '' : `: ${span(p.days * DAY_MS)} at the present rate`}.`;
     return {
       signal: 'caution',
+      brief: `Known to ${p.text}, not ${p.wantedText}${p.days === undefined ? '' : `; ${span(p.days * DAY_MS)} more would do`}`,
       evidence: `${since}, but the figure is known to ${p.text} only, where ${p.wantedText} is asked.${more}`,
       numbers,
       ...(p.days === undefined ? {} : { judgedAt: c.now + p.days * DAY_MS }),

@@ -1,0 +1,78 @@
+/** Signals over the demo's histories: with nothing planted no question is stopped, and each planted fault lowers the questions that it touches, by the
+ *  gate that it belongs to, and no other.
+ */
+import { describe, expect, test } from 'vitest';
+import { judgeHistory } from '../../src/core/arrival/history';
+import { reconcile } from '../../src/core/arrival/many/premature-trigger';
+import { reconciliation } from '../../src/core/arrival/reconciliation';
+import { clearanceOf } from '../../src/core/clearance/clearance';
+import type { ClearanceContext } from '../../src/core/clearance/gate';
+import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
+import { applyEdits } from '../../src/core/plan/edit';
+import { emptyPlan, entries } from '../../src/core/plan/plan';
+import { Watch } from '../../src/core/plan/watch';
+import { figureContext } from '../../src/core/scenario/figure-context';
+import type { FaultId } from '../../src/demo/faults';
+import { generate } from '../../src/demo/generator';
+import { publishedEdits } from '../../src/demo/plan';
+
+const NOW = Date.parse('2026-11-23T12:00:00Z');
+const SINCE = NOW - 57 * 86_400_000;
+const VISITORS = 2500;
+const applied = applyEdits(emptyPlan(DEFAULT_SETTINGS), publishedEdits.filter((e) => e.kind !== 'settings')); // prettier-ignore
+if (!applied.ok) throw new Error(JSON.stringify(applied.problem));
+const { plan } = applied;
+
+/** Gates that are not clear, as `question gate signal`. */
+const lowered = (seed: number, faults: readonly FaultId[]): string[] => {
+  const sent = generate({ seed, now: NOW, visitors: VISITORS, faults: new Set(faults) });
+  const h = judgeHistory(plan, sent.map((g) => ({ sourceId: g.sourceId, receivedAt: g.receivedAt, value: g.message })), NOW, SINCE); // prettier-ignore
+  const figures: ClearanceContext['figures'] = (basis) => figureContext(plan, h.persons, NOW, { basis, table: h.table });
+  const context: ClearanceContext = {
+    published: { plan, number: 1, publishedAt: SINCE, watch: Watch.of(plan, SINCE) },
+    table: figures('fully linked').people.table,
+    reconciled: reconcile(plan, h.persons.table, NOW),
+    confirmed: reconciliation(plan, h.persons.table, NOW),
+    groups: h.groups,
+    figures,
+    now: NOW,
+  };
+  return entries(plan, 'question')
+    .filter(([, q]) => q.formula)
+    .flatMap(([id, q]) => clearanceOf(q, context).gates.filter((g) => g.signal !== 'clear').map((g) => `${id} ${g.gate} ${g.signal}`)); // prettier-ignore
+};
+/** Without those that say that there are too few messages to know. */
+const byFault = (all: readonly string[], sound: readonly string[]): string[] => all.filter((x) => !sound.includes(x));
+
+describe('with nothing planted', () => {
+  test.each([1, 5])('seed %i: no stop, and a caution only where there are too few to say', (seed) => {
+    const all = lowered(seed, []);
+    expect(all.filter((x) => x.endsWith(' stop') || x.endsWith(' open'))).toEqual([]);
+    expect(all.filter((x) => !/ (settled|conforming) caution$/.test(x))).toEqual([]);
+  });
+});
+
+const sound = lowered(1, []);
+const questionsOf = (all: readonly string[], gate: string): string[] => [...new Set(all.flatMap((x) => (x.split(' ')[1] === gate ? [x.split(' ')[0]!] : [])))].sort(); // prettier-ignore
+
+test.each<[FaultId, string, readonly string[]]>([
+  ['wrong-case-twin', 'conforming', ['searches-to-views', 'viewers-to-borrowers']],
+  ['press-not-outcome', 'conforming', ['reservations-to-loans']],
+  ['unlinked-join', 'identified', ['joining']],
+  ['bound-twice', 'complete', ['searches-to-views', 'searches-without-result']],
+  ['signed-in-on-view', 'conforming', ['monthly-members', 'searches-to-views']],
+  // What no question uses lowers none: a deposit sent as text, late fees that fall silent, a category off the list.
+  ['text-deposit', 'conforming', []],
+  ['silent-fees', 'complete', []],
+  ['unlisted-category', 'conforming', []],
+])('%s lowers by %s just the questions that it touches', (fault, gate, wanted) => {
+  const all = byFault(lowered(1, [fault]), sound);
+  expect([...new Set(all.map((x) => x.split(' ')[1]))]).toEqual(wanted.length > 0 ? [gate] : []);
+  expect(questionsOf(all, gate)).toEqual(wanted);
+});
+
+test('a clock that runs ahead makes the questions over its source’s events late, and none of the others', () => {
+  const late = questionsOf(byFault(lowered(1, ['kiosk-clock']), sound), 'fresh');
+  for (const id of late) expect(JSON.stringify(plan.question[id]!.formula)).toMatch(/Loan Started|Signed In/);
+  expect(late.length).toBeGreaterThan(4);
+});
