@@ -1,20 +1,30 @@
-/** Clearance of every question, with its figure. */
+/** Clearance of every question, with its figure; who signs one off, and how signals go. */
 import { reconciliation } from '../core/arrival/reconciliation';
 import { reconcile } from '../core/arrival/many/premature-trigger';
 import { clearance } from '../core/api/clearance';
+import { signOff as signOffEndpoint } from '../core/api/sign-off';
 import { clearanceOf } from '../core/clearance/clearance';
+import type { QuestionClearance } from '../core/clearance/question-clearance';
+import { fallOf, meaningOfQuestion, whyNotSigned, type SignOff } from '../core/clearance/sign-off';
 import type { CountingBasis } from '../core/identity/counting-basis';
 import { entries, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
+import { headlineOf } from '../core/questions/formulas/computations';
 import { rememberedFigure } from '../core/questions/remembered-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import { notKept } from '../core/questions/not-kept';
 import { typedFormula } from '../core/questions/typed-conditions';
+import { holdingSignOffs, letFall, noteSignals, signOff, signOffsOf } from '../db/sign-off-store';
+import { problem } from '../server/answer';
+import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
-import { currentFindings } from './findings';
+import { onOneState } from './columns';
 import { figureContextOf } from './figure-context';
+import { currentFindings } from './findings';
+import { defineJob } from './jobs';
+import { whenSignalsMayDiffer } from './signals-asked';
 import { inForceScope, currentWatch } from './scope';
 
 const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
@@ -22,28 +32,101 @@ const figureFor = (plan: Plan, question: Question, context: FigureContext): Figu
     ? undefined
     : rememberedFigure(typedFormula(plan, question.formula).formula, context);
 
-/** Gates and figures of all questions of the draft. Both are under the version in force: its names, its identity rules.
- *  Before anything is published figures are under the draft.
+/** Gates and figures of questions. Both are under the version in force: its names, its identity rules. Before anything is published figures are under the
+ *  draft.
  */
+const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Plan> | Plan): Promise<QuestionClearance[]> => {
+  const now = Date.now();
+  const recheck = await recheckUnderWay();
+  const scope = await inForceScope(url);
+  const { version, plan } = scope;
+  const watch = await currentWatch(version);
+  const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
+  const context = figureContextOf(scope, now);
+  const { table } = context.people;
+  const reconciled = version ? reconcile(version.plan, scope.table, now) : [];
+  const confirmed = version ? reconciliation(version.plan, scope.table, now) : [];
+  const groups = version ? (await currentFindings(url)).triaged : [];
+  const figures = (basis: CountingBasis): FigureContext => (basis === 'fully linked' ? context : figureContextOf(scope, now, basis));
+  return entries(await questionsOf(plan), 'question').map(([questionId, question]) => ({
+    questionId,
+    ...clearanceOf(question, { published, table, reconciled, confirmed, groups, figures, recheck, now }),
+    figure: figureFor(plan, question, context),
+  }));
+};
+
+/** As everybody sees it who chooses nothing. */
+const PLAIN = new URL('http://localhost/');
+
+const gatesOf = ({ gates }: QuestionClearance): SignOff['gates'] =>
+  Object.fromEntries(gates.map(({ gate, signal, evidence }) => [gate, { signal, evidence }]));
+
+/** Notes what became of each question's signal, and lets sign-offs fall that no longer hold. */
+const look = async (): Promise<void> => {
+  const { version } = await inForceScope(PLAIN);
+  if (!version) return;
+  const now = Date.now();
+  const all = await clearancesOf(PLAIN, () => version.plan);
+  const byId = new Map(all.map((c) => [c.questionId, c]));
+  await noteSignals(database(), now, version.number, all.map((c) => ({ questionId: c.questionId, signal: c.signal, gates: gatesOf(c) }))); // prettier-ignore
+  for (const s of await holdingSignOffs(database())) {
+    const question = version.plan.question[s.questionId];
+    const because = fallOf(
+      s,
+      {
+        version: version.number,
+        meaning: question && meaningOfQuestion(version.plan, question),
+        clearance: byId.get(s.questionId),
+      },
+      now,
+    );
+    if (because !== undefined) await letFall(database(), s.id, because, new Date(now));
+  }
+};
+
+let looking: Promise<void> = Promise.resolve();
+const oneLook = (): Promise<void> => {
+  const mine = looking.then(() => onOneState(look));
+  looking = mine.catch(() => undefined);
+  return mine;
+};
+const job = defineJob('signals', oneLook, '*/5 * * * *');
+
+// A look comes soon after what they hang on was looked at.
+whenSignalsMayDiffer(() => void job.ask(2).catch(() => undefined));
+
 export const CLEARANCE = [
-  serve(clearance, async ({ url }) => {
-    const now = Date.now();
-    const { plan: draft } = await currentDraft();
-    const recheck = await recheckUnderWay();
-    const scope = await inForceScope(url);
-    const { version, plan } = scope;
-    const watch = await currentWatch(version);
-    const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
-    const context = figureContextOf(scope, now);
-    const { table } = context.people;
-    const reconciled = version ? reconcile(version.plan, scope.table, now) : [];
-    const confirmed = version ? reconciliation(version.plan, scope.table, now) : [];
-    const groups = version ? (await currentFindings(url)).triaged : [];
-    const figures = (basis: CountingBasis): FigureContext => (basis === 'fully linked' ? context : figureContextOf(scope, now, basis));
-    return entries(draft, 'question').map(([questionId, question]) => ({
+  serve(clearance, ({ url }) => clearancesOf(url, async () => (await currentDraft()).plan)),
+  serve(signOffEndpoint, async ({ body }) => {
+    const { questionId, author } = body;
+    if ('withdraw' in body) {
+      const [held] = await signOffsOf(database(), questionId);
+      if (!held || held.fellAt !== null) return problem(404, 'nothing signed', 'Nothing of this question is signed off at present.');
+      await letFall(database(), held.id, `Taken back by ${author}: ${body.withdraw}`);
+      return { ok: true as const };
+    }
+    if (body.until !== null && body.until <= Date.now())
+      return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
+    const { version } = await inForceScope(PLAIN);
+    if (!version) return problem(409, 'nothing published', 'A question is signed off for a published version. Publish the plan first.');
+    const question = version.plan.question[questionId];
+    if (!question) return problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`);
+    const now = (await clearancesOf(PLAIN, () => version.plan)).find((c) => c.questionId === questionId)!;
+    const why = whyNotSigned(now);
+    if (why !== undefined) return problem(409, 'not to be relied on', why);
+    // What was signed is in the history, whenever it is looked at next.
+    await noteSignals(database(), Date.now(), version.number, [{ questionId, signal: now.signal, gates: gatesOf(now) }]);
+    await signOff(database(), {
       questionId,
-      ...clearanceOf(question, { published, table, reconciled, confirmed, groups, figures, recheck, now }),
-      figure: figureFor(plan, question, context),
-    }));
+      version: version.number,
+      author,
+      note: body.note,
+      signal: now.signal,
+      gates: gatesOf(now),
+      headline: now.figure ? (headlineOf(now.figure).value ?? null) : null,
+      meaning: meaningOfQuestion(version.plan, question),
+      until: body.until,
+    });
+    return { ok: true as const };
   }),
 ];

@@ -7,6 +7,7 @@ import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-stor
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../core/plan/version';
 import { inBackground } from './background';
+import { signalsMayDiffer } from './signals-asked';
 import { heldState, isWaitedFor, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
@@ -49,6 +50,7 @@ const lookOnce = async (): Promise<void> => {
   );
   lastLookMs = ms;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });
+  signalsMayDiffer();
   const waitMs = newest + shortWaitMs(version.plan) - now;
   if (waitMs > 0) await again.ask(Math.ceil(waitMs / 1000) + 1);
 };

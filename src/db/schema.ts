@@ -1,6 +1,7 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { FoundGroup } from '../core/arrival/finding-group';
+import type { SignOff } from '../core/clearance/sign-off';
 import type { DryRun } from '../core/scenario/dry-run';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, Kind, Plan } from '../core/plan/plan';
@@ -90,17 +91,6 @@ export interface Schema {
   intake_counts: { workspace_id: number; source_id: string; day: string; accepted: string; duplicates: string; refused: string };
   rechecks: { workspace_id: number; plan_version: number; up_to: string; done: string; finished_at: Date | null };
   questions: { workspace_id: number; id: string; text: string; owner: string; formula: unknown };
-  sign_offs: {
-    id: Generated<string>;
-    workspace_id: number;
-    question_id: string;
-    plan_version: number;
-    author: string;
-    note: string;
-    at: Created;
-    fell_at: Date | null;
-    fell_because: string | null;
-  };
   proposals: {
     id: string;
     workspace_id: number;
@@ -152,6 +142,31 @@ export interface Schema {
     at: Created;
     releases: string[] | null;
     share: number | null;
+  };
+  signals: {
+    id: Generated<string>;
+    workspace_id: number;
+    question_id: string;
+    at: Date;
+    version: number;
+    signal: string;
+    gates: Json<SignOff['gates']>;
+  };
+  sign_offs: {
+    id: Generated<string>;
+    workspace_id: number;
+    question_id: string;
+    version: number;
+    at: Created;
+    author: string;
+    note: string;
+    signal: string;
+    gates: Json<SignOff['gates']>;
+    headline: number | null;
+    meaning: string;
+    until: Date | null;
+    fell_at: Date | null;
+    because: string | null;
   };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

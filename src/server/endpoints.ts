@@ -12,6 +12,7 @@ import { KEYS } from './keys';
 import { MESSAGES } from './messages';
 import { PEOPLE } from './people';
 import { PROPOSALS } from './proposals';
+import { SIGN_OFFS } from './sign-offs';
 import { REFERENCE } from './reference';
 import type { Served } from './serve';
 import { WORKPLACE } from './workplace';
@@ -26,6 +27,7 @@ export const SERVED: readonly Served[] = [
   MESSAGES,
   PEOPLE,
   PROPOSALS,
+  SIGN_OFFS,
   REFERENCE,
   WORKPLACE,
 ].flat();

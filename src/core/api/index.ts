@@ -46,6 +46,8 @@ import { profile } from './profile';
 import { proposal } from './proposal';
 import { proposals } from './proposals';
 import { keptRun } from './kept-run';
+import { signOff } from './sign-off';
+import { signOffs } from './sign-offs';
 import { publish } from './publish';
 import { reconciliation } from './reconciliation';
 import { replay } from './replay';
@@ -106,6 +108,8 @@ export const ENDPOINTS = [
   proposal,
   proposals,
   keptRun,
+  signOff,
+  signOffs,
   publish,
   reconciliation,
   replay,

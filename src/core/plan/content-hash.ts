@@ -20,10 +20,13 @@ export const canonicalJson = (value: unknown): string => {
   return JSON.stringify(value ?? null);
 };
 
+/** SHA-256 (FIPS 180-4) of a text in UTF-8, as 64 hexadecimal digits. */
+export const fingerprint = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
+
 /** SHA-256 (FIPS 180-4) of the canonical JSON, as 64 hexadecimal digits. A plan without definitions has the fingerprint that it had before there
  *  were any.
  */
 export const contentHash = (plan: Plan): string => {
   const { definition, ...rest } = plan;
-  return bytesToHex(sha256(utf8ToBytes(canonicalJson(Object.keys(definition ?? {}).length > 0 ? plan : rest))));
+  return fingerprint(canonicalJson(Object.keys(definition ?? {}).length > 0 ? plan : rest));
 };

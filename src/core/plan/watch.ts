@@ -14,7 +14,8 @@ const askedOfSource = (s: Source): string => JSON.stringify(s.idKinds.afterSignI
 /** Fields for readers, for whoever builds it, and for how it is shown: no figure means anything else by them. */
 const NO_MEANING = new Set(['description', 'owner', 'notes', 'keepReason', 'order', 'flow', 'samples', 'object', 'action', 'sources', 'build', 'conversion', 'formerNames', 'provenance', 'explanation']); // prettier-ignore
 
-const meaningOf = (body: object): string =>
+/** What a body means, as text: without its words. */
+export const meaningOf = (body: object): string =>
   canonicalJson(Object.fromEntries(Object.entries(body).filter(([field]) => !NO_MEANING.has(field))));
 
 const MEANT = ['event', 'property', 'sharedSet', 'userProperty', 'identifierKind', 'definition'] as const satisfies readonly Kind[];

@@ -19,6 +19,7 @@ import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { places } from '../workplace/place';
+import { SignOffLine } from './SignOffLine';
 import { RecheckProgress } from '../workplace/RecheckProgress';
 
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
@@ -142,7 +143,8 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
           </span>
         </span>
       </div>
-      <table className="mt-3 w-full border-collapse">
+      <SignOffLine clearance={clearance} />
+      <table className="mt-1 w-full border-collapse">
         <caption className="sr-only">The seven gates</caption>
         <tbody>
           {clearance.gates.map((g) => (

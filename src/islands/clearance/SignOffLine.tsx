@@ -1,0 +1,172 @@
+/** Who says that a question may be relied on, since when and on what ground; and how its signal went by day. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask } from '../../client/api';
+import type { QuestionClearance } from '../../core/clearance/question-clearance';
+import { signalsByDay, whyNotSigned, type SignOff } from '../../core/clearance/sign-off';
+import { settingsOf } from '../../core/plan/plan';
+import { dayBounds, periodsBetween } from '../../core/questions/calendar';
+import { DAY_MS } from '../../core/time';
+import { Age } from '../../ui/Age';
+import { Button } from '../../ui/Button';
+import { DateField } from '../../ui/DateField';
+import { dayText } from '../../ui/format';
+import { Rich } from '../../ui/Rich';
+import { SIGNAL_WORDS } from '../../ui/Signal';
+import { toast } from '../../ui/toast';
+import { useNow } from '../../ui/use-now';
+import { authorName } from '../workplace/author';
+import { usePlan } from '../workplace/context';
+
+const DAYS = 56;
+const STRIP = { stop: 'bg-stop', caution: 'bg-caution-fill', open: 'bg-rule', clear: 'bg-clear' } as const;
+/** Told by height too, for whoever does not tell the colours apart. */
+const HEIGHT = { stop: 'h-1.5', caution: 'h-2.5', open: 'h-2', clear: 'h-3.5' } as const;
+const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
+
+const Strip = ({ signals }: { signals: Parameters<typeof signalsByDay>[0] }) => {
+  const { timeZone, weekStartsOn } = settingsOf(usePlan());
+  const now = useNow();
+  const { starts } = periodsBetween('day', now - (DAYS - 1) * DAY_MS, now, timeZone, weekStartsOn);
+  const days = signalsByDay(signals, starts, now);
+  const told = days.filter((d) => d !== undefined).length;
+  return (
+    <div className="flex items-end gap-3 text-sm text-ink-2">
+      <div
+        role="img"
+        aria-label={`The worst signal of each day, followed for ${told} of ${DAYS} days`}
+        className="flex h-3.5 items-end gap-px"
+      >
+        {days.map((s, i) => (
+          <span
+            key={starts[i]}
+            title={`${dayText(starts[i]!, timeZone)}: ${s ? SIGNAL_WORDS[s].toLowerCase() : 'not followed yet'}`}
+            className={`w-[4px] ${s ? `${STRIP[s]} ${HEIGHT[s]}` : 'h-px bg-rule'}`}
+          />
+        ))}
+      </div>
+      <span>{told === 0 ? 'Its signal is followed from today on.' : 'the worst signal of each day, low where it is bad'}</span>
+    </div>
+  );
+};
+
+const Form = ({ questionId, onDone }: { questionId: string; onDone: () => void }) => {
+  const { timeZone, weekStartsOn } = settingsOf(usePlan());
+  const [note, setNote] = useState('');
+  const [day, setDay] = useState('');
+  const [error, setError] = useState('');
+  const sign = async (): Promise<void> => {
+    try {
+      const until = day === '' ? null : (dayBounds(day, timeZone)?.to ?? null);
+      await ask('POST /api/sign-offs', { body: { questionId, note, until, author: authorName() } });
+      onDone();
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void sign();
+      }}
+    >
+      <input
+        autoFocus
+        aria-label="On what ground"
+        placeholder="On what ground?"
+        value={note}
+        onChange={(e) => setNote(e.target.value)}
+        className={`min-w-[220px] flex-1 ${FIELD}`}
+      />
+      <DateField label="Until" placeholder="no end" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={setDay} />
+      <Button type="submit" look="full" disabled={note.trim() === ''}>
+        Sign off
+      </Button>
+      {error ? (
+        <p role="alert" className="w-full text-stop">
+          <Rich text={error} />
+        </p>
+      ) : null}
+    </form>
+  );
+};
+
+const Held = ({ s, timeZone }: { s: SignOff; timeZone: string }) => (
+  <p>
+    <b className="text-clear">Signed off</b> by {s.author}, <Age at={s.at} />, for version {s.version}
+    {s.until === null ? '' : `, until ${dayText(s.until - 1, timeZone)}`}: {s.note}
+  </p>
+);
+
+export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => {
+  const { questionId } = clearance;
+  const { timeZone } = settingsOf(usePlan());
+  const queries = useQueryClient();
+  const [form, setForm] = useState(false);
+  const [all, setAll] = useState(false);
+  const { data } = useQuery({
+    queryKey: ['clearance', 'sign-offs', questionId],
+    queryFn: ({ signal }) => ask('GET /api/sign-offs', { query: { question: questionId } }, signal),
+    refetchInterval: 30_000,
+  });
+  if (!data) return null;
+  const [newest, ...older] = data.signOffs;
+  const holds = newest !== undefined && newest.fellAt === null;
+  const why = whyNotSigned(clearance);
+  const refresh = async (): Promise<void> => {
+    setForm(false);
+    await queries.invalidateQueries({ queryKey: ['clearance', 'sign-offs', questionId] });
+  };
+  const takeBack = (): void =>
+    void ask('POST /api/sign-offs', { body: { questionId, withdraw: 'It is looked at again.', author: authorName() } }).then(
+      refresh,
+      (e: unknown) => toast.error((e as Error).message),
+    );
+  return (
+    <section aria-label="Sign-off" className="border-b border-rule py-2">
+      <div className="flex flex-wrap items-baseline gap-x-3">
+        <div className="min-w-0 flex-1">
+          {!newest ? (
+            <p className="text-ink-2">Nobody has signed it off{why === undefined ? '.' : '; it can be once no gate stops it or waits.'}</p>
+          ) : null}
+          {holds ? <Held s={newest} timeZone={timeZone} /> : null}
+          {newest && !holds ? (
+            <p>
+              <b className="text-stop">Sign-off fell</b> <Age at={newest.fellAt!} />: <Rich text={newest.because ?? ''} />{' '}
+              <span className="text-ink-2">
+                ({newest.author} had signed it for version {newest.version}.)
+              </span>
+            </p>
+          ) : null}
+        </div>
+        {older.length > 0 ? (
+          <Button look="quiet" className="text-sm" aria-expanded={all} onClick={() => setAll(!all)}>
+            {all ? 'Less' : `${older.length} before`}
+          </Button>
+        ) : null}
+        {holds ? (
+          <Button className="text-sm" onClick={takeBack}>
+            Take it back
+          </Button>
+        ) : why === undefined && !form ? (
+          <Button className="text-sm" onClick={() => setForm(true)}>
+            {newest ? 'Sign it off anew …' : 'Sign it off …'}
+          </Button>
+        ) : null}
+      </div>
+      {form ? <Form questionId={questionId} onDone={() => void refresh()} /> : null}
+      {all
+        ? older.map((s) => (
+            <p key={s.id} className="text-sm text-ink-2">
+              {s.author}, <Age at={s.at} />, version {s.version}: {s.note} <Rich text={s.because ?? ''} />
+            </p>
+          ))
+        : null}
+      <div className="mt-1.5">
+        <Strip signals={data.signals} />
+      </div>
+    </section>
+  );
+};
