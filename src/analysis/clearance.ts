@@ -101,7 +101,7 @@ export const CLEARANCE = [
     const { questionId, author } = body;
     if ('withdraw' in body) {
       const [held] = await signOffsOf(database(), questionId);
-      if (!held || held.fellAt !== null) return problem(404, 'nothing signed', 'Nothing of this question is signed off at present.');
+      if (!held || held.fellAt !== null) return problem(404, 'nothing signed', 'This question is not signed off.');
       await letFall(database(), held.id, `Taken back by ${author}: ${body.withdraw}`);
       return { ok: true as const };
     }

@@ -41,6 +41,7 @@ const ASKED: Readonly<Record<string, string>> = {
   'GET /api/person-case': '?kind=visitor&value=v-1',
   'GET /api/profile': '?event=Parcel+Posted',
   'GET /api/proposal': '?id=none',
+  'GET /api/sign-offs': '?question=q1',
 };
 /** Right, and about something that there is not. */
 const NOT_THERE: readonly string[] = ['GET /api/finding-messages', 'GET /api/proposal'];

@@ -21,7 +21,7 @@ export const signOff = endpoint({
   ]),
   answer: done,
   errors: {
-    404: 'The version in force has no such question, or nothing of it is signed off.',
+    404: 'The version in force has no such question, or it is not signed off.',
     409: 'Nothing is published, or a gate of the question is at stop or not judged yet.',
   },
 });

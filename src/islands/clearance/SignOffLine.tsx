@@ -125,7 +125,7 @@ export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => 
       (e: unknown) => toast.error((e as Error).message),
     );
   return (
-    <section aria-label="Sign-off" className="border-b border-rule py-2">
+    <section aria-label="Sign-off" className="py-2">
       <div className="flex flex-wrap items-baseline gap-x-3">
         <div className="min-w-0 flex-1">
           {!newest ? (

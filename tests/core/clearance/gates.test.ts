@@ -319,7 +319,7 @@ test('fresh: a source may pause as long as it usually does; longer is a caution,
   expect(at(HOUR / 2).signal).toBe('clear');
   expect(at(6 * HOUR)).toMatchObject({ signal: 'caution', evidence: expect.stringContaining('has sent nothing for 6 hours') as string });
   expect(at(30 * HOUR).signal).toBe('stop');
-  expect(at(0).evidence).toContain('The days up to 2026-11-22 are complete');
+  expect(at(0).evidence).toContain('The days up to 22 Nov 2026 are complete');
 });
 
 test('complete: what the server confirms and the client never said is told with its bound', () => {

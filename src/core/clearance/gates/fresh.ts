@@ -1,5 +1,6 @@
 import { LagHistogram } from '../../stats/lag-histogram';
 import { dayOf } from '../../questions/calendar';
+import { dayShown } from '../../questions/day-text';
 import { settingsOf } from '../../plan/plan';
 import { following } from '../../table/following';
 import { DAY_MS } from '../../time';
@@ -71,7 +72,7 @@ export const fresh = defineGate({
       ...found.map(weight),
     ]);
     const { timeZone } = settingsOf(plan);
-    const complete = dayOf(Math.min(...sources.map((s) => c.now - s.age - s.lag)) - DAY_MS, timeZone);
+    const complete = dayShown(dayOf(Math.min(...sources.map((s) => c.now - s.age - s.lag)) - DAY_MS, timeZone));
     const upTo = `The days up to ${complete} are complete: 99 of 100 messages are there by then`;
     return {
       signal,
