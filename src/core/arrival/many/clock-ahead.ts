@@ -26,6 +26,22 @@ const rowsAhead = following<number[]>(
   },
 );
 
+/** Rows that say they happened after they were received, and by how much their device, or their source where it has none, is ahead. */
+export const rowsOfWrongClocks = (table: MessageTable, toleranceMs: number): Map<number, number> => {
+  const device = table.ids.get('device');
+  const keyOf = (row: number): string => `${table.source.get(row)} ${device?.get(row) ?? -1}`;
+  const byClock = new Map<string, number[]>();
+  const rows = rowsAhead(table, String(toleranceMs));
+  for (const row of rows) {
+    const own = byClock.get(keyOf(row));
+    const by = table.time.get(row) - table.received.get(row);
+    if (own) own.push(by);
+    else byClock.set(keyOf(row), [by]);
+  }
+  const ahead = new Map([...byClock].map(([key, all]) => [key, median(all)!]));
+  return new Map(rows.map((row) => [row, ahead.get(keyOf(row))!]));
+};
+
 export const clockAhead = defineManyCheck({
   id: 'clock-ahead',
   on: 'many',

@@ -1,7 +1,8 @@
-import { entries, propertiesOf, settingsOf, type Property } from '../../plan/plan';
+import { entries, propertiesOf, settingsOf, type Plan, type Property } from '../../plan/plan';
 import { isNumeric } from '../../plan/property-type';
 import { sampleOf } from '../../stats/mixture';
 import type { MessageTable } from '../../table/message-table';
+import { valuesOf } from '../check';
 import { Cause, defineManyCheck, type ManyFound } from '../check-many';
 import { readingsOf, unitWords } from '../unit-readings';
 import { sentOf, suspectsIn, type Ground, type Group, type Suspect } from '../unit-suspects';
@@ -59,23 +60,54 @@ export const unitSuspicion = defineManyCheck({
       : `Convert \`${refText(p.property)}\`${p.planned === '' ? '' : ` to ${p.planned}`} before sending.`,
   find({ plan, people: { table } }, { min }) {
     const out: ManyFound<UnitSuspicion>[] = [];
-    const { currency } = settingsOf(plan);
-    for (const [, event] of entries(plan, 'event'))
-      for (const { property } of propertiesOf(plan, event)) {
-        if (!isNumeric(property.type) || !table.properties.has(refOfProperty(property))) continue;
-        const readings = readingsOf(property.unit, currency);
-        if (readings.length === 0) continue;
-        const all = [
-          ...(sentOf(table, refKey(refOfProperty(property)))
-            .get(table.names.find(event.name))
-            ?.values() ?? []),
-        ].flatMap((m) => [...m.values()]);
-        const groups = all.map((s): Group => ({ ...s, sample: sampleOf(s.numbers) })).filter((g) => g.sample.size >= min);
-        for (const s of suspectsIn(groups, property, readings)) out.push(foundOf(table, event.name, property, s));
-      }
+    for (const { eventName, property, suspect } of suspicions(plan, table, min)) out.push(foundOf(table, eventName, property, suspect));
     return out;
   },
 });
+
+interface Suspicion {
+  readonly eventName: string;
+  readonly property: Property;
+  readonly suspect: Suspect;
+}
+
+/** Every source and release that seems to send a property in another unit; of those with at least so many values. */
+function* suspicions(plan: Plan, table: MessageTable, min: number): Iterable<Suspicion> {
+  const { currency } = settingsOf(plan);
+  for (const [, event] of entries(plan, 'event'))
+    for (const { property } of propertiesOf(plan, event)) {
+      if (!isNumeric(property.type) || !table.properties.has(refOfProperty(property))) continue;
+      const readings = readingsOf(property.unit, currency);
+      if (readings.length === 0) continue;
+      const all = [
+        ...(sentOf(table, refKey(refOfProperty(property)))
+          .get(table.names.find(event.name))
+          ?.values() ?? []),
+      ].flatMap((m) => [...m.values()]);
+      const groups = all.map((s): Group => ({ ...s, sample: sampleOf(s.numbers) })).filter((g) => g.sample.size >= min);
+      for (const suspect of suspectsIn(groups, property, readings)) yield { eventName: event.name, property, suspect };
+    }
+}
+
+/** Rows whose value seems to be in another unit, and by how much too large it is; none where it cannot be said which is the right one. */
+export const wrongUnits = (
+  plan: Plan,
+  table: MessageTable,
+): { readonly ref: PropertyRef; readonly eventName: string; readonly rows: readonly number[]; readonly factor: number }[] => {
+  const set = settingsOf(plan).rules[unitSuspicion.id];
+  if (set?.off) return [];
+  return [...suspicions(plan, table, valuesOf(unitSuspicion.parameters, set).min)].flatMap(({ eventName, property, suspect: s }) => {
+    if (s.ground === 'none') return [];
+    const ref = refOfProperty(property);
+    const { column, values } = table.properties.get(ref)!;
+    const rows = [...table.rowsOf(eventName)].filter((row) => {
+      if (table.source.get(row) !== s.group.source || table.release.get(row) !== s.group.release) return false;
+      const value = values.values[column.get(row)];
+      return typeof value === 'number' && s.isOdd(value);
+    });
+    return [{ ref, eventName, rows, factor: s.reading.factor }];
+  });
+};
 
 const foundOf = (table: MessageTable, eventName: string, property: Property, s: Suspect): ManyFound<UnitSuspicion> => {
   const { column, values } = table.properties.get(refOfProperty(property))!;

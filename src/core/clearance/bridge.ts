@@ -1,0 +1,69 @@
+/** From a figure as it arrived to the figure as it would be, correction by correction. */
+import type { Persons } from '../identity/persons';
+import type { Id, Plan, Question } from '../plan/plan';
+import { needsOf } from '../questions/coverage';
+import { headlineOf } from '../questions/formulas/computations';
+import { rememberedFigure } from '../questions/remembered-figure';
+import { typedFormula } from '../questions/typed-conditions';
+import { figureContext } from '../scenario/figure-context';
+import type { MessageTable } from '../table/message-table';
+import { corrected, correctable, CORRECTIONS, countsOf, type CorrectionId } from './corrections';
+import { affectedBy } from './lowering';
+
+export interface BridgeStep {
+  readonly id: CorrectionId;
+  readonly title: string;
+  /** Messages that it touches. */
+  readonly messages: number;
+  /** The figure with this and all before it put right. */
+  readonly after: number | undefined;
+}
+
+export interface Bridge {
+  readonly questionId: Id;
+  /** `undefined` where there is no number. */
+  readonly asItArrived: number | undefined;
+  readonly steps: readonly BridgeStep[];
+  readonly asItWouldBe: number | undefined;
+  /** Corrections that find nothing to put right. */
+  readonly idle: readonly CorrectionId[];
+}
+
+/** Works a question's bridge out; a step for each figure, between which the caller may report, or stop.
+ *  Shape: corrections in their order, each on top of those before it; those that touch no message of the question are left out. `table` are the
+ *  messages as they are judged, where they are others than those of the persons.
+ */
+export function* bridgeOf(
+  plan: Plan,
+  questionId: Id,
+  question: Question,
+  persons: Persons,
+  now: number,
+  on: ReadonlySet<CorrectionId> = new Set(CORRECTIONS.map((c) => c.id)),
+  table: MessageTable = persons.table,
+): Generator<void, Bridge> {
+  if (!question.formula) return { questionId, asItArrived: undefined, steps: [], asItWouldBe: undefined, idle: [] };
+  const { formula } = typedFormula(plan, question.formula);
+  const numberOf = (p: Plan, who: Persons): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
+  const { names } = affectedBy(plan, table, needsOf(question));
+  const found = correctable(plan, persons, names, now);
+  const counts = countsOf(persons.table, found);
+  yield;
+  const asItArrived = numberOf(plan, persons);
+  const done = new Set<CorrectionId>();
+  const steps: BridgeStep[] = [];
+  for (const { id, title } of CORRECTIONS) {
+    if (!on.has(id) || counts[id] === 0) continue;
+    yield;
+    done.add(id);
+    const c = corrected(plan, persons, found, done);
+    steps.push({ id, title, messages: counts[id], after: numberOf(c.plan, c.persons) });
+  }
+  return {
+    questionId,
+    asItArrived,
+    steps,
+    asItWouldBe: steps.length === 0 ? asItArrived : steps.at(-1)!.after,
+    idle: CORRECTIONS.flatMap(({ id }) => (counts[id] === 0 ? [id] : [])),
+  };
+}
