@@ -8,6 +8,7 @@ import { ARRIVED } from './arrived';
 import { CLEARANCE } from './clearance';
 import { DEFINITION_VIEWS } from './definitions';
 import { heldState, holding } from './columns';
+import { BRIDGE } from './bridge';
 import { DRY_RUN } from './dry-run';
 import { FIGURE } from './figure';
 import { FINDINGS } from './findings';
@@ -75,6 +76,7 @@ export const ANALYSED: readonly Served[] = [
   ARRIVED,
   CLEARANCE,
   DEFINITION_VIEWS,
+  BRIDGE,
   DRY_RUN,
   FIGURE,
   FINDINGS,

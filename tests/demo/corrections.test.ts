@@ -2,7 +2,7 @@
 import { expect, test } from 'vitest';
 import { judgeHistory, type RecordedLine } from '../../src/core/arrival/history';
 import { bridgeOf, type Bridge } from '../../src/core/clearance/bridge';
-import { CORRECTIONS, type CorrectionId } from '../../src/core/clearance/corrections';
+import { CORRECTIONS, type CorrectionId } from '../../src/core/clearance/correction-names';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
 import { emptyPlan, entries } from '../../src/core/plan/plan';

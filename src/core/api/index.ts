@@ -46,6 +46,7 @@ import { profile } from './profile';
 import { proposal } from './proposal';
 import { proposals } from './proposals';
 import { keptRun } from './kept-run';
+import { bridge } from './bridge';
 import { signOff } from './sign-off';
 import { signOffs } from './sign-offs';
 import { publish } from './publish';
@@ -108,6 +109,7 @@ export const ENDPOINTS = [
   proposal,
   proposals,
   keptRun,
+  bridge,
   signOff,
   signOffs,
   publish,

@@ -7,7 +7,8 @@ import { rememberedFigure } from '../questions/remembered-figure';
 import { typedFormula } from '../questions/typed-conditions';
 import { figureContext } from '../scenario/figure-context';
 import type { MessageTable } from '../table/message-table';
-import { corrected, correctable, CORRECTIONS, countsOf, type CorrectionId } from './corrections';
+import { CORRECTIONS, type CorrectionId } from './correction-names';
+import { corrected, correctable, countsOf } from './corrections';
 import { affectedBy } from './lowering';
 
 export interface BridgeStep {

@@ -14,15 +14,7 @@ import { eventNamed } from '../plan/plan-index';
 import { refKey, type PropertyRef } from '../plan/property-path';
 import { saidOtherwise } from '../table/projection';
 import type { MessageTable } from '../table/message-table';
-
-export const CORRECTIONS = [
-  { id: 'twins', title: 'Other spellings counted as the event that they are' },
-  { id: 'early', title: 'Messages sent before the outcome was known left out' },
-  { id: 'twice', title: 'Messages that came twice counted once' },
-  { id: 'clocks', title: 'Clocks that run ahead put right' },
-  { id: 'units', title: 'Values in another unit converted' },
-] as const;
-export type CorrectionId = (typeof CORRECTIONS)[number]['id'];
+import type { CorrectionId } from './correction-names';
 
 /** Everything that a correction touches, of the events of one question. */
 interface Found {

@@ -19,6 +19,8 @@ import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { useClearances, useFindings } from '../workplace/queries';
 import { places } from '../workplace/place';
+import { wantedOf } from '../../core/clearance/wanted';
+import { BridgeSum, BridgeView, useBridge } from './BridgeView';
 import { SignOffLine } from './SignOffLine';
 import { RecheckProgress } from '../workplace/RecheckProgress';
 
@@ -121,6 +123,8 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
   const judged = clearance.gates.filter((g) => g.signal !== 'open');
   const open = clearance.gates.length - judged.length;
   const [opened, setOpened] = useState<string>();
+  const isShare = wantedOf(question.formula) === 'share';
+  const held = useBridge(clearance.questionId, figure !== undefined && version !== undefined);
   return (
     <div className="px-7 py-5">
       <div className="flex items-start gap-4 pr-8">
@@ -134,6 +138,9 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         <span className="text-[2.2rem] leading-none font-bold">{headline(figure, unit)}</span>
         <span className="text-ink-2">
           {headlineNote(figure, timeZone)}, as it arrived, under {version === undefined ? 'the draft' : `version ${version}`}
+          <span className="mt-0.5 block text-ink">
+            <BridgeSum held={held} isShare={isShare} />
+          </span>
         </span>
         <span className={`ml-auto text-right font-semibold ${SIGNAL_TEXT[clearance.signal]}`}>
           {SIGNAL_WORDS[clearance.signal]}
@@ -152,6 +159,7 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
           ))}
         </tbody>
       </table>
+      <BridgeView held={held} isShare={isShare} />
       {figure ? (
         <section aria-label="Figure" className="mt-4 border-t border-ink pt-4">
           <FigureView
