@@ -1,6 +1,7 @@
 /** Signals of questions over time, and who signed them off. */
 import type { Signal } from '../core/clearance/gate';
-import type { SignalSince, SignOff } from '../core/clearance/sign-off';
+import type { SignOff } from '../core/clearance/sign-off';
+import type { SignalSince } from '../core/clearance/sign-off-shown';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 

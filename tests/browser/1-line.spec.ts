@@ -167,7 +167,7 @@ test('from a question to its signal', async ({ page }) => {
     );
     // The property for today came with version 2, just now.
     await expect(gates.getByRole('row', { name: /^settled/i })).toContainText(
-      /Not judged yet\. Changed \d+ minutes? ago; settled in 2 days/,
+      /Not judged yet\. Changed \d+ minutes? ago; settled in (2 days|48 hours)/,
     );
     for (const gate of ['identified', 'complete', 'fresh'])
       await expect(gates.getByRole('row', { name: new RegExp(`^${gate}`, 'i') })).toContainText(/(Clear|Caution|Stop)\./);

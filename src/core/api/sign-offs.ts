@@ -1,6 +1,7 @@
 /** `GET /api/sign-offs`: Who signed a question off, and how its signal went */
 import { z } from 'zod';
-import type { SignalSince, SignOff } from '../clearance/sign-off';
+import type { SignOff } from '../clearance/sign-off';
+import type { SignalSince } from '../clearance/sign-off-shown';
 import { answer, endpoint } from './endpoint';
 
 export interface Signed {

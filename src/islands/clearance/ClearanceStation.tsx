@@ -21,8 +21,14 @@ import { useClearances, useFindings } from '../workplace/queries';
 import { places } from '../workplace/place';
 import { wantedOf } from '../../core/clearance/wanted';
 import { BridgeSum, BridgeView, useBridge } from './BridgeView';
-import { SignOffLine } from './SignOffLine';
+import { later } from '../../ui/later';
 import { RecheckProgress } from '../workplace/RecheckProgress';
+
+/** Its calendar and its form come after the gates. */
+const SignOffLine = later(
+  () => import('./SignOffLine').then((m) => m.SignOffLine),
+  <p className="py-2 text-ink-2">Looking for a sign-off …</p>,
+);
 
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
 

@@ -2,7 +2,8 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import type { Clearance, Signal } from '../../../src/core/clearance/gate';
-import { fallOf, meaningOfQuestion, signalsByDay, whyNotSigned, type SignOff } from '../../../src/core/clearance/sign-off';
+import { fallOf, meaningOfQuestion, type SignOff } from '../../../src/core/clearance/sign-off';
+import { signalsByDay, whyNotSigned } from '../../../src/core/clearance/sign-off-shown';
 import { applyEdits, setField, type Edit } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
 import { create, event, planWith, property, question } from '../../plans';

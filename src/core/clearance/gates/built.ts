@@ -40,7 +40,7 @@ export const built = defineGate({
     const first = missing[0]!;
     const sentence = `${first[0]!.toUpperCase()}${first.slice(1)}${missing.length > 1 ? `, and ${missing.length - 1} more` : ''}`;
     const brief =
-      missing.length === 1 ? 'One required source has never sent an event' : `${missing.length} required events were never sent`;
+      missing.length === 1 ? 'One event has not come as the plan says' : `${missing.length} events have not come as the plan says`;
     if (!waits.some((w) => w.state === 'fault'))
       return {
         signal: 'open',
