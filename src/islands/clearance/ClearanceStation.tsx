@@ -50,7 +50,7 @@ const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: ()
           {gate.gate}
         </th>
         <td className="py-1.5 pr-3">
-          <span className={`mr-1.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
+          <span className={`mr-0.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>{' '}
           <Rich text={gate.brief ?? gate.evidence} />
         </td>
         <td className="w-[64px] py-1 text-right">
