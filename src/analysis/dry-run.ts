@@ -9,6 +9,7 @@ import { applyEdits, type Edit } from '../core/plan/edit';
 import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
+import { fallingSignOffs } from '../core/scenario/falling';
 import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
 import type { Persons } from '../core/identity/persons';
 import { worked, type Scenario, type Worked } from '../core/scenario/side';
@@ -18,6 +19,7 @@ import { projected, projectedWithin } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
 import { findProposal, keepRun, proposalEdits } from '../db/proposal-store';
+import { holdingSignOffs } from '../db/sign-off-store';
 import { problem, Told } from '../server/answer';
 import { currentDraft } from '../server/draft';
 import { database } from '../server/context';
@@ -129,7 +131,9 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
     }
   }
   if (!stretch) known.set(persons, { key, now, side: sides[0]! });
-  return { ...dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!), ...(stretch ? { stretch } : {}) };
+  const whole = dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!);
+  const signOffs = fallingSignOffs(await holdingSignOffs(database()), [version.plan, plan], whole.questions);
+  return { ...whole, signOffs, ...(stretch ? { stretch } : {}) };
 }
 
 /** What it is compared with, or why that cannot be. */

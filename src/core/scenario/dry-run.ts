@@ -62,6 +62,8 @@ export interface DryRun {
   readonly questions: readonly QuestionDelta[];
   /** Questions and definitions whose meaning may change. */
   readonly touched: readonly Touched[];
+  /** Sign-offs that would fall, and why. */
+  readonly signOffs?: readonly { readonly questionId: Id; readonly text: string; readonly author: string; readonly because: string }[];
   readonly limits: readonly { readonly what: string; readonly before: number; readonly after: number; readonly limit: number }[];
 }
 

@@ -100,6 +100,7 @@ const HandOff = () => {
   const { place, go } = useWorkplace();
   const [view, setView] = useState<'ticket' | 'call'>('ticket');
   const events = entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order);
+  const defined = entries(plan, 'definition').filter(([, d]) => !d.retired && d.name !== '' && !events.some(([, e]) => e.name === d.name));
   const [eventId = events[0]?.[0], wantedSource] = partsOf(place.item);
   const event = eventId === undefined ? undefined : plan.event[eventId];
   const sources = event?.sources.map((s) => s.sourceId) ?? [];
@@ -132,6 +133,16 @@ const HandOff = () => {
           </ListRow>
         );
       })}
+      {defined.length > 0 ? (
+        <section aria-label="Defined, not sent">
+          <h3 className="border-t border-rule px-4 pt-2 pb-1 text-sm font-bold text-ink-2">Defined, not sent: nothing to build</h3>
+          {defined.map(([id, d]) => (
+            <ListRow key={id} chosen={false} onChoose={() => go(...places.opened('definition', id))}>
+              <span className="block wire font-medium">{d.name}</span>
+            </ListRow>
+          ))}
+        </section>
+      ) : null}
     </>
   );
   if (!event || eventId === undefined)

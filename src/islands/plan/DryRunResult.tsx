@@ -131,6 +131,21 @@ export const DryRunResult = ({ run, plan }: { run: DryRun; plan: Plan }) => {
           ))}
         </p>
       )}
+      {run.signOffs && run.signOffs.length > 0 ? (
+        <>
+          <Head>Sign-offs that would fall</Head>
+          <ul>
+            {run.signOffs.map((s) => (
+              <li key={s.questionId}>
+                {s.text}{' '}
+                <span className="text-sm text-ink-2">
+                  signed off by {s.author}: {s.because}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
       {run.touched.length > 0 ? (
         <>
           <Head>What the change touches</Head>

@@ -2,10 +2,12 @@
 import { expect, test } from 'vitest';
 import type { Worked } from '../../../src/core/scenario/side';
 import { dryRunOf, touchedBy, type QuestionDelta } from '../../../src/core/scenario/dry-run';
+import { fallingSignOffs } from '../../../src/core/scenario/falling';
 import { stretchOfDays } from '../../../src/core/scenario/stretch';
 import { sumOf, worse } from '../../../src/core/scenario/worse';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import type { Signal } from '../../../src/core/clearance/gate';
+import { meaningOfQuestion, type SignOff } from '../../../src/core/clearance/sign-off';
 import type { Edit } from '../../../src/core/plan/edit';
 import { applyEdits } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
@@ -127,4 +129,20 @@ test('a stretch is whole days of the zone, both of its days within, the day of a
   expect(stretchOfDays('2026-02-30', '2026-11-03', 'UTC')).toBe('“2026-02-30” is not a day such as 2026-11-02.');
   expect(stretchOfDays('2026-11-02', 'today', 'UTC')).toBe('“today” is not a day such as 2026-11-02.');
   expect(stretchOfDays('2026-11-04', '2026-11-03', 'UTC')).toBe('The stretch ends on 2026-11-03, before it begins on 2026-11-04.');
+});
+
+test('sign-offs fall where the question means something else, is gone, or may be relied on less; words leave them', () => {
+  const signed = (questionId: string): SignOff => ({
+    id: 1, questionId, version: 1, at: 0, author: 'Ana', note: '', signal: 'clear', gates: {}, headline: 1, until: null, fellAt: null, because: null,
+    meaning: meaningOfQuestion(plan, plan.question[questionId]!),
+  }); // prettier-ignore
+  const holding = [signed('q1'), signed('q2')];
+  const delta = (id: string, signalAfter: Signal): QuestionDelta => ({ id, text: id, isShare: false, before: 1, after: 1, withinChance: undefined, signalBefore: 'clear', signalAfter }); // prettier-ignore
+  const falling = (next: Plan, deltas: readonly QuestionDelta[] = []): string[] =>
+    fallingSignOffs(holding, [plan, next], deltas).map((s) => `${s.questionId} ${s.because}`);
+  expect(falling(after({ op: 'set', kind: 'event', id: 'e1', field: 'scope', before: '', after: '/tools' }))).toEqual(['q1 it means something else']); // prettier-ignore
+  expect(falling(after({ op: 'set', kind: 'event', id: 'e1', field: 'description', before: '', after: 'Seen.' }))).toEqual([]);
+  expect(falling(plan, [delta('q2', 'caution'), delta('q1', 'clear')])).toEqual(['q2 its signal falls']);
+  const { q2: _gone, ...left } = plan.question;
+  expect(falling({ ...plan, question: left })).toEqual(['q2 the question is gone']);
 });
