@@ -17,6 +17,7 @@ import { benchLoad } from './load';
 import { benchMemory } from './memory';
 import { benchPersons } from './persons';
 import { benchPower } from './power';
+import { benchSignals } from './signals';
 import { benchStreams } from './streams';
 import { benchViewed } from './viewed';
 import { benchViews } from './views';
@@ -42,6 +43,7 @@ const all: Record<string, () => Promise<boolean>> = {
 };
 /** Only when named: each takes ten minutes and more. */
 const long: Record<string, () => Promise<boolean>> = {
+  signals: benchSignals,
   memory: benchMemory,
   power: benchPower,
   faults: benchFaults,
