@@ -69,8 +69,8 @@ test('pictures of the stations', async ({ page }) => {
   await page.getByLabel('Find a person by an identifier').press('Enter');
   await expect(page.getByRole('list', { name: 'Messages of this person' })).toBeVisible();
   await shot(page, '5-logbook');
-  await page.goto('/clearance');
-  await expect(page.getByText('gates judged').first()).toBeVisible();
+  await page.goto('/clearance?item=searches-to-views');
+  await expect(page.getByText('as it would be,').first()).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '6-clearance');
 
