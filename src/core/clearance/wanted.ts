@@ -9,7 +9,7 @@ export const shownShare = (v: number): string => {
 
 export const WANTED = {
   /** Common practice; no source. */
-  share: { value: 0.02, text: (v: number): string => `± ${shownShare(v)} points` },
+  share: { value: 0.02, text: (v: number): string => `± ${shownShare(v)} ${shownShare(v) === '1' ? 'point' : 'points'}` },
   amount: { value: 0.05, text: (v: number): string => `± ${shownShare(v)} %` },
 } as const;
 
