@@ -11,7 +11,7 @@ import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
 import { fallingSignOffs } from '../core/scenario/falling';
 import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
-import type { Persons } from '../core/identity/persons';
+import { resolvePersons, type Persons } from '../core/identity/persons';
 import { worked, type Scenario, type Worked } from '../core/scenario/side';
 import { verdictOf, type MessageTable, type Verdict } from '../core/table/message-table';
 import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
@@ -89,7 +89,9 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
   const intake = stretch ? [] : await intakeDays(database());
   const seenBy = (p: Plan): MessageTable => (stretch ? projectedWithin(table, p, traffic, stretch) : projected(table, p, traffic));
   const [seenBefore, seenAfter] = [seenBy(version.plan), seenBy(plan)];
-  const persons = currentPersons(seenBefore, personRulesOf(version.plan));
+  // A stretch is looked at once: it must not drive out the persons that are carried on.
+  const personsIn = (seen: MessageTable, p: Plan): Persons => (stretch ? resolvePersons : currentPersons)(seen, personRulesOf(p));
+  const persons = personsIn(seenBefore, version.plan);
   const remembered = known.get(persons);
   const key = JSON.stringify([version.number, intake]);
   const before = remembered?.key === key && Date.now() - remembered.now < KNOWN_FOR_MS ? remembered : undefined;
@@ -111,7 +113,7 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
     {
       plan,
       table: judgedTable(seenAfter, plan, r, found),
-      persons: currentPersons(seenAfter, personRulesOf(plan)),
+      persons: personsIn(seenAfter, plan),
       watch: watch.followedBy(plan, now),
       number: version.number + 1,
       publishedAt: now,

@@ -16,7 +16,8 @@ export interface BridgeStep {
   readonly title: string;
   /** Messages that it touches. */
   readonly messages: number;
-  /** The figure with this and all before it put right. */
+  /** The figure with all before it put right, and with this too. */
+  readonly before: number | undefined;
   readonly after: number | undefined;
 }
 
@@ -26,8 +27,6 @@ export interface Bridge {
   readonly asItArrived: number | undefined;
   readonly steps: readonly BridgeStep[];
   readonly asItWouldBe: number | undefined;
-  /** Corrections that find nothing to put right. */
-  readonly idle: readonly CorrectionId[];
 }
 
 /** Works a question's bridge out; a step for each figure, between which the caller may report, or stop.
@@ -43,7 +42,7 @@ export function* bridgeOf(
   on: ReadonlySet<CorrectionId> = new Set(CORRECTIONS.map((c) => c.id)),
   table: MessageTable = persons.table,
 ): Generator<void, Bridge> {
-  if (!question.formula) return { questionId, asItArrived: undefined, steps: [], asItWouldBe: undefined, idle: [] };
+  if (!question.formula) return { questionId, asItArrived: undefined, steps: [], asItWouldBe: undefined };
   const { formula } = typedFormula(plan, question.formula);
   const numberOf = (p: Plan, who: Persons): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
   const { names } = affectedBy(plan, table, needsOf(question));
@@ -58,13 +57,12 @@ export function* bridgeOf(
     yield;
     done.add(id);
     const c = corrected(plan, persons, found, done);
-    steps.push({ id, title, messages: counts[id], after: numberOf(c.plan, c.persons) });
+    steps.push({ id, title, messages: counts[id], before: steps.at(-1)?.after ?? asItArrived, after: numberOf(c.plan, c.persons) });
   }
   return {
     questionId,
     asItArrived,
     steps,
     asItWouldBe: steps.length === 0 ? asItArrived : steps.at(-1)!.after,
-    idle: CORRECTIONS.flatMap(({ id }) => (counts[id] === 0 ? [id] : [])),
   };
 }

@@ -1,12 +1,10 @@
 /** A person's word that a question may be relied on: for a version, as its gates were, and until one of them falls. */
 import { canonicalJson, fingerprint } from '../plan/content-hash';
-import { definitionNamed, rawNeeds } from '../definitions/planned';
-import { plannedAt, settingsOf, type Id, type Plan, type Question } from '../plan/plan';
-import { eventNamed, plannedPropertiesOf } from '../plan/plan-index';
+import { settingsOf, type Id, type Plan, type Question } from '../plan/plan';
 import { meaningOf } from '../plan/watch';
-import { needsOf, userPropertiesOf } from '../questions/coverage';
-import { refText } from '../plan/property-path';
+import { needsOf } from '../questions/coverage';
 import type { Clearance, Signal } from './gate';
+import { hangsOn } from './hangs-on';
 import { countsPeople } from './reach';
 
 export interface SignOff {
@@ -35,27 +33,12 @@ export interface SignOff {
  *  Shape: a fingerprint; two plans that mean the same give the same.
  */
 export const meaningOfQuestion = (plan: Plan, question: Question): string => {
-  const parts: unknown[] = [question.formula];
-  for (const need of needsOf(question)) {
-    const definition = definitionNamed(plan, need.eventName);
-    if (definition) parts.push(meaningOf(definition[1]));
-    for (const raw of rawNeeds(
-      plan,
-      need.eventName,
-      need.properties.map((p) => p.name),
-    )) {
-      const event = eventNamed(plan, raw.eventName);
-      if (!event) continue;
-      parts.push([raw.eventName, meaningOf(event[1])]);
-      const planned = plannedPropertiesOf(plan, event[0]);
-      for (const ref of raw.properties) {
-        const property = plannedAt(planned, ref)?.property;
-        if (property) parts.push([refText(ref), meaningOf(property)]);
-      }
-    }
-  }
-  if (question.formula && countsPeople(question.formula)) parts.push(settingsOf(plan).identity);
-  if (question.formula) parts.push(userPropertiesOf(question.formula).map((ref) => refText(ref)));
+  const f = question.formula;
+  const parts: unknown[] = [
+    f,
+    ...(f ? hangsOn(plan, f, needsOf(question)).map(({ kind, name, body }) => [kind, name, meaningOf(body)]) : []),
+  ];
+  if (f && countsPeople(f)) parts.push(settingsOf(plan).identity);
   return fingerprint(canonicalJson(parts));
 };
 

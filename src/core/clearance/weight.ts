@@ -19,6 +19,14 @@ export const bySeverity = (g: Pick<FindingGroup, 'severity'>): Signal =>
 export const foundBrief = ([first, ...more]: readonly Pick<FindingGroup, 'title'>[]): string =>
   `${first?.title ?? ''}${more.length > 0 ? `, and ${more.length} more` : ''}`;
 
+/** The first of what is found as a sentence, and how many more there are; empty of none. */
+export const foundText = ([first, ...more]: readonly Pick<FindingGroup, 'sentence'>[]): string =>
+  first ? `${first.sentence.replace(/\.?$/, '.')}${more.length > 0 ? ` And ${more.length} more.` : ''}` : '';
+
+/** What the surely right share of messages, or of people, comes to. */
+export const signalOf = (low: number, { clear, caution }: Question['thresholds']): Signal =>
+  low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop';
+
 /** Messages of a question's events, of which a finding may spoil some: those of its own events where it names any. */
 export const baseOf = (table: MessageTable, { names }: Pick<Affected, 'names'>, g: Pick<FindingGroup, 'touches'>): number => {
   const own = g.touches.filter((n) => names.has(n));
@@ -31,9 +39,8 @@ export const baseOf = (table: MessageTable, { names }: Pick<Affected, 'names'>, 
  *  all messages of the events that it touches: what is wrong in one small release alone is a small part of them.
  *  Source: Wilson 1927, 95 %.
  */
-export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: number, { clear, caution }: Question['thresholds']): Signal => {
+export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: number, thresholds: Question['thresholds']): Signal => {
   const of = Math.max(base, g.count);
   const interval = g.count > 0 ? wilson(of - g.count, of) : undefined;
-  if (!interval) return bySeverity(g);
-  return interval.low >= clear ? 'clear' : interval.low >= caution ? 'caution' : 'stop';
+  return interval ? signalOf(interval.low, thresholds) : bySeverity(g);
 };

@@ -77,12 +77,9 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
   const values = [asItArrived, ...steps.map((s) => s.after)].filter((v) => v !== undefined);
   const max = Math.max(...values.map(Math.abs), Number.EPSILON);
   const at = (v: number | undefined): number => ((v ?? 0) / max) * 100;
-  let before = asItArrived;
-  const rows = CORRECTIONS.filter((c) => steps.some((s) => s.id === c.id) || off.has(c.id)).map((c) => {
+  const rows = CORRECTIONS.flatMap((c) => {
     const step = steps.find((s) => s.id === c.id);
-    const from = before;
-    if (step) before = step.after;
-    return { ...c, step, from };
+    return step || off.has(c.id) ? [{ ...c, step }] : [];
   });
   return (
     <section aria-label="As it would be" className="mt-4 border-t border-ink pt-3">
@@ -102,8 +99,8 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
             </td>
             <td className="w-[104px] text-right font-bold figures">{shown(asItArrived, isShare)}</td>
           </tr>
-          {rows.map(({ id, title, step, from }) => {
-            const [low, high] = [Math.min(at(from), at(step?.after)), Math.max(at(from), at(step?.after))];
+          {rows.map(({ id, title, step }) => {
+            const [low, high] = [Math.min(at(step?.before), at(step?.after)), Math.max(at(step?.before), at(step?.after))];
             return (
               <tr key={id} className={`border-t border-rule ${step ? '' : 'text-ink-2'}`}>
                 <td className="py-1">
@@ -118,7 +115,7 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
                     <span className="block h-2.5 bg-accent" style={{ marginLeft: `${low}%`, width: `max(2px, ${high - low}%)` }} />
                   ) : null}
                 </td>
-                <td className="text-right figures">{step ? change(from, step.after, isShare) : ''}</td>
+                <td className="text-right figures">{step ? change(step.before, step.after, isShare) : ''}</td>
               </tr>
             );
           })}

@@ -1,7 +1,7 @@
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
-import { baseOf, bySeverity, byShare, foundBrief, worstSignal } from '../weight';
+import { baseOf, bySeverity, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Findings on single messages weigh by their share; silence, volume, lost messages by how grave they are. */
 const BY_SHARE = new Set(['double-fire', 'sent-again', 'id-reused', 'id-elsewhere', 'too-old']);
@@ -30,7 +30,7 @@ export const complete = defineGate({
       brief: counts.length === 0 ? 'Nothing is known to be missing or doubled' : foundBrief(counts),
       evidence:
         counts.length > 0
-          ? `${counts[0]!.sentence.replace(/\.?$/, '.')}${counts.length > 1 ? ` And ${counts.length - 1} more.` : ''}`
+          ? foundText(counts)
           : `No silence, no unexplained volume, nothing left that came twice${lost.length > 0 ? `; ${lost.join('; ')}` : ''}.`,
       numbers: pairs.map((p) => ({
         what: `confirmed and seen: ${p.clientName}`,

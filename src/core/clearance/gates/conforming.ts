@@ -13,7 +13,7 @@ import type { MessageTable, Verdict } from '../../table/message-table';
 import { defineGate, percent, thousands, type ClearanceContext } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf, type Days } from '../reach';
-import { baseOf, byShare, worstSignal } from '../weight';
+import { baseOf, byShare, foundText, signalOf, worstSignal } from '../weight';
 
 /** Whether a finding touches what the formula uses of a message: a used property, an object that it is in or what it holds itself, or an
  *  identifier where people are counted.
@@ -149,7 +149,7 @@ export const conforming = defineGate({
     const byPeople = countsPeople(question.formula) && people > 0;
     const [trials, bad] = byPeople ? [people, badPeople] : [messages, notConforming];
     const { low, high } = wilson(trials - bad, trials)!;
-    const { clear, caution } = question.thresholds;
+    const { clear } = question.thresholds;
     const reasons = [
       ...(why.twins > 0 ? [`${thousands(why.twins)} under another spelling`] : []),
       ...(why.faulty > 0 ? [`${thousands(why.faulty)} with a faulty field`] : []),
@@ -161,7 +161,7 @@ export const conforming = defineGate({
     const found = lowering(c.groups ?? [], 'conforming', affected, days).filter((g) => isOfUsed(g, used, ofUser));
     const weight = (g: FindingGroup) => byShare(g, baseOf(table, affected, g), question.thresholds);
     const uncounted = found.filter((g) => NOT_COUNTED.has(g.code));
-    const own = low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop';
+    const own = signalOf(low, question.thresholds);
     const signal = worstSignal([own, ...uncounted.map(weight)]);
     // Where the share may well be what is asked, it is the number that lacks.
     const enough = low < clear && high >= clear ? trialsFor(bad, clear) : undefined;
@@ -178,9 +178,7 @@ export const conforming = defineGate({
           : `At least ${percent(low)} of ${thousands(trials)} ${base} conform; ${percent(clear)} asked`,
       evidence:
         `${asked}${reasons.length > 0 ? `. Not conforming: ${reasons.join(', ')}` : ''}.` +
-        (besides.length === 0
-          ? ''
-          : ` ${besides[0]!.sentence.replace(/\.?$/, '.')}${besides.length > 1 ? ` And ${besides.length - 1} more.` : ''}`) +
+        (besides.length === 0 ? '' : ` ${foundText(besides)}`) +
         (enough === undefined
           ? ''
           : ` Too few ${byPeople ? 'people' : 'messages'} to say so: ${thousands(enough)} would do, if all further ones conform.`),

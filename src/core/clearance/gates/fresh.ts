@@ -7,7 +7,7 @@ import { DAY_MS } from '../../time';
 import { defineGate, notLooked, span } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
-import { baseOf, byShare, foundBrief, worstSignal } from '../weight';
+import { baseOf, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 interface Received {
   newest: number;
@@ -86,7 +86,7 @@ export const fresh = defineGate({
         late.length > 0
           ? `${late[0]!.name} has sent nothing for ${span(late[0]!.age)}, where ${span(late[0]!.allowed)} are usual. ${upTo}.`
           : weighty.length > 0
-            ? `${weighty[0]!.sentence.replace(/\.?$/, '.')} ${upTo}.`
+            ? `${foundText(weighty)} ${upTo}.`
             : `${upTo}; the newest message is ${span(Math.max(...sources.map((s) => s.age)))} old at most.`,
       numbers: sources.map((s) => ({ what: s.name, value: `newest ${span(s.age)} old, ${span(s.allowed)} allowed` })),
       findings: found.map((g) => g.key),

@@ -7,7 +7,7 @@ import { followingPersons } from '../../table/following-persons';
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf } from '../reach';
-import { baseOf, byShare, foundBrief, worstSignal } from '../weight';
+import { baseOf, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Persons with a user ID on any of their messages. */
 const withUserId = followingPersons(
@@ -59,9 +59,7 @@ export const identified = defineGate({
       signal,
       brief: counts.length === 0 ? `${thousands(people.size)} people, nobody known to count twice` : foundBrief(counts),
       evidence:
-        counts.length === 0
-          ? `${whole}, and nothing is found that counts them twice or not at all.`
-          : `${whole}. ${counts[0]!.sentence.replace(/\.?$/, '.')}${counts.length > 1 ? ` And ${counts.length - 1} more.` : ''}`,
+        counts.length === 0 ? `${whole}, and nothing is found that counts them twice or not at all.` : `${whole}. ${foundText(counts)}`,
       numbers: [
         { what: 'people, fully linked', value: thousands(people.size) },
         { what: 'known by a user ID', value: percent(known / Math.max(1, people.size)) },

@@ -1,10 +1,8 @@
 import { sourcesOf } from '../../arrival/seen';
-import { rawNeeds, definitionNamed } from '../../definitions/planned';
-import { plannedAt, settingsOf, type Plan } from '../../plan/plan';
-import { eventNamed, plannedPropertiesOf } from '../../plan/plan-index';
-import { refText } from '../../plan/property-path';
+import { rawNeeds } from '../../definitions/planned';
+import { settingsOf, type Plan } from '../../plan/plan';
 import type { Watch } from '../../plan/watch';
-import { userPropertiesOf, type Need } from '../../questions/coverage';
+import type { Need } from '../../questions/coverage';
 import { rememberedFigure } from '../../questions/remembered-figure';
 import { typedFormula } from '../../questions/typed-conditions';
 import type { Formula } from '../../questions/formula';
@@ -12,11 +10,12 @@ import { following } from '../../table/following';
 import type { MessageTable } from '../../table/message-table';
 import { DAY_MS, HOUR_MS } from '../../time';
 import { defineGate, span, thousands } from '../gate';
+import { hangsOn } from '../hangs-on';
 import { precisionOf } from '../precision';
 import { countsPeople } from '../reach';
 import { WANTED } from '../wanted';
 
-export interface Change {
+interface Change {
   /** UTC epoch ms. */
   readonly at: number;
   /** What changed, as the begin of a sentence. */
@@ -70,38 +69,17 @@ const newReleases = (table: MessageTable, plan: Plan, eventName: string, now: nu
   });
 };
 
-/** Everything whose change touches a question: events, their used properties, definitions, identity, releases. Newest first. */
-export const changesOf = (plan: Plan, watch: Watch, table: MessageTable, f: Formula, needs: readonly Need[], now: number): Change[] => {
+const CALLED = { definition: 'The definition ', event: '', property: '', userProperty: 'The user property ' } as const;
+
+/** Everything whose change touches a question: what of the plan it hangs on, identity, releases. Newest first. */
+const changesOf = (plan: Plan, watch: Watch, table: MessageTable, f: Formula, needs: readonly Need[], now: number): Change[] => {
   const out: Change[] = [];
   const add = (at: number | undefined, text: string): void => {
     if (at !== undefined) out.push({ at, text });
   };
-  for (const need of needs) {
-    const definition = definitionNamed(plan, need.eventName);
-    if (definition) add(watch.meaning('definition', definition[0]), `The definition \`${need.eventName}\` was changed`);
-    for (const raw of rawNeeds(
-      plan,
-      need.eventName,
-      need.properties.map((p) => p.name),
-    )) {
-      const event = eventNamed(plan, raw.eventName);
-      if (event) {
-        add(watch.meaning('event', event[0]), `\`${raw.eventName}\` was changed`);
-        const planned = plannedPropertiesOf(plan, event[0]);
-        for (const ref of raw.properties) {
-          const p = plannedAt(planned, ref);
-          const id = planned.find((x) => x.property === p?.property)?.id;
-          if (id !== undefined) add(watch.meaning('property', id), `\`${refText(ref)}\` was changed`);
-        }
-      }
-      out.push(...newReleases(table, plan, raw.eventName, now));
-    }
-  }
+  for (const { kind, id, name } of hangsOn(plan, f, needs)) add(watch.meaning(kind, id), `${CALLED[kind]}\`${name}\` was changed`);
   if (countsPeople(f)) add(watch.identity(), 'The identity rules were changed');
-  for (const ref of userPropertiesOf(f)) {
-    const found = Object.entries(plan.userProperty).find(([, u]) => refText(ref) === u.name);
-    if (found) add(watch.meaning('userProperty', found[0]), `The user property \`${refText(ref)}\` was changed`);
-  }
+  for (const need of needs) for (const raw of rawNeeds(plan, need.eventName)) out.push(...newReleases(table, plan, raw.eventName, now));
   return out.sort((a, b) => b.at - a.at || (a.text < b.text ? -1 : 1));
 };
 
