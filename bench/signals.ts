@@ -4,15 +4,12 @@
  */
 import assert from 'node:assert/strict';
 import { judgeHistory } from '../src/core/arrival/history';
-import { reconcile } from '../src/core/arrival/many/premature-trigger';
-import { reconciliation } from '../src/core/arrival/reconciliation';
 import { clearanceOf } from '../src/core/clearance/clearance';
-import type { ClearanceContext } from '../src/core/clearance/gate';
+import { clearanceContext } from '../src/core/clearance/context';
 import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { applyEdits } from '../src/core/plan/edit';
 import { emptyPlan, entries } from '../src/core/plan/plan';
 import { Watch } from '../src/core/plan/watch';
-import { figureContext } from '../src/core/scenario/figure-context';
 import { DAY_MS, HOUR_MS } from '../src/core/time';
 import { generate } from '../src/demo/generator';
 import { publishedEdits } from '../src/demo/plan';
@@ -37,16 +34,13 @@ export const benchSignals = (): Promise<boolean> => {
     const since = now - 57 * DAY_MS;
     const lines = generate({ seed: FIRST + i, now, visitors: VISITORS, faults: new Set() }).map((g) => ({ sourceId: g.sourceId, receivedAt: g.receivedAt, value: g.message })); // prettier-ignore
     const h = judgeHistory(plan, lines, now, since);
-    const figures: ClearanceContext['figures'] = (basis) => figureContext(plan, h.persons, now, { basis, table: h.table });
-    const context: ClearanceContext = {
+    const context = clearanceContext({
       published: { plan, number: 1, publishedAt: since, watch: Watch.of(plan, since) },
-      table: figures('fully linked').people.table,
-      reconciled: reconcile(plan, h.persons.table, now),
-      confirmed: reconciliation(plan, h.persons.table, now),
+      persons: h.persons,
+      table: h.table,
       groups: h.groups,
-      figures,
-      now,
-    };
+      now: now,
+    });
     const all = entries(plan, 'question').flatMap(([, q]) => (q.formula ? clearanceOf(q, context).gates : []));
     assert(all.every((g) => g.signal !== 'open'));
     gates += all.length;

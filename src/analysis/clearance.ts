@@ -1,13 +1,12 @@
 /** Clearance of every question, with its figure; who signs one off, and how signals go. */
-import { reconciliation } from '../core/arrival/reconciliation';
-import { reconcile } from '../core/arrival/many/premature-trigger';
 import { clearance } from '../core/api/clearance';
 import { signOff as signOffEndpoint } from '../core/api/sign-off';
 import { clearanceOf } from '../core/clearance/clearance';
+import { clearanceContext } from '../core/clearance/context';
+import type { ClearanceContext } from '../core/clearance/gate';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { fallOf, meaningOfQuestion, type SignOff } from '../core/clearance/sign-off';
 import { whyNotSigned } from '../core/clearance/sign-off-shown';
-import type { CountingBasis } from '../core/identity/counting-basis';
 import { entries, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
 import { headlineOf } from '../core/questions/formulas/computations';
@@ -41,18 +40,19 @@ const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Pl
   const recheck = await recheckUnderWay();
   const scope = await inForceScope(url);
   const { version, plan } = scope;
-  const watch = await currentWatch(version);
-  const published = version && { plan: version.plan, number: version.number, publishedAt: version.at, watch };
-  const context = figureContextOf(scope, now);
-  const { table } = context.people;
-  const reconciled = version ? reconcile(version.plan, scope.table, now) : [];
-  const confirmed = version ? reconciliation(version.plan, scope.table, now) : [];
-  const groups = version ? (await currentFindings(url)).triaged : [];
-  const figures = (basis: CountingBasis): FigureContext => (basis === 'fully linked' ? context : figureContextOf(scope, now, basis));
+  const context: ClearanceContext = version
+    ? clearanceContext({
+        published: { plan: version.plan, number: version.number, publishedAt: version.at, watch: await currentWatch(version) },
+        persons: scope.persons,
+        groups: (await currentFindings(url)).triaged,
+        now,
+      })
+    : { published: undefined, table: scope.table, reconciled: [], now };
+  const figures = context.figures?.('fully linked') ?? figureContextOf(scope, now);
   return entries(await questionsOf(plan), 'question').map(([questionId, question]) => ({
     questionId,
-    ...clearanceOf(question, { published, table, reconciled, confirmed, groups, figures, recheck, now }),
-    figure: figureFor(plan, question, context),
+    ...clearanceOf(question, { ...context, recheck }),
+    figure: figureFor(plan, question, figures),
   }));
 };
 

@@ -3,15 +3,12 @@
  */
 import { describe, expect, test } from 'vitest';
 import { judgeHistory } from '../../src/core/arrival/history';
-import { reconcile } from '../../src/core/arrival/many/premature-trigger';
-import { reconciliation } from '../../src/core/arrival/reconciliation';
 import { clearanceOf } from '../../src/core/clearance/clearance';
-import type { ClearanceContext } from '../../src/core/clearance/gate';
+import { clearanceContext } from '../../src/core/clearance/context';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
 import { emptyPlan, entries } from '../../src/core/plan/plan';
 import { Watch } from '../../src/core/plan/watch';
-import { figureContext } from '../../src/core/scenario/figure-context';
 import type { FaultId } from '../../src/demo/faults';
 import { generate } from '../../src/demo/generator';
 import { publishedEdits } from '../../src/demo/plan';
@@ -27,16 +24,13 @@ const { plan } = applied;
 const lowered = (seed: number, faults: readonly FaultId[]): string[] => {
   const sent = generate({ seed, now: NOW, visitors: VISITORS, faults: new Set(faults) });
   const h = judgeHistory(plan, sent.map((g) => ({ sourceId: g.sourceId, receivedAt: g.receivedAt, value: g.message })), NOW, SINCE); // prettier-ignore
-  const figures: ClearanceContext['figures'] = (basis) => figureContext(plan, h.persons, NOW, { basis, table: h.table });
-  const context: ClearanceContext = {
+  const context = clearanceContext({
     published: { plan, number: 1, publishedAt: SINCE, watch: Watch.of(plan, SINCE) },
-    table: figures('fully linked').people.table,
-    reconciled: reconcile(plan, h.persons.table, NOW),
-    confirmed: reconciliation(plan, h.persons.table, NOW),
+    persons: h.persons,
+    table: h.table,
     groups: h.groups,
-    figures,
     now: NOW,
-  };
+  });
   return entries(plan, 'question')
     .filter(([, q]) => q.formula)
     .flatMap(([id, q]) => clearanceOf(q, context).gates.filter((g) => g.signal !== 'clear').map((g) => `${id} ${g.gate} ${g.signal}`)); // prettier-ignore

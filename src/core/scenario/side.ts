@@ -1,11 +1,9 @@
 /** One scenario over the recorded messages: what is found, who is counted, what each question's figure and signal are. */
 import { manyGroups, groupFindings, type FindingGroup } from '../arrival/finding-group';
 import type { IntakeDay } from '../arrival/intake-totals';
-import { reconcile } from '../arrival/many/premature-trigger';
 import { clearanceOf } from '../clearance/clearance';
+import { clearanceContext } from '../clearance/context';
 import type { Signal } from '../clearance/gate';
-import { reconciliation } from '../arrival/reconciliation';
-import type { CountingBasis } from '../identity/counting-basis';
 import type { Persons } from '../identity/persons';
 import { sideOf, type Side as PersonsSide } from '../identity/what-if';
 import { entries, type Id, type Plan } from '../plan/plan';
@@ -18,7 +16,6 @@ import { rememberedFigure } from '../questions/remembered-figure';
 import { typedFormula } from '../questions/typed-conditions';
 import type { Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
-import { figureContext } from './figure-context';
 
 /** A plan, the messages as it names and judges them, and the persons in them under its rules. */
 export interface Scenario {
@@ -55,16 +52,19 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
   const many = yield* manyGroups({ plan, people: persons, now, watch, intake });
   const groups = groupFindings(s.table, many, now);
   yield;
-  const context = figureContext(plan, persons, now, { table: s.table });
-  const { table } = context.people;
-  const reconciled = reconcile(plan, persons.table, now);
-  const confirmed = reconciliation(plan, persons.table, now);
-  const figures = (basis: CountingBasis) => figureContext(plan, persons, now, { table: s.table, basis });
-  const published = { plan, number: s.number, publishedAt: s.publishedAt, watch };
+  const judged = clearanceContext({
+    published: { plan, number: s.number, publishedAt: s.publishedAt, watch },
+    persons,
+    table: s.table,
+    groups,
+    now,
+  });
+  const context = judged.figures!('fully linked');
+  const { table } = judged;
   const questions = new Map<Id, QuestionSide>();
   for (const [id, q] of entries(plan, 'question')) {
     yield;
-    const { signal } = clearanceOf(q, { published, table, reconciled, confirmed, groups, figures, now });
+    const { signal } = clearanceOf(q, judged);
     const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
     const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula).formula, context) : undefined;
     const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };

@@ -1,9 +1,8 @@
 /** Settled, conforming by person, identified, complete and fresh: every signal, “not judged yet”, and the numbers worked out by hand. */
 import { expect, test } from 'vitest';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
-import { reconcile } from '../../../src/core/arrival/many/premature-trigger';
-import { reconciliation } from '../../../src/core/arrival/reconciliation';
 import { clearanceOf } from '../../../src/core/clearance/clearance';
+import { clearanceContext } from '../../../src/core/clearance/context';
 import type { Gate } from '../../../src/core/clearance/gate';
 import { GATE_OF } from '../../../src/core/clearance/lowering';
 import { relativeHalf, trialsForWidth } from '../../../src/core/clearance/precision';
@@ -16,7 +15,6 @@ import { applyEdits, setField } from '../../../src/core/plan/edit';
 import type { Plan, Question } from '../../../src/core/plan/plan';
 import { Watch } from '../../../src/core/plan/watch';
 import type { Formula } from '../../../src/core/questions/formula';
-import { figureContext } from '../../../src/core/scenario/figure-context';
 import { wilson, wilsonHalf } from '../../../src/core/stats/wilson';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { seeded } from '../../../src/demo/random';
@@ -76,7 +74,7 @@ interface Case {
   readonly sent: readonly Sent[];
   readonly question?: Question;
   readonly watch?: Watch;
-  readonly groups?: readonly FindingGroup[] | undefined;
+  readonly groups?: readonly FindingGroup[];
   readonly now?: number;
   readonly of?: Plan;
   readonly judged?: (table: MessageTable) => void;
@@ -85,15 +83,8 @@ const gatesOf = ({ sent, question = asking(conversion), watch, groups = [], now 
   const table = tableWith(sent);
   judged?.(table);
   const persons = resolvePersons(table, personRulesOf(of));
-  const { gates } = clearanceOf(question, {
-    published: { plan: of, number: 1, publishedAt: now - 60 * DAY, watch: watch ?? Watch.of(of, now - 60 * DAY) },
-    table,
-    reconciled: reconcile(of, table, now),
-    confirmed: reconciliation(of, table, now),
-    groups,
-    figures: (basis) => figureContext(of, persons, now, { basis }),
-    now,
-  });
+  const published = { plan: of, number: 1, publishedAt: now - 60 * DAY, watch: watch ?? Watch.of(of, now - 60 * DAY) };
+  const { gates } = clearanceOf(question, clearanceContext({ published, persons, groups, now }));
   return Object.fromEntries(gates.map((g) => [g.gate, g]));
 };
 const finding = (code: string, more: Partial<FindingGroup> = {}): FindingGroup => ({

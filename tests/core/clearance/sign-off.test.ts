@@ -17,6 +17,15 @@ const plan = planWith([
   question('q', {
     formula: { type: 'total of a property', event: { eventName: 'Long Loan', where: [] }, property: 'days', period: 'week' },
   }),
+  create('userProperty', 'tier', { name: 'level', within: ['member'] }),
+  question('u', {
+    formula: {
+      type: 'active persons',
+      events: [{ eventName: 'Tool Viewed', where: [] }],
+      period: 'week',
+      groupBy: { of: 'user property', name: ['member', 'level'] },
+    },
+  }),
   question('p', { formula: { type: 'active persons', events: [{ eventName: 'Tool Viewed', where: [] }], period: 'week' } }),
 ]);
 const after = (edit: Edit | undefined): Plan => {
@@ -41,12 +50,13 @@ test('a question means something else when its formula, an event, a used propert
     ['a property that it does not use', setField(plan, 'property', 'colour', 'unit', 'h'), []],
     ['words', setField(plan, 'event', 'v', 'description', 'Looked at.'), []],
     ['who owns it', setField(plan, 'definition', 'long', 'owner', 'Ana'), []],
-    ['identity rules', identity, ['p']],
+    ['identity rules', identity, ['p', 'u']],
+    ['the user property that it is grouped by', setField(plan, 'userProperty', 'tier', 'allowed', ['gold']), ['u']],
     ['its text', setField(plan, 'question', 'p', 'text', 'How many?'), []],
   ];
   for (const [what, edit, wanted] of cases) {
     const next = after(edit);
-    expect([what, ['p', 'q'].filter((id) => means(next, id) !== means(plan, id)).sort()]).toEqual([what, wanted]);
+    expect([what, ['p', 'q', 'u'].filter((id) => means(next, id) !== means(plan, id)).sort()]).toEqual([what, wanted]);
   }
 });
 
