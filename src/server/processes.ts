@@ -13,23 +13,26 @@ const KNOWN_FOR_MS = 1000;
 const own: RunningProcess = { id: randomUUID(), roles: [...ownRoles], address: '' };
 let lost = false;
 
+let saying: Promise<void> = Promise.resolve();
 const say = (): Promise<void> =>
-  noteProcess(database(), { ...own, address: runtime.address }).then(
+  (saying = noteProcess(database(), { ...own, address: runtime.address }).then(
     () => void (lost = false),
     (e: unknown) => {
       // Once is enough: the database is away, and whatever needs it says so.
       if (!lost) log.warn({ err: e }, 'the other processes cannot be told of this one');
       lost = true;
     },
-  );
+  ));
 
 /** Begins to say that this process runs. */
 export const join = (): void => {
   void say();
-  const saying = setInterval(() => void say(), SAY_EVERY_MS);
-  saying.unref();
+  const timer = setInterval(() => void say(), SAY_EVERY_MS);
+  timer.unref();
   runtime.beforeEnd(async () => {
-    clearInterval(saying);
+    clearInterval(timer);
+    // What is being said now would come after it was forgotten, and it would seem to run for a while.
+    await saying;
     await forgetProcess(database(), own.id).catch(() => undefined);
   });
 };

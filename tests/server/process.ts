@@ -38,6 +38,7 @@ export const startProcess = async (
 };
 
 export const endProcess = async ({ child }: Running, signal: NodeJS.Signals): Promise<void> => {
+  if (child.exitCode !== null || child.signalCode !== null) return;
   const gone = new Promise((done) => child.once('exit', done));
   child.kill(signal);
   await gone;
