@@ -1,12 +1,14 @@
 /** Clearance of every question, with its figure; who signs one off, and how signals go. */
 import { clearance } from '../core/api/clearance';
 import { signOff as signOffEndpoint } from '../core/api/sign-off';
+import { waive as waiveEndpoint } from '../core/api/waive';
 import { clearanceOf } from '../core/clearance/clearance';
 import { clearanceContext } from '../core/clearance/context';
 import type { ClearanceContext } from '../core/clearance/gate';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { fallOf, meaningOfQuestion, type SignOff } from '../core/clearance/sign-off';
 import { whyNotSigned } from '../core/clearance/sign-off-shown';
+import { canBeWaived } from '../core/clearance/waiver';
 import { entries, type Plan, type Question } from '../core/plan/plan';
 import { coverageOf } from '../core/questions/coverage';
 import { headlineOf } from '../core/questions/formulas/computations';
@@ -15,6 +17,7 @@ import type { Figure, FigureContext } from '../core/questions/figure';
 import { notKept } from '../core/questions/not-kept';
 import { typedFormula } from '../core/questions/typed-conditions';
 import { holdingSignOffs, letFall, noteSignals, signOff, signOffsOf } from '../db/sign-off-store';
+import { endWaiver, holdingWaivers, waive } from '../db/waiver-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
@@ -48,10 +51,11 @@ const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Pl
         now,
       })
     : { published: undefined, table: scope.table, reconciled: [], now };
+  const waivers = await holdingWaivers(database(), now);
   const figures = context.figures?.('fully linked') ?? figureContextOf(scope, now);
   return entries(await questionsOf(plan), 'question').map(([questionId, question]) => ({
     questionId,
-    ...clearanceOf(question, { ...context, recheck }),
+    ...clearanceOf(question, { ...context, recheck }, waivers.get(questionId)),
     figure: figureFor(plan, question, figures),
   }));
 };
@@ -128,6 +132,29 @@ export const CLEARANCE = [
       meaning: meaningOfQuestion(version.plan, question),
       until: body.until,
     });
+    return { ok: true as const };
+  }),
+  serve(waiveEndpoint, async ({ body }) => {
+    const { questionId, gate, author } = body;
+    if ('withdraw' in body) {
+      const had = await endWaiver(database(), questionId, gate, `Taken back by ${author}: ${body.withdraw}`);
+      if (!had) return problem(404, 'nothing waived', `The gate ${gate} of this question is not waived.`);
+      await job.ask();
+      return { ok: true as const };
+    }
+    if (body.until <= Date.now()) return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
+    const { version } = await inForceScope(PLAIN);
+    if (!version) return problem(409, 'nothing published', 'Gates are judged by a published version. Publish the plan first.');
+    if (!version.plan.question[questionId])
+      return problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`);
+    const judged = (await clearancesOf(PLAIN, () => version.plan))
+      .find((c) => c.questionId === questionId)!
+      .gates.find((g) => g.gate === gate)!;
+    // Who waives again says so anew: with another reason, or for longer.
+    if (!judged.waived && !canBeWaived(judged))
+      return problem(409, 'nothing to waive', `The gate ${gate} is at ${judged.signal}: it does not hold the question up.`);
+    await waive(database(), { questionId, gate, author, reason: body.reason, until: body.until });
+    await job.ask();
     return { ok: true as const };
   }),
 ];

@@ -20,6 +20,7 @@ import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
 import { findProposal, keepRun, proposalEdits } from '../db/proposal-store';
 import { holdingSignOffs } from '../db/sign-off-store';
+import { holdingWaivers } from '../db/waiver-store';
 import { problem, Told } from '../server/answer';
 import { currentDraft } from '../server/draft';
 import { database } from '../server/context';
@@ -93,7 +94,8 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
   const personsIn = (seen: MessageTable, p: Plan): Persons => (stretch ? resolvePersons : currentPersons)(seen, personRulesOf(p));
   const persons = personsIn(seenBefore, version.plan);
   const remembered = known.get(persons);
-  const key = JSON.stringify([version.number, intake]);
+  const waivers = await holdingWaivers(database(), Date.now());
+  const key = JSON.stringify([version.number, intake, [...waivers]]);
   const before = remembered?.key === key && Date.now() - remembered.now < KNOWN_FOR_MS ? remembered : undefined;
   // Both sides are looked at at one moment, and a stretch as it was when it ended.
   const now = before?.now ?? Math.min(Date.now(), stretch?.to ?? Infinity);
@@ -109,6 +111,7 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
       watch,
       number: version.number,
       publishedAt: version.at,
+      waivers,
     },
     {
       plan,
@@ -117,6 +120,7 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
       watch: watch.followedBy(plan, now),
       number: version.number + 1,
       publishedAt: now,
+      waivers,
     },
   ];
   const total = 2 * (stepsOf(version.plan) + stepsOf(plan));

@@ -16,6 +16,7 @@ import * as noIdentityTables from './migrations/0013-no-identity-tables';
 import * as columnSegments from './migrations/0012-column-segments';
 import * as keptRuns from './migrations/0014-kept-runs';
 import * as signOffs from './migrations/0015-sign-offs';
+import * as waivers from './migrations/0016-waivers';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -33,6 +34,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0013-no-identity-tables': noIdentityTables,
   '0014-kept-runs': keptRuns,
   '0015-sign-offs': signOffs,
+  '0016-waivers': waivers,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

@@ -168,5 +168,17 @@ export interface Schema {
     fell_at: Date | null;
     because: string | null;
   };
+  waivers: {
+    id: Generated<string>;
+    workspace_id: number;
+    question_id: string;
+    gate: string;
+    reason: string;
+    author: string;
+    at: Created;
+    until: Date;
+    ended_at: Date | null;
+    because: string | null;
+  };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

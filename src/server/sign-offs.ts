@@ -2,6 +2,7 @@
 import { signOffs } from '../core/api/sign-offs';
 import { DAY_MS } from '../core/time';
 import { signalsSince, signOffsOf } from '../db/sign-off-store';
+import { waiversOf } from '../db/waiver-store';
 import { database } from './context';
 import { serve } from './serve';
 
@@ -11,5 +12,6 @@ export const SIGN_OFFS = [
   serve(signOffs, async ({ query: { question } }) => ({
     signOffs: await signOffsOf(database(), question),
     signals: await signalsSince(database(), question, Date.now() - SHOWN_MS),
+    waivers: await waiversOf(database(), question),
   })),
 ];

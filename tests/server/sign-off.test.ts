@@ -94,6 +94,49 @@ test('a fault that begins lets it fall, with the gate and its evidence, and leav
   expect(signals.map((s) => s.at)).toEqual(signals.map((s) => s.at).sort((a, b) => a - b));
 }, 120_000);
 
+test('a gate at stop is waived with a reason until a day: the question is a caution, can be signed off, and stops again when that ends', async () => {
+  const gate = async () => (await signalOf(SEARCHES)).gates.find((g) => g.gate === 'conforming')!;
+  expect((await gate()).signal).toBe('stop');
+  expect(await detail(await post('/api/sign-offs', { questionId: SEARCHES, note: 'x', author: 'Ana' }))).toEqual([409, expect.stringContaining('is at stop')]); // prettier-ignore
+  const waive = (more: object): Promise<Response> =>
+    post('/api/waivers', {
+      questionId: SEARCHES,
+      gate: 'conforming',
+      reason: 'Test traffic.',
+      until: Date.now() + 86_400_000,
+      author: 'Ana',
+      ...more,
+    });
+  expect(await detail(await waive({ reason: ' ' }))).toEqual([400, expect.stringContaining('Say why the gate need not')]);
+  expect(await detail(await waive({ until: 5 }))).toEqual([400, 'The end date has gone by; choose a later one.']);
+  expect((await detail(await waive({ gate: 'cooking' })))[0]).toBe(400);
+  expect((await detail(await waive({ questionId: 'nobody' })))[0]).toBe(404);
+  expect(await detail(await waive({ gate: 'planned' }))).toEqual([409, 'The gate planned is at clear: it does not hold the question up.']);
+  expect((await detail(await post('/api/waivers', { questionId: SEARCHES, gate: 'conforming', withdraw: 'x', author: 'Ana' })))[0]).toBe(
+    404,
+  );
+
+  expect((await waive({})).status).toBe(200);
+  const waived = await signalOf(SEARCHES);
+  expect(waived.signal).toBe('caution');
+  expect(waived.gates.find((g) => g.gate === 'conforming')).toMatchObject({ signal: 'caution', waived: { author: 'Ana', reason: 'Test traffic.', from: 'stop' } }); // prettier-ignore
+  expect((await waive({ reason: 'Test traffic, for longer.' })).status).toBe(200);
+  expect((await signed(SEARCHES)).waivers.map((w) => [w.reason, w.because])).toEqual([
+    ['Test traffic, for longer.', null],
+    ['Test traffic.', 'Ana waived it anew.'],
+  ]);
+  expect((await post('/api/sign-offs', { questionId: SEARCHES, note: 'Known.', author: 'Ana' })).status).toBe(200);
+
+  expect((await post('/api/waivers', { questionId: SEARCHES, gate: 'conforming', withdraw: 'Not test traffic.', author: 'Bo' })).status).toBe(200); // prettier-ignore
+  expect((await gate()).signal).toBe('stop');
+  const fallen = await until('fall', async () => {
+    const [newest] = (await signed(SEARCHES)).signOffs;
+    return newest?.fellAt === null ? undefined : newest;
+  });
+  expect(fallen!.because).toMatch(/^The gate conforming fell from caution to stop: /);
+  expect((await signed(SEARCHES)).waivers[0]!.because).toBe('Taken back by Bo: Not test traffic.');
+}, 120_000);
+
 test('a version that changes what a question means lets it fall; one that changes words does not', async () => {
   const plan = (await get<{ plan: Plan }>('/api/workplace')).plan;
   const [id, viewed] = entries(plan, 'event').find(([, e]) => e.name === 'Tool Viewed')!;

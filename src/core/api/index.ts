@@ -49,6 +49,7 @@ import { keptRun } from './kept-run';
 import { bridge } from './bridge';
 import { signOff } from './sign-off';
 import { signOffs } from './sign-offs';
+import { waive } from './waive';
 import { publish } from './publish';
 import { reconciliation } from './reconciliation';
 import { replay } from './replay';
@@ -112,6 +113,7 @@ export const ENDPOINTS = [
   bridge,
   signOff,
   signOffs,
+  waive,
   publish,
   reconciliation,
   replay,

@@ -2,6 +2,7 @@
 import { z } from 'zod';
 import type { SignOff } from '../clearance/sign-off';
 import type { SignalSince } from '../clearance/sign-off-shown';
+import type { Waiver } from '../clearance/waiver';
 import { answer, endpoint } from './endpoint';
 
 export interface Signed {
@@ -9,6 +10,8 @@ export interface Signed {
   readonly signOffs: readonly SignOff[];
   /** In the order of time, of the last eight weeks. */
   readonly signals: readonly SignalSince[];
+  /** Newest first; ended ones too. */
+  readonly waivers: readonly Waiver[];
 }
 
 export const signOffs = endpoint({

@@ -1,6 +1,6 @@
 /** The face of a gate. One gate a file in gates/; the registry is gates/index.ts. */
 import type { UnconfirmedGroup } from '../arrival/many/premature-trigger';
-import type { Plan, Question } from '../plan/plan';
+import type { Plan, Question, Thresholds } from '../plan/plan';
 import type { ReconciledPair } from '../arrival/reconciliation';
 import type { FindingGroup } from '../arrival/finding-group';
 import type { CountingBasis } from '../identity/counting-basis';
@@ -13,6 +13,10 @@ import type { MessageTable } from '../table/message-table';
 /** `open` means: not judged yet. */
 export const SIGNALS = ['stop', 'caution', 'clear', 'open'] as const;
 export type Signal = (typeof SIGNALS)[number];
+
+/** In the order in which they are passed; the registry is gates/index.ts. */
+export const GATE_IDS = ['planned', 'built', 'settled', 'conforming', 'identified', 'complete', 'fresh'] as const;
+export type GateId = (typeof GATE_IDS)[number];
 
 /** What a gate says of a question. */
 export interface Judgement {
@@ -36,10 +40,22 @@ export interface GateNumber {
   readonly value: string;
 }
 
+export interface Waived {
+  readonly author: string;
+  readonly reason: string;
+  /** UTC epoch ms. */
+  readonly at: number;
+  readonly until: number;
+  /** As the gate is judged. */
+  readonly from: Signal;
+}
+
 export interface Gate extends Judgement {
-  readonly gate: string;
+  readonly gate: GateId;
   /** What the gate asks. */
   readonly asks: string;
+  /** Who answers for it that it does not stop the question, where somebody does. */
+  readonly waived?: Waived;
 }
 
 export interface Clearance {
@@ -64,15 +80,18 @@ export interface ClearanceContext {
   readonly now: number;
 }
 
-export interface GateDefinition<Id extends string = string> {
+/** A question with the thresholds that hold for it. */
+export type JudgedQuestion = Question & { readonly thresholds: Thresholds };
+
+export interface GateDefinition<Id extends GateId = GateId> {
   readonly id: Id;
   /** The question that it answers. */
   readonly asks: string;
   /** `needs`: what the question's formula needs of the published plan; empty where that cannot be said. */
-  judge(question: Question, needs: readonly Need[], c: ClearanceContext): Judgement;
+  judge(question: JudgedQuestion, needs: readonly Need[], c: ClearanceContext): Judgement;
 }
 
-export const defineGate = <const Id extends string>(g: GateDefinition<Id>): GateDefinition<Id> => g;
+export const defineGate = <const Id extends GateId>(g: GateDefinition<Id>): GateDefinition<Id> => g;
 
 export const thousands = (n: number): string => n.toLocaleString('en-GB');
 

@@ -1,6 +1,6 @@
 /** How much a finding weighs for a question. */
 import type { FindingGroup } from '../arrival/finding-group';
-import type { Question } from '../plan/plan';
+import type { Thresholds } from '../plan/plan';
 import { wilson } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
 import type { Signal } from './gate';
@@ -24,7 +24,7 @@ export const foundText = ([first, ...more]: readonly Pick<FindingGroup, 'sentenc
   first ? `${first.sentence.replace(/\.?$/, '.')}${more.length > 0 ? ` And ${more.length} more.` : ''}` : '';
 
 /** What the surely right share of messages, or of people, comes to. */
-export const signalOf = (low: number, { clear, caution }: Question['thresholds']): Signal =>
+export const signalOf = (low: number, { clear, caution }: Thresholds): Signal =>
   low >= clear ? 'clear' : low >= caution ? 'caution' : 'stop';
 
 /** Messages of a question's events, of which a finding may spoil some: those of its own events where it names any. */
@@ -39,7 +39,7 @@ export const baseOf = (table: MessageTable, { names }: Pick<Affected, 'names'>, 
  *  all messages of the events that it touches: what is wrong in one small release alone is a small part of them.
  *  Source: Wilson 1927, 95 %.
  */
-export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: number, thresholds: Question['thresholds']): Signal => {
+export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: number, thresholds: Thresholds): Signal => {
   const of = Math.max(base, g.count);
   const interval = g.count > 0 ? wilson(of - g.count, of) : undefined;
   return interval ? signalOf(interval.low, thresholds) : bySeverity(g);

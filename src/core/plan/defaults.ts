@@ -14,6 +14,8 @@ export const DEFAULT_SETTINGS: Settings = {
   escalationHours: 72,
   sessionGapMinutes: 30,
   clockToleranceSeconds: 2,
+  clearFromPercent: 98,
+  cautionFromPercent: 90,
   historyYears: 10,
   provenance: {},
   // Common practice of the places where such data goes; no source.
@@ -73,7 +75,6 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
     priority: 2,
     order: 0,
     formula: null,
-    thresholds: { clear: 0.98, caution: 0.9 },
   },
   event: {
     name: '',

@@ -43,6 +43,7 @@ const eventProperty = z.object({ propertyId: id, required: z.boolean(), allowed:
 const hours = z.number().min(0).max(8784);
 const limit = z.number().int().min(1).max(1_000_000);
 const share = z.number().min(0).max(1);
+const percent = z.number().min(0).max(100);
 const severity = z.enum(['stop', 'caution', 'note']);
 
 const timeZone = z.string().refine(isTimeZone, { error: 'Not a time zone; write one such as Europe/London.' });
@@ -58,6 +59,8 @@ export const bodies = {
     escalationHours: hours,
     sessionGapMinutes: z.number().min(1).max(1440).default(DEFAULT_SETTINGS.sessionGapMinutes),
     clockToleranceSeconds: z.number().min(0).max(3600).default(DEFAULT_SETTINGS.clockToleranceSeconds),
+    clearFromPercent: percent.default(DEFAULT_SETTINGS.clearFromPercent),
+    cautionFromPercent: percent.default(DEFAULT_SETTINGS.cautionFromPercent),
     historyYears: z.number().min(1).max(20).default(DEFAULT_SETTINGS.historyYears),
     provenance: z
       .record(
@@ -153,7 +156,10 @@ export const bodies = {
     priority: z.number(),
     order: z.number(),
     formula: formulaSchema.nullable(),
-    thresholds: z.object({ clear: share, caution: share }),
+    thresholds: z
+      .object({ clear: share, caution: share, by: name.optional(), why: text.optional() })
+      .refine((t) => t.caution <= t.clear, { error: 'Caution begins below clear, not above it.' })
+      .optional(),
     precision: share.optional(),
   }),
   event: z.object({

@@ -181,6 +181,18 @@ export interface IdentifierKind {
   readonly scope: 'one source' | 'all sources';
 }
 
+/** Shares of what conforms, 0..1. */
+export interface Thresholds {
+  readonly clear: number;
+  readonly caution: number;
+}
+
+export interface OwnThresholds extends Thresholds {
+  /** Who set them, and why. */
+  readonly by?: string | undefined;
+  readonly why?: string | undefined;
+}
+
 export interface Question {
   readonly text: string;
   readonly decision: string;
@@ -190,7 +202,8 @@ export interface Question {
   readonly priority: number;
   readonly order: number;
   readonly formula: Formula | null;
-  readonly thresholds: { readonly clear: number; readonly caution: number };
+  /** The workspace's when left out. */
+  readonly thresholds?: OwnThresholds | undefined;
   /** Half the interval within which the figure is to be known: of a share in shares, of an amount relative to it; a usual one when left out. */
   readonly precision?: number | undefined;
 }
@@ -295,6 +308,9 @@ export interface Settings {
   readonly sessionGapMinutes: number;
   /** Messages of different sources that are reversed by no more than this count as in order: their clocks differ. */
   readonly clockToleranceSeconds: number;
+  /** What share must surely conform for a question to be clear, and not to stop, in percent; a question can have its own. */
+  readonly clearFromPercent: number;
+  readonly cautionFromPercent: number;
   /** How many years back the messages of a file may have happened. */
   readonly historyYears: number;
   /** Where a number of the workspace comes from, by the setting's name. */

@@ -4,6 +4,7 @@ import type { IntakeDay } from '../arrival/intake-totals';
 import { clearanceOf } from '../clearance/clearance';
 import { clearanceContext } from '../clearance/context';
 import type { Signal } from '../clearance/gate';
+import type { Waiver } from '../clearance/waiver';
 import type { Persons } from '../identity/persons';
 import { sideOf, type Side as PersonsSide } from '../identity/what-if';
 import { entries, type Id, type Plan } from '../plan/plan';
@@ -26,6 +27,8 @@ export interface Scenario {
   readonly watch: Watch;
   readonly number: number;
   readonly publishedAt: number;
+  /** Gates that somebody answers for, by question. */
+  readonly waivers?: ReadonlyMap<Id, readonly Waiver[]>;
 }
 
 export interface QuestionSide {
@@ -64,7 +67,7 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
   const questions = new Map<Id, QuestionSide>();
   for (const [id, q] of entries(plan, 'question')) {
     yield;
-    const { signal } = clearanceOf(q, judged);
+    const { signal } = clearanceOf(q, judged, s.waivers?.get(id));
     const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
     const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula).formula, context) : undefined;
     const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };

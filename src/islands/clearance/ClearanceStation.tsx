@@ -30,16 +30,19 @@ const SignOffLine = later(
   <p className="py-2 text-ink-2">Looking for a sign-off …</p>,
 );
 
+const WaiveLine = later(() => import('./WaiveLine').then((m) => m.WaiveLine));
+
 const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear: 3 };
 
 /** A gate in one line; its numbers, its findings and what would raise it on demand. */
-const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: () => void }) => {
+const GateRow = ({ questionId, gate, open, onOpen }: { questionId: Id; gate: Gate; open: boolean; onOpen: () => void }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { timeZone } = settingsOf(plan);
   const groups = useFindings().data?.groups;
   const found = groups?.filter((g) => gate.findings?.includes(g.key)) ?? [];
-  const more = gate.brief !== undefined || (gate.numbers?.length ?? 0) + found.length + (gate.raise?.length ?? 0) > 0;
+  const isHeld = gate.waived !== undefined || gate.signal === 'stop' || gate.signal === 'open';
+  const more = isHeld || gate.brief !== undefined || (gate.numbers?.length ?? 0) + found.length + (gate.raise?.length ?? 0) > 0;
   return (
     <>
       <tr className="border-t border-rule align-top">
@@ -50,7 +53,13 @@ const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: ()
           {gate.gate}
         </th>
         <td className="py-1.5 pr-3">
-          <span className={`mr-0.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>{' '}
+          {gate.waived ? (
+            <span className="mr-0.5 font-semibold text-caution" title={gate.waived.reason}>
+              Waived until {dayText(gate.waived.until - 1, timeZone)}, {SIGNAL_WORDS[gate.waived.from].toLowerCase()}.
+            </span>
+          ) : (
+            <span className={`mr-0.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
+          )}{' '}
           <Rich text={gate.brief ?? gate.evidence} />
         </td>
         <td className="w-[64px] py-1 text-right">
@@ -113,6 +122,7 @@ const GateRow = ({ gate, open, onOpen }: { gate: Gate; open: boolean; onOpen: ()
                 ))}
               </p>
             ) : null}
+            {isHeld ? <WaiveLine questionId={questionId} gate={gate} /> : null}
           </td>
         </tr>
       ) : null}
@@ -161,7 +171,13 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
         <caption className="sr-only">The seven gates</caption>
         <tbody>
           {clearance.gates.map((g) => (
-            <GateRow key={g.gate} gate={g} open={opened === g.gate} onOpen={() => setOpened(opened === g.gate ? undefined : g.gate)} />
+            <GateRow
+              key={g.gate}
+              questionId={clearance.questionId}
+              gate={g}
+              open={opened === g.gate}
+              onOpen={() => setOpened(opened === g.gate ? undefined : g.gate)}
+            />
           ))}
         </tbody>
       </table>

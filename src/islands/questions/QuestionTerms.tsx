@@ -4,9 +4,11 @@ import { useCommit } from '../../ui/use-commit';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import { setField } from '../../core/plan/edit';
 import { orderEdits } from '../../core/plan/order';
-import { entries, type Id, type Question } from '../../core/plan/plan';
+import { thresholdsOf, workspaceThresholds } from '../../core/clearance/thresholds';
+import { entries, type Id, type OwnThresholds, type Question, type Thresholds } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { decimal } from '../../ui/format';
+import { authorName } from '../workplace/author';
 import { usePlan, useWorkplace } from '../workplace/context';
 
 const PRIORITIES = [
@@ -51,6 +53,32 @@ const Percent = ({
   );
 };
 
+/** Thresholds of its own: who set them, and why. */
+const OwnReason = ({ own, onSave, onReset }: { own: OwnThresholds; onSave: (text: string) => string | undefined; onReset: () => void }) => {
+  const { problem: error, field } = useCommit(own.why ?? '', onSave);
+  return (
+    <div className="text-sm">
+      <input
+        aria-label="Why these thresholds"
+        placeholder="Why these thresholds?"
+        className={`${BOX} w-full placeholder:text-ink-2`}
+        {...field}
+      />
+      {error ? (
+        <p role="alert" className="text-stop">
+          {error}
+        </p>
+      ) : null}
+      <p className="flex items-center text-ink-2">
+        {own.by ? `Set by ${own.by}` : 'Of its own'}
+        <Button look="quiet" className="ml-auto text-sm" onClick={onReset}>
+          Use the workspace’s
+        </Button>
+      </p>
+    </div>
+  );
+};
+
 export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) => {
   const plan = usePlan();
   const { store } = useWorkplace();
@@ -68,12 +96,19 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
     moved.splice(at + by, 0, id);
     store.apply(orderEdits(plan, 'question', moved), `Moved “${question.text}”`);
   };
-  const { clear, caution } = question.thresholds;
+  const { clear, caution } = thresholdsOf(plan, question);
   const wanted = wantedOf(question.formula);
-  const threshold = (next: Partial<Question['thresholds']>): string | undefined => {
+  const usual = workspaceThresholds(plan);
+  const threshold = (next: Partial<Thresholds>): string | undefined => {
     const both = { clear, caution, ...next };
     if (both.caution > both.clear) return 'Caution begins below clear, not above it.';
-    set('thresholds', both, 'Clearance thresholds');
+    const isUsual = both.clear === usual.clear && both.caution === usual.caution;
+    set('thresholds', isUsual ? undefined : { ...question.thresholds, ...both, by: authorName() }, 'Clearance thresholds');
+    return undefined;
+  };
+  const why = (text: string): string | undefined => {
+    if (text.length > 500) return 'At most 500 characters.';
+    set('thresholds', { clear, caution, ...question.thresholds, why: text.trim(), by: authorName() }, 'Why these thresholds');
     return undefined;
   };
   return (
@@ -125,6 +160,11 @@ export const QuestionTerms = ({ id, question }: { id: Id; question: Question }) 
       </div>
       <Percent label="Clear from" value={clear} onSave={(share) => threshold({ clear: share })} />
       <Percent label="Caution from" value={caution} onSave={(share) => threshold({ caution: share })} />
+      {question.thresholds ? (
+        <OwnReason own={question.thresholds} onSave={why} onReset={() => set('thresholds', undefined, 'Thresholds of the workspace')} />
+      ) : (
+        <p className="text-sm text-ink-2">These are the workspace’s thresholds.</p>
+      )}
       <Percent
         label="Known within ±"
         unit={wanted === 'share' ? 'points' : '%'}

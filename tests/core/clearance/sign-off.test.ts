@@ -1,7 +1,7 @@
 /** When a sign-off falls, with the clock as argument; what a question means; signals by day. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import type { Clearance, Signal } from '../../../src/core/clearance/gate';
+import type { Clearance, GateId, Signal } from '../../../src/core/clearance/gate';
 import { fallOf, meaningOfQuestion, type SignOff } from '../../../src/core/clearance/sign-off';
 import { signalsByDay, whyNotSigned } from '../../../src/core/clearance/sign-off-shown';
 import { applyEdits, setField, type Edit } from '../../../src/core/plan/edit';
@@ -60,16 +60,21 @@ test('a question means something else when its formula, an event, a used propert
   }
 });
 
-const clearance = (gates: Record<string, Signal>): Clearance => ({
+const clearance = (gates: Partial<Record<GateId, Signal>>): Clearance => ({
   signal: 'clear',
-  gates: Object.entries(gates).map(([gate, signal]) => ({ gate, asks: '', signal, evidence: `${gate} is ${signal}.` })),
+  gates: (Object.entries(gates) as [GateId, Signal][]).map(([gate, signal]) => ({
+    gate,
+    asks: '',
+    signal,
+    evidence: `${gate} is ${signal}.`,
+  })),
 });
 const DAY = 86_400_000;
 const signed: SignOff = {
   id: 1, questionId: 'q', version: 3, at: 0, author: 'Ana', note: 'Looked at.', signal: 'caution', headline: 5, meaning: 'm', until: 10 * DAY, fellAt: null, because: null,
   gates: { built: { signal: 'clear', evidence: '' }, conforming: { signal: 'caution', evidence: '' } },
 }; // prettier-ignore
-const fall = (gates: Record<string, Signal>, more: Partial<{ version: number; meaning: string | undefined; now: number }> = {}) =>
+const fall = (gates: Partial<Record<GateId, Signal>>, more: Partial<{ version: number; meaning: string | undefined; now: number }> = {}) =>
   fallOf(
     signed,
     { version: more.version ?? 3, meaning: 'meaning' in more ? more.meaning : 'm', clearance: clearance(gates) },

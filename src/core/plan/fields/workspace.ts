@@ -14,23 +14,31 @@ interface Row {
   readonly unit?: string;
   readonly read: (s: Settings) => string;
   /** The value that the text means, or why it is rejected. */
-  readonly write: (text: string) => { readonly value: Settings[keyof Settings] } | string;
+  readonly write: (text: string, s: Settings) => { readonly value: Settings[keyof Settings] } | string;
 }
 
 type NumberKey = { [K in keyof Settings]: Settings[K] extends number ? K : never }[keyof Settings];
 
-const number = (id: NumberKey, title: string, unit: string, min: number, max: number, note: string): Row => ({
+const number = (
+  id: NumberKey,
+  title: string,
+  unit: string,
+  min: number,
+  max: number,
+  note: string,
+  fits?: (n: number, s: Settings) => string | undefined,
+): Row => ({
   id,
   title,
   note,
   unit,
   editor: 'number',
   read: (s) => String(s[id]),
-  write: (text) => {
+  write: (text, s) => {
     const trimmed = text.trim();
     const n = Number(trimmed);
     return trimmed !== '' && n >= min && n <= max
-      ? { value: n }
+      ? (fits?.(n, s) ?? { value: n })
       : `“${text}” is not a number of ${unit} from ${min} to ${max.toLocaleString('en-GB')}.`;
   },
 });
@@ -103,6 +111,18 @@ export const WORKSPACE_ROWS: readonly Row[] = [
     'Messages of different sources that are reversed by no more than this count as in order. Order within one source is strict.',
   ),
   number(
+    'clearFromPercent',
+    'Clear from',
+    '%',
+    0,
+    100,
+    'A question is clear when surely this share of its messages, or people, conforms. A question can ask for more or less.',
+    (n, s) => (n < s.cautionFromPercent ? `Caution begins at ${s.cautionFromPercent} %; clear begins there or above.` : undefined),
+  ),
+  number('cautionFromPercent', 'Caution from', '%', 0, 100, 'Below this share, a question stops.', (n, s) =>
+    n > s.clearFromPercent ? `Clear begins at ${s.clearFromPercent} %; caution begins there or below.` : undefined,
+  ),
+  number(
     'historyYears',
     'Files reach back',
     'years',
@@ -116,7 +136,7 @@ const rowOf = (id: Id): Row | undefined => WORKSPACE_ROWS.find((r) => r.id === i
 
 const writeRow = (plan: Plan, id: Id, text: string): Written => {
   const row = rowOf(id);
-  const next = row?.write(text) ?? 'There is no such setting.';
+  const next = row?.write(text, settingsOf(plan)) ?? 'There is no such setting.';
   return typeof next === 'string' ? next : some(setField(plan, 'settings', SETTINGS_ID, row!.id, next.value));
 };
 
@@ -136,6 +156,8 @@ const SHIPPED: ReadonlySet<string> = new Set([
   'escalationHours',
   'sessionGapMinutes',
   'clockToleranceSeconds',
+  'clearFromPercent',
+  'cautionFromPercent',
   'historyYears',
 ]);
 

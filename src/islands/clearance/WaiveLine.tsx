@@ -1,0 +1,112 @@
+/** Answering for a gate: who did so until when and why, and the form for it. */
+import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useState } from 'react';
+import { ask } from '../../client/api';
+import type { Gate } from '../../core/clearance/gate';
+import { canBeWaived } from '../../core/clearance/waiver';
+import { settingsOf, type Id } from '../../core/plan/plan';
+import { dayBounds } from '../../core/questions/calendar';
+import { Age } from '../../ui/Age';
+import { Button } from '../../ui/Button';
+import { DateField } from '../../ui/DateField';
+import { dayText } from '../../ui/format';
+import { Rich } from '../../ui/Rich';
+import { authorName } from '../workplace/author';
+import { usePlan } from '../workplace/context';
+
+const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
+
+const Form = ({ questionId, gate, onDone }: { questionId: Id; gate: Gate; onDone: () => void }) => {
+  const { timeZone, weekStartsOn } = settingsOf(usePlan());
+  const [reason, setReason] = useState('');
+  const [day, setDay] = useState('');
+  const [error, setError] = useState('');
+  const send = async (): Promise<void> => {
+    const until = dayBounds(day, timeZone)?.to;
+    if (until === undefined) return setError('Choose the last day on which it is waived.');
+    try {
+      await ask('POST /api/waivers', { body: { questionId, gate: gate.gate, reason, until, author: authorName() } });
+      onDone();
+    } catch (e) {
+      setError((e as Error).message);
+    }
+  };
+  return (
+    <form
+      className="mt-2 flex flex-wrap items-center gap-2"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void send();
+      }}
+    >
+      <input
+        autoFocus
+        aria-label={`Why ${gate.gate} is waived`}
+        placeholder="Why need it not hold the question up?"
+        value={reason}
+        onChange={(e) => setReason(e.target.value)}
+        className={`min-w-[240px] flex-1 ${FIELD}`}
+      />
+      <DateField label="Until" placeholder="last day" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={setDay} />
+      <Button type="submit" look="full" disabled={reason.trim() === '' || day === ''}>
+        Waive {gate.gate}
+      </Button>
+      {error ? (
+        <p role="alert" className="w-full text-stop">
+          <Rich text={error} />
+        </p>
+      ) : null}
+    </form>
+  );
+};
+
+export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) => {
+  const { timeZone } = settingsOf(usePlan());
+  const queries = useQueryClient();
+  const [form, setForm] = useState(false);
+  const [error, setError] = useState('');
+  const { data } = useQuery({
+    queryKey: ['clearance', 'sign-offs', questionId],
+    queryFn: ({ signal }) => ask('GET /api/sign-offs', { query: { question: questionId } }, signal),
+  });
+  const before = data?.waivers.filter((w) => w.gate === gate.gate && (w.endedAt !== null || w.until <= Date.now())) ?? [];
+  const refresh = async (): Promise<void> => {
+    setForm(false);
+    await queries.invalidateQueries({ queryKey: ['clearance'] });
+  };
+  const takeBack = (): void =>
+    void ask('POST /api/waivers', { body: { questionId, gate: gate.gate, withdraw: 'No longer needed.', author: authorName() } }).then(
+      refresh,
+      (e: unknown) => setError((e as Error).message),
+    );
+  return (
+    <div className="mt-2 text-sm">
+      {gate.waived ? (
+        <p className="flex items-baseline gap-3">
+          <span>
+            <b>Waived</b> by {gate.waived.author}, <Age at={gate.waived.at} />, until {dayText(gate.waived.until - 1, timeZone)}:{' '}
+            {gate.waived.reason}
+          </span>
+          <Button look="quiet" className="text-sm" onClick={takeBack}>
+            End it now
+          </Button>
+        </p>
+      ) : canBeWaived(gate) && !form ? (
+        <Button look="quiet" className="text-sm" onClick={() => setForm(true)}>
+          Waive this gate …
+        </Button>
+      ) : null}
+      {form ? <Form questionId={questionId} gate={gate} onDone={() => void refresh()} /> : null}
+      {error ? (
+        <p role="alert" className="text-stop">
+          {error}
+        </p>
+      ) : null}
+      {before.map((w) => (
+        <p key={w.id} className="text-ink-2">
+          Waived by {w.author}, <Age at={w.at} />: {w.reason} <Rich text={w.because ?? 'Its end date came.'} />
+        </p>
+      ))}
+    </div>
+  );
+};
