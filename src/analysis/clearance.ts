@@ -9,14 +9,16 @@ import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { fallOf, meaningOfQuestion, type SignOff } from '../core/clearance/sign-off';
 import { whyNotSigned } from '../core/clearance/sign-off-shown';
 import { canBeWaived } from '../core/clearance/waiver';
+import { sinceOf, type NotedSignals } from '../core/clearance/since';
 import { entries, type Plan, type Question } from '../core/plan/plan';
+import { trafficText } from '../core/table/traffic';
 import { coverageOf } from '../core/questions/coverage';
 import { headlineOf } from '../core/questions/formulas/computations';
 import { rememberedFigure } from '../core/questions/remembered-figure';
 import type { Figure, FigureContext } from '../core/questions/figure';
 import { notKept } from '../core/questions/not-kept';
 import { typedFormula } from '../core/questions/typed-conditions';
-import { holdingSignOffs, letFall, noteSignals, signOff, signOffsOf } from '../db/sign-off-store';
+import { holdingSignOffs, letFall, notedSignals, noteSignals, signOff, signOffsOf, SIGNALS_SHOWN_MS } from '../db/sign-off-store';
 import { endWaiver, holdingWaivers, waive } from '../db/waiver-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
@@ -24,6 +26,7 @@ import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
 import { onOneState } from './columns';
+import { makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
 import { currentFindings } from './findings';
 import { defineJob } from './jobs';
@@ -34,6 +37,15 @@ const figureFor = (plan: Plan, question: Question, context: FigureContext): Figu
   !question.formula || coverageOf(plan, question).state === 'undefined' || notKept(context.people.table, question).length > 0
     ? undefined
     : rememberedFigure(typedFormula(plan, question.formula).formula, context);
+
+const withSince = (c: QuestionClearance, noted: readonly NotedSignals[] = []): QuestionClearance => {
+  const since = sinceOf(noted, { signal: c.signal, gates: Object.fromEntries(c.gates.map((g) => [g.gate, g])) });
+  return {
+    ...c,
+    ...(since.signal === undefined ? {} : { since: since.signal }),
+    gates: c.gates.map((g) => (since.gates[g.gate] === undefined ? g : { ...g, since: since.gates[g.gate]! })),
+  };
+};
 
 /** Gates and figures of questions. Both are under the version in force: its names, its identity rules. Before anything is published figures are under the
  *  draft.
@@ -53,11 +65,12 @@ const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Pl
     : { published: undefined, table: scope.table, reconciled: [], now };
   const waivers = await holdingWaivers(database(), now);
   const figures = context.figures?.('fully linked') ?? figureContextOf(scope, now);
-  return entries(await questionsOf(plan), 'question').map(([questionId, question]) => ({
-    questionId,
-    ...clearanceOf(question, { ...context, recheck }, waivers.get(questionId)),
-    figure: figureFor(plan, question, figures),
-  }));
+  // What is followed is the traffic that counts.
+  const noted = trafficText(scope.traffic) === '' ? await notedSignals(database(), now - SIGNALS_SHOWN_MS) : undefined;
+  return entries(await questionsOf(plan), 'question').map(([questionId, question]) => {
+    const c = clearanceOf(question, { ...context, recheck }, waivers.get(questionId));
+    return withSince({ questionId, ...c, figure: figureFor(plan, question, figures) }, noted?.get(questionId));
+  });
 };
 
 /** As everybody sees it who chooses nothing. */
@@ -87,6 +100,8 @@ const look = async (): Promise<void> => {
     );
     if (because !== undefined) await letFall(database(), s.id, because, new Date(now));
   }
+  const noted = await notedSignals(database(), now - SIGNALS_SHOWN_MS);
+  await makeAnswers(version, all.map((c) => withSince(c, noted.get(c.questionId))), now, PLAIN); // prettier-ignore
 };
 
 let looking: Promise<void> = Promise.resolve();

@@ -17,6 +17,7 @@ import * as columnSegments from './migrations/0012-column-segments';
 import * as keptRuns from './migrations/0014-kept-runs';
 import * as signOffs from './migrations/0015-sign-offs';
 import * as waivers from './migrations/0016-waivers';
+import * as answers from './migrations/0017-answers';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -35,6 +36,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0014-kept-runs': keptRuns,
   '0015-sign-offs': signOffs,
   '0016-waivers': waivers,
+  '0017-answers': answers,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

@@ -1,6 +1,7 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { FoundGroup } from '../core/arrival/finding-group';
+import type { Answer } from '../core/clearance/answer';
 import type { SignOff } from '../core/clearance/sign-off';
 import type { DryRun } from '../core/scenario/dry-run';
 import type { Edit } from '../core/plan/edit';
@@ -179,6 +180,17 @@ export interface Schema {
     until: Date;
     ended_at: Date | null;
     because: string | null;
+  };
+  answers: { workspace_id: number; question_id: string; place: number; version: number; at: Date; body: Json<Answer> };
+  read_tokens: {
+    id: Generated<string>;
+    workspace_id: number;
+    hash: Buffer;
+    label: string;
+    author: string;
+    created_at: Created;
+    revoked_at: Date | null;
+    last_used_at: Date | null;
   };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

@@ -2,6 +2,8 @@
 import type { Signal } from '../core/clearance/gate';
 import type { SignOff } from '../core/clearance/sign-off';
 import type { SignalSince } from '../core/clearance/sign-off-shown';
+import type { NotedSignals } from '../core/clearance/since';
+import { DAY_MS } from '../core/time';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -26,7 +28,10 @@ const toSignOff = (r: Row): SignOff => ({
   because: r.because,
 });
 
+/** Signals are shown for eight weeks. */
+export const SIGNALS_SHOWN_MS = 57 * DAY_MS;
 const MOST = 100;
+const MOST_NOTED = 20_000;
 
 /** Those of a question, newest first. */
 export const signOffsOf = async (database: Database, questionId: string): Promise<SignOff[]> =>
@@ -120,6 +125,41 @@ export const noteSignals = async (
       .execute();
   return changed.length;
 };
+
+/** How the signals of all questions and their gates went since a moment, by question, in the order of time. */
+export const notedSignals = async ({ db }: Database, since: number): Promise<ReadonlyMap<string, readonly NotedSignals[]>> => {
+  const rows = await db
+    .selectFrom('signals')
+    .select(['question_id', 'at', 'signal', 'gates'])
+    .where('workspace_id', '=', THE_WORKSPACE)
+    .where('at', '>=', new Date(since))
+    .orderBy('id', 'desc')
+    .limit(MOST_NOTED)
+    .execute();
+  const byQuestion = new Map<string, NotedSignals[]>();
+  for (const r of rows.reverse()) {
+    const noted = { at: r.at.getTime(), signal: r.signal as Signal, gates: r.gates };
+    const own = byQuestion.get(r.question_id);
+    if (own) own.push(noted);
+    else byQuestion.set(r.question_id, [noted]);
+  }
+  return byQuestion;
+};
+
+/** The newest sign-off of each question, whether it holds or fell. */
+export const newestSignOffs = async ({ db }: Database): Promise<ReadonlyMap<string, SignOff>> =>
+  new Map(
+    (
+      await db
+        .selectFrom('sign_offs')
+        .distinctOn('question_id')
+        .selectAll()
+        .where('workspace_id', '=', THE_WORKSPACE)
+        .orderBy('question_id')
+        .orderBy('id', 'desc')
+        .execute()
+    ).map((r) => [r.question_id, toSignOff(r)] as const),
+  );
 
 /** How a question's signal went, in the order of time. */
 export const signalsSince = async ({ db }: Database, questionId: string, since: number): Promise<SignalSince[]> => {

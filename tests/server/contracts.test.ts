@@ -9,12 +9,19 @@ import { smallWorkspace } from './small-workspace';
 
 let server: Running;
 let key: string;
+let readToken: string;
 
 beforeAll(async () => {
   const url = await freshTestDatabase('contracts_test');
   await prepareEmpty(url);
   server = await startProcess(url, 4950);
   key = await smallWorkspace(server.url);
+  const made = await fetch(`${server.url}/api/read-tokens`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ label: 'a test', author: 'Ines' }),
+  });
+  readToken = ((await made.json()) as { token: string }).token;
   const message = { id: 'c-1', name: 'Parcel Posted', time: new Date().toISOString(), ids: { visitor: 'v-1' }, properties: { code: 'x' } };
   await fetch(`${server.url}/intake`, {
     method: 'POST',
@@ -44,18 +51,18 @@ const ASKED: Readonly<Record<string, string>> = {
   'GET /api/sign-offs': '?question=q1',
 };
 /** Right, and about something that there is not. */
-const NOT_THERE: readonly string[] = ['GET /api/finding-messages', 'GET /api/proposal'];
+const NOT_THERE: readonly string[] = ['GET /api/finding-messages', 'GET /api/proposal', 'GET /api/answers/{question}/signal.svg'];
 
 describe('what is asked for rightly', () => {
   test.each(GETS.map((e): [string, Endpoint] => [addressOf(e), e]))('%s', async (address, e) => {
-    const path = e.path.replace('{event}', 'posted') + (ASKED[address] ?? '');
-    const r = await fetch(server.url + path);
+    const path = e.path.replace('{event}', 'posted').replace('{question}', 'none') + (ASKED[address] ?? '');
+    const r = await fetch(server.url + path, e.role === 'read token' ? { headers: { authorization: `Bearer ${readToken}` } } : {});
     const text = await r.text();
     expect([address, r.status, r.status < 300 ? '' : text]).toEqual(
       NOT_THERE.includes(address) ? [address, 404, expect.stringContaining('detail')] : [address, 200, ''],
     );
     if (e.content === 'application/json') expect(r.headers.get('content-type')).toContain('application/json');
-    if (e.content === 'file') expect(r.headers.get('content-disposition')).toContain('attachment');
+    if (e.content === 'file' && r.ok) expect(r.headers.get('content-disposition')).toContain('attachment');
     if (r.ok && e.content === 'application/json') expect([address, e.answer.safeParse(JSON.parse(text)).success]).toEqual([address, true]);
     // Only asking: what it has no method for it says.
     const others = ENDPOINTS.filter((x) => x.path === e.path).map((x): string => x.method);
@@ -92,6 +99,12 @@ describe('a body of another shape', () => {
     });
     const said = (await r.json()) as { error: string; detail: string };
     expect([r.status, said.detail.length > 5]).toEqual([400, true]);
+  });
+  test('without a read token nothing of the answers is read', async () => {
+    for (const e of ENDPOINTS.filter((x: Endpoint) => x.role === 'read token')) {
+      const r = await fetch(server.url + e.path.replace('{question}', 'none'));
+      expect([e.path, r.status]).toEqual([e.path, 401]);
+    }
   });
   test('without a write key is not looked at', async () => {
     for (const e of ENDPOINTS.filter((x: Endpoint) => x.role === 'write key')) {

@@ -5,8 +5,10 @@ import { z } from 'zod';
 
 export type Method = 'GET' | 'POST';
 
-/** Who may call it, once there are accounts; each may also do what those before it may. A write key speaks for one source and nothing else. */
-export const API_ROLES = ['anyone', 'reader', 'editor', 'publisher', 'write key'] as const;
+/** Who may call it, once there are accounts; each may also do what those before it may. A write key speaks for one source, a read token reads the
+ *  answers, and neither does anything else.
+ */
+export const API_ROLES = ['anyone', 'reader', 'editor', 'publisher', 'write key', 'read token'] as const;
 export type ApiRole = (typeof API_ROLES)[number];
 
 /** `application/x-ndjson`: lines of progress, then one line with the answer. */

@@ -50,6 +50,10 @@ import { bridge } from './bridge';
 import { signOff } from './sign-off';
 import { signOffs } from './sign-offs';
 import { waive } from './waive';
+import { answerSignal } from './answer-signal';
+import { answers } from './answers';
+import { newReadToken } from './new-read-token';
+import { readTokens } from './read-tokens';
 import { publish } from './publish';
 import { reconciliation } from './reconciliation';
 import { replay } from './replay';
@@ -114,6 +118,10 @@ export const ENDPOINTS = [
   signOff,
   signOffs,
   waive,
+  answers,
+  answerSignal,
+  readTokens,
+  newReadToken,
   publish,
   reconciliation,
   replay,

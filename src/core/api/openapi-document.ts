@@ -26,6 +26,7 @@ const operationOf = (e: Endpoint): Json => {
       schema,
     })),
     ...(e.role === 'write key' ? { security: [{ writeKey: [] }] } : {}),
+    ...(e.role === 'read token' ? { security: [{ readToken: [] }, { readTokenInAddress: [] }] } : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
       200: { description, content: { [content]: { schema: answer } } },
@@ -63,7 +64,11 @@ export const openApiDocument = (): Json => {
           },
         },
       },
-      securitySchemes: { writeKey: { type: 'http', scheme: 'bearer', description: 'A write key of a source.' } },
+      securitySchemes: {
+        writeKey: { type: 'http', scheme: 'bearer', description: 'A write key of a source.' },
+        readToken: { type: 'http', scheme: 'bearer', description: 'A token that reads the answers and nothing else.' },
+        readTokenInAddress: { type: 'apiKey', in: 'query', name: 'token', description: 'The same, where no header can be sent.' },
+      },
     },
   };
 };

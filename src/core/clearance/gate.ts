@@ -33,6 +33,8 @@ export interface Judgement {
   readonly raise?: readonly Raise[];
   /** When it will be judged, or judged anew, where that is a matter of time. UTC epoch ms. */
   readonly judgedAt?: number;
+  /** The last day, such as `2026-11-27`, that is complete enough to read. */
+  readonly completeUpTo?: string;
 }
 
 export interface GateNumber {
@@ -50,10 +52,18 @@ export interface Waived {
   readonly from: Signal;
 }
 
+/** `atLeast`: nothing is known of before, so that it may have been so for longer. UTC epoch ms. */
+export interface SinceWhen {
+  readonly at: number;
+  readonly atLeast: boolean;
+}
+
 export interface Gate extends Judgement {
   readonly gate: GateId;
   /** What the gate asks. */
   readonly asks: string;
+  /** Since when it has this signal, where that was followed. */
+  readonly since?: SinceWhen;
   /** Who answers for it that it does not stop the question, where somebody does. */
   readonly waived?: Waived;
 }

@@ -8,7 +8,7 @@ import { eventNamed } from '../../core/plan/plan-index';
 import { needsOf } from '../../core/questions/coverage';
 import { formulaSentence } from '../../core/questions/formulas/index';
 import { Button } from '../../ui/Button';
-import { count, dayText, instantText, plural } from '../../ui/format';
+import { count, dayText, instantText } from '../../ui/format';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
 import { Signal, SIGNAL_TEXT, SIGNAL_WORDS } from '../../ui/Signal';
@@ -29,6 +29,8 @@ const SignOffLine = later(
   () => import('./SignOffLine').then((m) => m.SignOffLine),
   <p className="py-2 text-ink-2">Looking for a sign-off …</p>,
 );
+
+const Share = later(() => import('./Share').then((m) => m.Share));
 
 const WaiveLine = later(() => import('./WaiveLine').then((m) => m.WaiveLine));
 
@@ -61,6 +63,12 @@ const GateRow = ({ questionId, gate, open, onOpen }: { questionId: Id; gate: Gat
             <span className={`mr-0.5 font-semibold ${SIGNAL_TEXT[gate.signal]}`}>{SIGNAL_WORDS[gate.signal]}.</span>
           )}{' '}
           <Rich text={gate.brief ?? gate.evidence} />
+          {open && gate.since ? (
+            <span className="text-sm text-ink-2" title={instantText(gate.since.at)}>
+              {' '}
+              So {gate.since.atLeast ? 'at least since' : 'since'} {dayText(gate.since.at, timeZone)}.
+            </span>
+          ) : null}
         </td>
         <td className="w-[64px] py-1 text-right">
           {more ? (
@@ -264,6 +272,7 @@ const ClearanceStation = () => {
   const plan = usePlan();
   const { place, go } = useWorkplace();
   const { data, error, refetch } = useClearances();
+  const [sharing, setSharing] = useState(false);
   const byId = new Map(data?.map((c) => [c.questionId, c]));
   const rows = entries(plan, 'question').sort(
     ([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order,
@@ -273,7 +282,12 @@ const ClearanceStation = () => {
   const clearance = id === undefined ? undefined : byId.get(id);
   const list = (
     <>
-      <ListHead title="Clearance" note={`${plural(rows.length, 'question')}, worst first`} />
+      <ListHead title="Clearance" note={`${count(rows.length)}, worst first`}>
+        <Button look="quiet" className="text-sm" onClick={() => setSharing(true)}>
+          Share …
+        </Button>
+      </ListHead>
+      {sharing ? <Share questionId={id} text={question?.text ?? ''} onClose={() => setSharing(false)} /> : null}
       <RecheckProgress />
       {rows.map(([qid, q]) => {
         const c = byId.get(qid);

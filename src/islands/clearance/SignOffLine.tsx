@@ -4,52 +4,21 @@ import { useState } from 'react';
 import { ask } from '../../client/api';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
 import { type SignOff } from '../../core/clearance/sign-off';
-import { signalsByDay, whyNotSigned } from '../../core/clearance/sign-off-shown';
+import { whyNotSigned } from '../../core/clearance/sign-off-shown';
 import { settingsOf } from '../../core/plan/plan';
-import { dayBounds, periodsBetween } from '../../core/questions/calendar';
-import { DAY_MS } from '../../core/time';
+import { dayBounds } from '../../core/questions/calendar';
 import { Age } from '../../ui/Age';
 import { Button } from '../../ui/Button';
 import { DateField } from '../../ui/DateField';
 import { dayText } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
-import { SIGNAL_WORDS } from '../../ui/Signal';
 import { toast } from '../../ui/toast';
 import { useNow } from '../../ui/use-now';
 import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
+import { DayStrip } from './DayStrip';
 
-const DAYS = 56;
-const STRIP = { stop: 'bg-stop', caution: 'bg-caution-fill', open: 'bg-rule', clear: 'bg-clear' } as const;
-/** Told by height too, for whoever does not tell the colours apart. */
-const HEIGHT = { stop: 'h-1.5', caution: 'h-2.5', open: 'h-2', clear: 'h-3.5' } as const;
 const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
-
-const Strip = ({ signals }: { signals: Parameters<typeof signalsByDay>[0] }) => {
-  const { timeZone, weekStartsOn } = settingsOf(usePlan());
-  const now = useNow();
-  const { starts } = periodsBetween('day', now - (DAYS - 1) * DAY_MS, now, timeZone, weekStartsOn);
-  const days = signalsByDay(signals, starts, now);
-  const told = days.filter((d) => d !== undefined).length;
-  return (
-    <div className="flex items-end gap-3 text-sm text-ink-2">
-      <div
-        role="img"
-        aria-label={`The worst signal of each day, followed for ${told} of ${DAYS} days`}
-        className="flex h-3.5 items-end gap-px"
-      >
-        {days.map((s, i) => (
-          <span
-            key={starts[i]}
-            title={`${dayText(starts[i]!, timeZone)}: ${s ? SIGNAL_WORDS[s].toLowerCase() : 'not followed yet'}`}
-            className={`w-[4px] ${s ? `${STRIP[s]} ${HEIGHT[s]}` : 'h-px bg-rule'}`}
-          />
-        ))}
-      </div>
-      <span>{told === 0 ? 'Its signal is followed from today on.' : 'the worst signal of each day, low where it is bad'}</span>
-    </div>
-  );
-};
 
 const Form = ({ questionId, onDone }: { questionId: string; onDone: () => void }) => {
   const { timeZone, weekStartsOn } = settingsOf(usePlan());
@@ -103,7 +72,8 @@ const Held = ({ s, timeZone }: { s: SignOff; timeZone: string }) => (
 
 export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => {
   const { questionId } = clearance;
-  const { timeZone } = settingsOf(usePlan());
+  const { timeZone, weekStartsOn } = settingsOf(usePlan());
+  const now = useNow();
   const queries = useQueryClient();
   const [form, setForm] = useState(false);
   const [all, setAll] = useState(false);
@@ -166,7 +136,7 @@ export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => 
           ))
         : null}
       <div className="mt-1.5">
-        <Strip signals={data.signals} />
+        <DayStrip signals={data.signals} timeZone={timeZone} weekStartsOn={weekStartsOn} now={now} />
       </div>
     </section>
   );

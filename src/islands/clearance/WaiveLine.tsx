@@ -92,7 +92,7 @@ export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) 
           </Button>
         </p>
       ) : canBeWaived(gate) && !form ? (
-        <Button look="quiet" className="text-sm" onClick={() => setForm(true)}>
+        <Button look="quiet" className="-ml-3 text-sm" onClick={() => setForm(true)}>
           Waive this gate …
         </Button>
       ) : null}

@@ -20,6 +20,7 @@ import { priorityTitle } from './QuestionTerms';
 import { places } from '../workplace/place';
 import { later } from '../../ui/later';
 import { Loading } from '../../ui/States';
+import { UntrustedNote } from './UntrustedNote';
 import { useNewQuestion } from './use-new-question';
 
 const CoverageView = later(() => import('./CoverageView').then((m) => m.CoverageView), <Loading what="the coverage" />);
@@ -162,7 +163,12 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
       <div className="mt-3">
         <Lacks coverage={coverage} />
       </div>
-      {formula && coverage.state !== 'undefined' ? <QuestionFigure formula={formula} /> : null}
+      {formula && coverage.state !== 'undefined' ? (
+        <>
+          <UntrustedNote questionId={id} />
+          <QuestionFigure formula={formula} />
+        </>
+      ) : null}
     </div>
   );
 };

@@ -9,6 +9,7 @@ const ROLE: Readonly<Record<Endpoint['role'], string>> = {
   editor: 'Editor',
   publisher: 'Publisher',
   'write key': 'With a write key of a source',
+  'read token': 'With a read token',
 };
 
 const PARTS = [

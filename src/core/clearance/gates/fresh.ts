@@ -72,10 +72,12 @@ export const fresh = defineGate({
       ...found.map(weight),
     ]);
     const { timeZone } = settingsOf(plan);
-    const complete = dayShown(dayOf(Math.min(...sources.map((s) => c.now - s.age - s.lag)) - DAY_MS, timeZone));
+    const completeUpTo = dayOf(Math.min(...sources.map((s) => c.now - s.age - s.lag)) - DAY_MS, timeZone);
+    const complete = dayShown(completeUpTo);
     const upTo = `The days up to ${complete} are complete: 99 of 100 messages are there by then`;
     return {
       signal,
+      completeUpTo,
       brief:
         late.length > 0
           ? `${late[0]!.name} has sent nothing for ${span(late[0]!.age)}`
