@@ -7,7 +7,7 @@ import { ensureDatabase, removeCluster, startCluster, stopCluster } from './post
 import { prepareDemo, prepareEmpty } from './prepare';
 import { rolesIn } from '../src/server/roles';
 import { addressOf, MEMORY, runningServer, serve, stopRunning } from './serve';
-import { ROOT, say, show, Trouble } from './shell';
+import { freePort, ROOT, say, show, Trouble } from './shell';
 import { runTests } from './test';
 import { screenshots } from './screenshots';
 
@@ -40,6 +40,14 @@ const prepare = async (mode: 'demo' | 'start'): Promise<string> => {
   return url;
 };
 
+/** The demo's mail ends in its own mailbox, unless a server is named. */
+const giveMailbox = async (): Promise<void> => {
+  if (process.env['SIGNAL_POST_SMTP'] !== undefined) return;
+  const port = await freePort(4625);
+  process.env['SIGNAL_POST_MAILBOX'] = String(port);
+  process.env['SIGNAL_POST_SMTP'] = `smtp://127.0.0.1:${port}`;
+};
+
 /** Serves, with all roles or those that are named. With some of them alone it stands beside other processes, and leaves the database running. */
 const start = async (mode: 'demo' | 'start', args: readonly string[]): Promise<void> => {
   const roles = rolesOf(args);
@@ -55,6 +63,7 @@ const start = async (mode: 'demo' | 'start', args: readonly string[]): Promise<v
     return;
   }
   ensureBuild();
+  if (mode === 'demo') await giveMailbox();
   const ownCluster = process.env['DATABASE_URL'] === undefined;
   const url = await prepare(mode);
   await serve(mode, url, () => ownCluster && stopCluster('postgres'));

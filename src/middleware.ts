@@ -10,10 +10,12 @@ import { asRequest, log, logError } from './server/log';
 import { join } from './server/processes';
 import { runtime } from './server/runtime';
 import { ownRoles, type Role } from './server/roles';
+import { mailboxWhereAsked } from './server/stand-in-post';
 
 // It begins with the server, not with the first who asks.
 theAnalysis();
 if (runtime.address !== '') join();
+mailboxWhereAsked();
 if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);

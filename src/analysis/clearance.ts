@@ -26,6 +26,7 @@ import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
 import { onOneState } from './columns';
+import { lookForAlerts } from './alerts';
 import { makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
 import { currentFindings } from './findings';
@@ -100,6 +101,7 @@ const look = async (): Promise<void> => {
     );
     if (because !== undefined) await letFall(database(), s.id, because, new Date(now));
   }
+  await lookForAlerts(version, all, now, PLAIN);
   const noted = await notedSignals(database(), now - SIGNALS_SHOWN_MS);
   await makeAnswers(version, all.map((c) => withSince(c, noted.get(c.questionId))), now, PLAIN); // prettier-ignore
 };

@@ -3,6 +3,7 @@ import { soFar } from '../db/said-store';
 import { answering } from '../server/answer';
 import { database } from '../server/context';
 import type { Served } from '../server/serve';
+import { ALERT_RULES } from './alerts';
 import { ARRIVAL_VIEWS } from './arrival-views';
 import { ARRIVED } from './arrived';
 import { CLEARANCE } from './clearance';
@@ -72,6 +73,7 @@ const onState =
 
 /** What the thread answers; views of one state, each under the contract that it keeps. */
 export const ANALYSED: readonly Served[] = [
+  ALERT_RULES,
   ARRIVAL_VIEWS,
   ARRIVED,
   CLEARANCE,

@@ -2,6 +2,7 @@
 import { sql } from 'kysely';
 import type { Answer } from '../core/clearance/answer';
 import type { Database } from './database';
+import { LOCKS } from './locks';
 import { THE_WORKSPACE } from './workspace-store';
 
 export interface KeptAnswers {
@@ -14,7 +15,7 @@ export interface KeptAnswers {
 /** Keeps them in place of what was kept before. Of two looks the newer one stays. */
 export const keepAnswers = async ({ db }: Database, { version, at, answers }: KeptAnswers): Promise<void> => {
   await db.transaction().execute(async (tx) => {
-    await sql`select id from workspaces where id = ${THE_WORKSPACE} for update`.execute(tx);
+    await sql`select pg_advisory_xact_lock(${LOCKS.answers})`.execute(tx);
     const newest = await tx
       .selectFrom('answers')
       .select('at')

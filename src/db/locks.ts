@@ -10,4 +10,8 @@ export const LOCKS = {
   change: 7_351_003,
   /** Making the queues of jobs. */
   queues: 7_351_005,
+  /** Looking for what alerts come of, and keeping it. */
+  alerts: 7_351_006,
+  /** Keeping the answers for readers. */
+  answers: 7_351_007,
 } as const;

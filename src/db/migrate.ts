@@ -18,6 +18,7 @@ import * as keptRuns from './migrations/0014-kept-runs';
 import * as signOffs from './migrations/0015-sign-offs';
 import * as waivers from './migrations/0016-waivers';
 import * as answers from './migrations/0017-answers';
+import * as alerts from './migrations/0018-alerts';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -37,6 +38,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0015-sign-offs': signOffs,
   '0016-waivers': waivers,
   '0017-answers': answers,
+  '0018-alerts': alerts,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

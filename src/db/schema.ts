@@ -1,6 +1,10 @@
 /** The tables, typed. The truth is in the migrations; this follows them. */
 import type { ColumnType, Generated, JSONColumnType } from 'kysely';
 import type { FoundGroup } from '../core/arrival/finding-group';
+import type { Happened } from '../core/alerts/happened';
+import type { AlertRule } from '../core/alerts/rule';
+import type { Watched } from '../core/alerts/watched';
+import type { Told } from '../core/alerts/written';
 import type { Answer } from '../core/clearance/answer';
 import type { SignOff } from '../core/clearance/sign-off';
 import type { DryRun } from '../core/scenario/dry-run';
@@ -192,5 +196,46 @@ export interface Schema {
     revoked_at: Date | null;
     last_used_at: Date | null;
   };
+  alert_rules: {
+    id: Generated<string>;
+    workspace_id: number;
+    body: Json<AlertRule>;
+    rev: Generated<number>;
+    secret: string;
+    author: string;
+    at: Generated<Date>;
+    removed_at: Date | null;
+  };
+  alert_state: { workspace_id: number; look: string; at: Date; body: Json<Watched> };
+  alerts: {
+    id: Generated<string>;
+    workspace_id: number;
+    cause: string;
+    kind: string;
+    severity: string;
+    body: Json<Happened>;
+    at: Date;
+    done_at: Date | null;
+    done_by: string | null;
+    snoozed_until: Date | null;
+  };
+  deliveries: {
+    id: string;
+    workspace_id: number;
+    rule_id: string;
+    rule_name: string;
+    by: string;
+    target: string;
+    told: Json<Told[]>;
+    made_at: Created;
+    next_at: Date;
+    claimed_until: Date | null;
+    tries: Generated<number>;
+    state: Generated<string>;
+    status: number | null;
+    error: string | null;
+    done_at: Date | null;
+  };
+  stand_in_post: { id: Generated<string>; at: Created; kind: string; head: Json<Record<string, string>>; body: string };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

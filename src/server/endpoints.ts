@@ -3,6 +3,7 @@ import type { Endpoint } from '../core/api/endpoint';
 import { endpointsAt } from '../core/api/index';
 import { analysed } from './analysis';
 import { notHere, problem } from './answer';
+import { ALERTS } from './alerts';
 import { ANSWERS } from './answers';
 import { BACKFILL } from './backfill';
 import { DEAD_LETTERS } from './dead-letters';
@@ -19,6 +20,7 @@ import type { Served } from './serve';
 import { WORKPLACE } from './workplace';
 
 export const SERVED: readonly Served[] = [
+  ALERTS,
   ANSWERS,
   BACKFILL,
   DEAD_LETTERS,

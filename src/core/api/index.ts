@@ -50,6 +50,12 @@ import { bridge } from './bridge';
 import { signOff } from './sign-off';
 import { signOffs } from './sign-offs';
 import { waive } from './waive';
+import { alertRules } from './alert-rules';
+import { alerts } from './alerts';
+import { changeAlertRule } from './change-alert-rule';
+import { deliveries } from './deliveries';
+import { handleAlerts } from './handle-alerts';
+import { sendAgain } from './send-again';
 import { answerSignal } from './answer-signal';
 import { answers } from './answers';
 import { newReadToken } from './new-read-token';
@@ -118,6 +124,12 @@ export const ENDPOINTS = [
   signOff,
   signOffs,
   waive,
+  alerts,
+  handleAlerts,
+  alertRules,
+  changeAlertRule,
+  deliveries,
+  sendAgain,
   answers,
   answerSignal,
   readTokens,

@@ -15,7 +15,8 @@ export const UntrustedNote = ({ questionId }: { questionId: Id }) => {
   return (
     <p className="mt-4 border-l-4 border-stop pl-3">
       <b className="text-stop">Untrusted</b> under version {version}: {gates[0]!.gate} is at stop
-      {gates.length > 1 ? `, and ${gates.length - 1} more` : ''}. <Rich text={(gates[0]!.brief ?? gates[0]!.evidence).replace(/\.?$/, '.')} />{' '}
+      {gates.length > 1 ? `, and ${gates.length - 1} more` : ''}.{' '}
+      <Rich text={(gates[0]!.brief ?? gates[0]!.evidence).replace(/\.?$/, '.')} />{' '}
       <button
         type="button"
         className="min-h-[24px] text-accent underline decoration-dotted"

@@ -1,0 +1,37 @@
+/** Rules: of what happens, what is told to whom, by what. */
+import { SEVERITIES, type Severity } from '../findings/severity';
+import type { AlertKind } from './kinds';
+import type { Happened } from './happened';
+
+export interface AlertRule {
+  readonly name: string;
+  readonly active: boolean;
+  readonly kinds: readonly AlertKind[];
+  /** At least as severe. */
+  readonly severity: Severity;
+  /** Only what concerns one of these; empty lists choose nothing out. */
+  readonly questions: readonly string[];
+  readonly events: readonly string[];
+  readonly sources: readonly string[];
+  readonly owners: readonly string[];
+  /** How it is told: in the inbox always. */
+  readonly by: 'inbox' | 'webhook' | 'mail';
+  /** An address of the web, or addresses of mail with commas; empty for the inbox. */
+  readonly to: string;
+  /** As it happens, or once a day what came since. */
+  readonly pace: 'at once' | 'daily';
+}
+
+const meets = (wanted: readonly string[], given: readonly string[]): boolean =>
+  wanted.length === 0 || wanted.some((w) => given.includes(w));
+
+/** Whether a rule is about something that happened. */
+export const isAbout = (rule: AlertRule, h: Happened): boolean =>
+  rule.active &&
+  rule.kinds.includes(h.kind) &&
+  // What gets better is told whatever severity is asked for.
+  (h.kind === 'signal rose' || SEVERITIES.indexOf(h.severity) <= SEVERITIES.indexOf(rule.severity)) &&
+  meets(rule.questions, h.questions) &&
+  meets(rule.events, h.events) &&
+  meets(rule.sources, h.sources) &&
+  meets(rule.owners, h.owners);

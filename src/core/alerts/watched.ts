@@ -1,0 +1,163 @@
+/** What alerts come of: the state of everything that they watch, at a moment. Of two such states what happened in between is told. */
+import type { FollowUp } from '../arrival/follow-ups';
+import type { IntakeTotals } from '../arrival/intake-totals';
+import type { TriagedFinding } from '../arrival/triage';
+import { whoFixes } from '../arrival/who-fixes';
+import type { QuestionClearance } from '../clearance/question-clearance';
+import type { Signal } from '../clearance/gate';
+import type { SignOff } from '../clearance/sign-off';
+import type { Severity } from '../findings/severity';
+import { limitsOf, WARN_FROM } from '../plan/limits';
+import { entries, type Id, type Plan } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
+import { needsOf } from '../questions/coverage';
+import { HOUR_MS } from '../time';
+
+/** What something concerns: by it rules choose. Names of events and sources, IDs of questions, owners by name. */
+export interface Concerns {
+  readonly questions: readonly Id[];
+  readonly events: readonly string[];
+  readonly sources: readonly Id[];
+  readonly owners: readonly string[];
+}
+
+export interface WatchedQuestion extends Concerns {
+  readonly text: string;
+  /** The last one that was judged: a question that waits to be judged neither fell nor rose. */
+  readonly signal: Exclude<Signal, 'open'> | null;
+  /** Why, in a sentence. */
+  readonly says: string;
+}
+
+export interface WatchedFinding extends Concerns {
+  readonly code: string;
+  readonly title: string;
+  readonly sentence: string;
+  readonly severity: Severity;
+  /** `gone`: it was found before, and is found no longer. */
+  readonly state: TriagedFinding['state'] | 'gone';
+  readonly releases: readonly string[];
+}
+
+export interface WatchedThing extends Concerns {
+  readonly says: string;
+}
+
+/** As JSON: it is kept between two looks. */
+export interface Watched {
+  readonly questions: Readonly<Record<Id, WatchedQuestion>>;
+  readonly findings: Readonly<Record<string, WatchedFinding>>;
+  /** Sign-offs that hold, by ID. */
+  readonly signOffs: Readonly<Record<string, WatchedThing>>;
+  /** Limits with too little room. */
+  readonly limits: Readonly<Record<string, WatchedThing>>;
+  /** Follow-ups that are due. */
+  readonly followUps: Readonly<Record<string, WatchedThing>>;
+  /** By source; '' for those with no valid key. Messages rejected up to when it was told last, and when that was: what goes on is told once an hour. */
+  readonly rejected: Readonly<Record<Id, { readonly told: number; readonly at: number }>>;
+}
+
+export interface Observed {
+  readonly plan: Plan;
+  readonly clearances: readonly QuestionClearance[];
+  readonly findings: readonly TriagedFinding[];
+  readonly holding: readonly SignOff[];
+  readonly followUps: readonly FollowUp[];
+  readonly intake: readonly IntakeTotals[];
+}
+
+const only = <T>(list: readonly (T | undefined | '')[]): T[] => [...new Set(list.filter((x): x is T => x !== undefined && x !== ''))];
+
+const concernsOfEvents = (plan: Plan, events: readonly string[], sourceId?: Id): Concerns => {
+  const planned = events.flatMap((n) => eventNamed(plan, n)?.[1] ?? []);
+  const sources = sourceId === undefined || sourceId === '' ? planned.flatMap((e) => e.sources.map((s) => s.sourceId)) : [sourceId];
+  return {
+    questions: entries(plan, 'question').flatMap(([id, q]) => (needsOf(q).some((n) => events.includes(n.eventName)) ? [id] : [])),
+    events,
+    sources: only(sources),
+    owners: only([...planned.map((e) => e.owner), ...sources.map((s) => plan.source[s]?.owner)]),
+  };
+};
+
+const byId = <V>(list: readonly (readonly [string, V])[]): Record<string, V> => Object.fromEntries(list);
+
+/** So many findings that are gone are remembered, the newest: one that comes back opens again, rather than anew. */
+const MAX_GONE = 5000;
+
+/** The state now. `before`: the one that was kept, from which what cannot be seen now is carried on. `now`: UTC epoch ms. */
+export const watchedNow = (o: Observed, before: Watched | undefined, now: number): Watched => {
+  const { plan } = o;
+  const questions = o.clearances.flatMap((c): [string, WatchedQuestion][] => {
+    const q = plan.question[c.questionId];
+    if (!q) return [];
+    const events = needsOf(q).map((n) => n.eventName);
+    const worst = c.gates.find((g) => g.signal === c.signal);
+    return [
+      [
+        c.questionId,
+        {
+          text: q.text,
+          ...concernsOfEvents(plan, events),
+          questions: [c.questionId],
+          owners: only([q.owner]),
+          signal: c.signal === 'open' ? (before?.questions[c.questionId]?.signal ?? null) : c.signal,
+          says: worst && c.signal !== 'clear' ? `${worst.gate}: ${worst.brief ?? worst.evidence}` : '',
+        },
+      ],
+    ];
+  });
+  const findings = byId(
+    o.findings.flatMap((g): [string, WatchedFinding][] =>
+      g.severity === 'note'
+        ? []
+        : [
+            [
+              g.key,
+              {
+                ...concernsOfEvents(plan, g.touches, g.sourceId),
+                owners: only([...concernsOfEvents(plan, g.touches, g.sourceId).owners, whoFixes(plan, g)]),
+                code: g.code,
+                title: g.title,
+                sentence: g.sentence,
+                severity: g.severity,
+                state: g.state,
+                releases: g.releases,
+              },
+            ],
+          ],
+    ),
+  );
+  const gone = Object.entries(before?.findings ?? {}).flatMap(([key, f]): [string, WatchedFinding][] =>
+    findings[key] ? [] : [[key, { ...f, state: 'gone' }]],
+  );
+  return {
+    questions: byId(questions),
+    findings: { ...byId(gone.slice(-MAX_GONE)), ...findings },
+    signOffs: byId(
+      o.holding.map((s): [string, WatchedThing] => [
+        String(s.id),
+        { ...(byId(questions)[s.questionId] ?? concernsOfEvents(plan, [])), questions: [s.questionId], says: s.author },
+      ]),
+    ),
+    limits: byId(
+      limitsOf(plan).flatMap((l): [string, WatchedThing][] =>
+        l.limit > 0 && l.used > WARN_FROM * l.limit
+          ? [[l.key, { questions: [], events: [], sources: [], owners: [], says: `${l.used} of ${l.limit} ${l.what} are used.` }]]
+          : [],
+      ),
+    ),
+    followUps: byId(
+      o.followUps.flatMap((f): [string, WatchedThing][] =>
+        f.state === 'due'
+          ? [[`${f.key} ${f.due}`, { ...concernsOfEvents(plan, f.eventName === '' ? [] : [f.eventName], f.sourceId), says: f.text }]]
+          : [],
+      ),
+    ),
+    rejected: Object.fromEntries(
+      o.intake.map((t) => {
+        const was = before?.rejected[t.sourceId] ?? { told: before ? 0 : t.rejected, at: 0 };
+        return [t.sourceId, t.rejected > was.told && now - was.at >= HOUR_MS ? { told: t.rejected, at: now } : was];
+      }),
+    ),
+  };
+};

@@ -1,0 +1,228 @@
+/** What happened between two looks, what rules choose of it, and how it is written. */
+import fc from 'fast-check';
+import { expect, test } from 'vitest';
+import { happenedBetween, together, type Happened } from '../../../src/core/alerts/happened';
+import { ALERT_KINDS, KIND_TEXT } from '../../../src/core/alerts/kinds';
+import { nextDigest } from '../../../src/core/alerts/next-digest';
+import { MAX_TRIES, pauseAfter } from '../../../src/core/alerts/retry';
+import { isAbout, type AlertRule } from '../../../src/core/alerts/rule';
+import { FIRST_RULE } from '../../../src/core/alerts/default-rule';
+import { watchedNow, type Observed, type Watched } from '../../../src/core/alerts/watched';
+import { cloudEvent, mailHtml, mailText, subjectOf, type Delivered } from '../../../src/core/alerts/written';
+import type { TriagedFinding } from '../../../src/core/arrival/triage';
+import type { QuestionClearance } from '../../../src/core/clearance/question-clearance';
+import type { Signal } from '../../../src/core/clearance/gate';
+import type { SignOff } from '../../../src/core/clearance/sign-off';
+import { create, event, planWith, question } from '../../plans';
+
+const HOUR = 3_600_000;
+const plan = planWith([
+  create('source', 'web', { name: 'Web', owner: 'Tomasz' }),
+  event('v', { name: 'Tool Viewed', owner: 'Ines', sources: [{ sourceId: 'web', required: true, build: 'built' }] }),
+  question('q', { text: 'Who looks?', owner: 'Maren', formula: { type: 'active persons', events: [{ eventName: 'Tool Viewed', where: [] }], period: 'day' } }), // prettier-ignore
+]);
+const cleared = (signal: Signal): QuestionClearance => ({
+  questionId: 'q',
+  signal,
+  gates: [{ gate: 'fresh', asks: '', signal, evidence: 'It is late.' }],
+  figure: undefined,
+});
+const finding = (more: Partial<TriagedFinding> = {}): TriagedFinding => ({
+  key: 'k', code: 'wrong-type', severity: 'caution', eventName: 'Tool Viewed', touches: ['Tool Viewed'], sourceId: 'web', releases: ['8.0'], count: 3, outOf: 10,
+  firstAt: 1, lastAt: 2, samples: [], title: 'Wrong type', why: '', sentence: '`days` is a text.', cause: '', fix: '', fixer: 'source', expected: '', received: '', state: 'open', ...more,
+}) as TriagedFinding; // prettier-ignore
+const signed = (id: number): SignOff => ({ id, questionId: 'q', version: 1, at: 0, author: 'Ana', note: '', signal: 'clear', gates: {}, headline: null, meaning: '', until: null, fellAt: null, because: null }); // prettier-ignore
+const look = (more: Partial<Observed> = {}, before?: Watched, now = 0): Watched =>
+  watchedNow({ plan, clearances: [cleared('clear')], findings: [], holding: [], followUps: [], intake: [], ...more }, before, now);
+const between = (a: Partial<Observed>, b: Partial<Observed>): [string, string][] => {
+  const before = look(a);
+  return happenedBetween(plan, before, look(b, before), 1).map((h) => [h.kind, h.says]);
+};
+
+test('nothing is told where nothing changed, whatever there is', () => {
+  const all: Partial<Observed> = {
+    clearances: [cleared('stop')],
+    findings: [finding(), finding({ key: 'f', state: 'fixed' })],
+    holding: [signed(1)],
+    intake: [{ sourceId: 'web', accepted: 1, duplicates: 0, rejected: 7 }],
+  };
+  expect(between(all, all)).toEqual([]);
+});
+
+test('a signal falls and rises from what was last judged; waiting to be judged is neither', () => {
+  expect(between({}, { clearances: [cleared('stop')] })).toEqual([
+    ['signal fell', '“Who looks?” fell from clear to stop. fresh: It is late.'],
+  ]);
+  expect(between({ clearances: [cleared('stop')] }, { clearances: [cleared('caution')] })[0]![0]).toBe('signal rose');
+  expect(between({}, { clearances: [cleared('open')] })).toEqual([]);
+  const open = look({ clearances: [cleared('open')] }, look());
+  expect(happenedBetween(plan, open, look({ clearances: [cleared('caution')] }, open), 2).map((h) => h.kind)).toEqual(['signal fell']);
+  // A question that is new was never anything else.
+  expect(happenedBetween(plan, { ...look(), questions: {} }, look({ clearances: [cleared('stop')] }), 1)).toEqual([]);
+});
+
+test('a finding opens, opens again after it was fixed, gone or acknowledged, spreads, gets worse; a note is nobody’s business', () => {
+  const kinds = (a: TriagedFinding[], b: TriagedFinding[]): string[] => between({ findings: a }, { findings: b }).map(([k]) => k);
+  expect(kinds([], [finding()])).toEqual(['finding opened']);
+  expect(kinds([], [finding({ code: 'silence' })])).toEqual(['silence']);
+  expect(kinds([], [finding({ code: 'volume-change' })])).toEqual(['volume']);
+  expect(kinds([], [finding({ severity: 'note' })])).toEqual([]);
+  expect(kinds([], [finding({ state: 'acknowledged' })])).toEqual([]);
+  for (const state of ['fixed', 'acknowledged'] as const) expect(kinds([finding({ state })], [finding()])).toEqual(['finding reopened']);
+  expect(kinds([finding()], [finding({ releases: ['8.0', '8.1'] })])).toEqual(['finding spread']);
+  expect(kinds([finding()], [finding({ severity: 'stop' })])).toEqual(['finding got worse']);
+  expect(kinds([finding({ severity: 'stop' })], [finding()])).toEqual([]);
+  // Gone in between, it is remembered.
+  const first = look({ findings: [finding()] });
+  const gone = look({}, first);
+  expect(gone.findings['k']!.state).toBe('gone');
+  expect(happenedBetween(plan, gone, look({ findings: [finding()] }, gone), 3).map((h) => h.kind)).toEqual(['finding reopened']);
+});
+
+test('a sign-off that falls is told with its question; one that is signed anew is not', () => {
+  expect(between({ holding: [signed(1)] }, {})).toEqual([['sign-off fell', 'The sign-off of “Who looks?” by Ana no longer holds.']]);
+  expect(between({ holding: [signed(1)] }, { holding: [signed(2)] })).toEqual([]);
+});
+
+test('rejected messages are told at once, and what goes on once an hour, with all that came since', () => {
+  const rejected = (n: number): Partial<Observed> => ({ intake: [{ sourceId: 'web', accepted: 0, duplicates: 0, rejected: n }] });
+  let before = look(rejected(4));
+  const told: string[] = [];
+  for (const [minute, n] of [
+    [0, 4],
+    [10, 5],
+    [20, 9],
+    [69, 12],
+    [71, 12],
+    [140, 12],
+  ] as const) {
+    const now = look(rejected(n), before, 5 * HOUR + minute * 60_000);
+    told.push(...happenedBetween(plan, before, now, minute).map((h) => `${minute}: ${h.says}`));
+    before = now;
+  }
+  expect(told).toEqual(['10: 1 message was rejected, from Web.', '71: 7 messages were rejected, from Web.']);
+});
+
+test('limits and follow-ups are told once, when they come', () => {
+  const tight = planWith([event('v', { name: 'Tool Viewed' })], { limits: { events: 1, userProperties: 25, conversions: 30 } });
+  const at = (before?: Watched): Watched =>
+    watchedNow({ plan: tight, clearances: [], findings: [], holding: [], followUps: [], intake: [] }, before, 0);
+  const roomy = { ...at(), limits: {} };
+  expect(happenedBetween(tight, roomy, at(roomy), 1).map((h) => [h.kind, h.says])).toEqual([['limit', '1 of 1 event names are used.']]);
+  expect(happenedBetween(tight, at(), at(at()), 2)).toEqual([]);
+  const due = { key: 'w', why: 'not seen yet' as const, state: 'due' as const, eventName: 'Tool Viewed', sourceId: 'web', text: 'Tool Viewed from Web', from: 0, due: 5, finding: undefined }; // prettier-ignore
+  expect(between({}, { followUps: [due] })).toEqual([['follow-up due', 'A follow-up is due: Tool Viewed from Web']]);
+  expect(between({ followUps: [due] }, { followUps: [due] })).toEqual([]);
+  expect(between({}, { followUps: [{ ...due, state: 'waiting' }] })).toEqual([]);
+});
+
+test('the same cause has the same key at a look, two looks have two; a storm of one kind is one', () => {
+  const many = Array.from({ length: 10_000 }, (_, i) => finding({ key: `k${i}`, sentence: `Finding ${i}.` }));
+  const before = look();
+  const now = look({ findings: many }, before);
+  const happened = happenedBetween(plan, before, now, 1);
+  expect(happened).toHaveLength(10_000);
+  expect(new Set(happened.map((h) => h.cause)).size).toBe(10_000);
+  expect(happenedBetween(plan, before, now, 2)[0]!.cause).not.toBe(happened[0]!.cause);
+  const one = together(happened);
+  expect(one.map((h) => [h.kind, h.says.slice(0, 36)])).toEqual([['finding opened', '10,000 at once (finding opened), amo'.slice(0, 36)]]);
+  expect(one[0]!.owners).toContain('Tomasz');
+  expect(together(happened.slice(0, 20))).toEqual(happened.slice(0, 20));
+});
+
+test('what is kept between two looks survives JSON', () => {
+  const w = look({ findings: [finding()], holding: [signed(1)], intake: [{ sourceId: '', accepted: 0, duplicates: 0, rejected: 2 }] });
+  expect(JSON.parse(JSON.stringify(w))).toEqual(w);
+});
+
+const rule = (more: Partial<AlertRule> = {}): AlertRule => ({ ...FIRST_RULE, kinds: [...ALERT_KINDS], severity: 'note', ...more });
+const opened = (): Happened => happenedBetween(plan, look(), look({ findings: [finding()] }, look()), 1)[0]!;
+
+test('a rule is about what it names: kind, severity, question, event, source, owner', () => {
+  const h = opened();
+  expect(h).toMatchObject({ questions: ['q'], events: ['Tool Viewed'], sources: ['web'] });
+  expect([...h.owners].sort()).toEqual(['Ines', 'Tomasz']);
+  const about = (more: Partial<AlertRule>): boolean => isAbout(rule(more), h);
+  expect(about({})).toBe(true);
+  for (const yes of [
+    { questions: ['x', 'q'] },
+    { events: ['Tool Viewed'] },
+    { sources: ['web'] },
+    { owners: ['Tomasz'] },
+    { severity: 'caution' as const },
+  ])
+    expect([yes, about(yes)]).toEqual([yes, true]);
+  for (const no of [
+    { questions: ['x'] },
+    { events: ['x'] },
+    { sources: ['app'] },
+    { owners: ['x'] },
+    { severity: 'stop' as const },
+    { active: false },
+    { kinds: ['signal fell' as const] },
+  ])
+    expect([no, about(no)]).toEqual([no, false]);
+  // What got better is told by whoever asks for it.
+  const rose = happenedBetween(plan, look({ clearances: [cleared('stop')] }), look(), 1)[0]!;
+  expect(isAbout(rule({ severity: 'stop' }), rose)).toBe(true);
+  expect(Object.keys(KIND_TEXT)).toEqual([...ALERT_KINDS]);
+});
+
+test('pauses grow, never fall under what the receiver asks for, and end', () => {
+  const pauses = Array.from({ length: MAX_TRIES }, (_, i) => pauseAfter(i + 1));
+  expect(pauses.at(-1)).toBeUndefined();
+  const given = pauses.slice(0, -1) as number[];
+  expect(given.every((p, i) => i === 0 || p >= given[i - 1]!)).toBe(true);
+  expect(given[0]).toBe(5000);
+  expect(given.reduce((a, b) => a + b, 0)).toBeGreaterThan(48 * HOUR);
+  expect(pauseAfter(1, 60_000)).toBe(60_000);
+  expect(pauseAfter(1, 1e15)).toBe(86_400_000);
+  expect(pauseAfter(MAX_TRIES, 60_000)).toBeUndefined();
+});
+
+test('a digest goes out at eight hours of the workspace’s day, always later than now, within 34 hours', () => {
+  expect(new Date(nextDigest(Date.parse('2026-11-29T03:00:00Z'), 'Europe/London')).toISOString()).toBe('2026-11-29T08:00:00.000Z');
+  expect(new Date(nextDigest(Date.parse('2026-11-29T08:00:00Z'), 'Europe/London')).toISOString()).toBe('2026-11-30T08:00:00.000Z');
+  expect(new Date(nextDigest(Date.parse('2026-11-29T03:00:00Z'), 'Asia/Tokyo')).toISOString()).toBe('2026-11-29T23:00:00.000Z');
+  const zones = Intl.supportedValuesOf('timeZone');
+  fc.assert(
+    fc.property(fc.integer({ min: 0, max: 2 ** 41 }), fc.constantFrom(...zones), (now, zone) => {
+      const at = nextDigest(now, zone);
+      expect(at).toBeGreaterThan(now);
+      expect(at - now).toBeLessThanOrEqual(34 * HOUR);
+    }),
+  );
+});
+
+const delivered = (says: readonly string[]): Delivered => ({
+  id: 'd-1',
+  workspace: 'Oddment <b>',
+  rule: 'What stops',
+  told: says.map((s, i) => ({ kind: 'finding opened', severity: 'stop', says: s, link: `/clearance/q${i}`, at: 5000 })),
+  at: 6000,
+});
+
+test('as a CloudEvent: what the specification asks for, and how many, of which fifty are listed', () => {
+  const e = cloudEvent(delivered(Array.from({ length: 60 }, (_, i) => `Finding \`f${i}\`.`)), 'https://post.example') as {
+    [k: string]: unknown;
+    data: { count: number; alerts: { text: string; link: string }[] };
+  };
+  // Source: CloudEvents 1.0.2, "Required Attributes".
+  expect([e['specversion'], e['id'], e['source'], e['type']]).toEqual(['1.0', 'd-1', 'https://post.example/', 'signal-post.alerts']);
+  expect(e['time']).toBe('1970-01-01T00:00:06.000Z');
+  expect([e.data.count, e.data.alerts.length]).toEqual([60, 50]);
+  expect(e.data.alerts[0]).toMatchObject({ text: 'Finding f0.', link: 'https://post.example/clearance/q0' });
+});
+
+test('as mail: whatever it says, its subject is one line, and its HTML has no tag that is not ours', () => {
+  fc.assert(
+    fc.property(fc.array(fc.string({ unit: 'binary' }), { minLength: 1, maxLength: 4 }), (says) => {
+      const d = delivered(says);
+      expect(subjectOf(d)).not.toMatch(/[\r\n]/);
+      const tags = new Set([...mailHtml(d, 'https://post.example').matchAll(/<\/?([a-z]+)/gi)].map((m) => m[1]));
+      for (const tag of tags) expect(['div', 'p', 'b', 'br', 'a', 'code']).toContain(tag);
+      expect(mailText(d, 'https://post.example')).toContain('https://post.example/clearance/q0');
+    }),
+  );
+  expect(subjectOf(delivered(['a', 'b']))).toBe('Oddment <b>: a (and 1 more)');
+});

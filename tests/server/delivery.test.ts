@@ -1,0 +1,116 @@
+/** A thousand alerts to a receiver that fails half the time, while the server is killed: each arrives, and none has two IDs. And where nothing may be sent to. */
+import { createServer } from 'node:http';
+import { once } from 'node:events';
+import { afterAll, beforeAll, expect, test } from 'vitest';
+import { prepareEmpty } from '../../ops/prepare';
+import { FIRST_RULE } from '../../src/core/alerts/default-rule';
+import type { Delivery } from '../../src/core/alerts/delivery';
+import type { Happened } from '../../src/core/alerts/happened';
+import { watchedNow, type Watched } from '../../src/core/alerts/watched';
+import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
+import { emptyPlan } from '../../src/core/plan/plan';
+import { addRule, noteLook } from '../../src/db/alert-store';
+import { openDatabase, type Database } from '../../src/db/database';
+import { seeded } from '../../src/demo/random';
+import { freshTestDatabase } from './database';
+import { endProcess, startProcess, type Running } from './process';
+
+let url: string;
+let database: Database;
+let server: Running;
+const NOTHING: Watched = watchedNow({ plan: emptyPlan(DEFAULT_SETTINGS), clearances: [], findings: [], holding: [], followUps: [], intake: [] }, undefined, 0); // prettier-ignore
+const happened = (n: number): Happened => ({ kind: 'finding opened', cause: `cause ${n}`, severity: 'stop', says: `Finding ${n}.`, questions: [], events: [], sources: [], owners: [], at: null }); // prettier-ignore
+
+beforeAll(async () => {
+  url = await freshTestDatabase('delivery_test');
+  await prepareEmpty(url);
+  database = openDatabase(url);
+}, 60_000);
+afterAll(async () => {
+  await endProcess(server, 'SIGKILL');
+  await database.pool.end();
+});
+
+const post = (path: string, body: unknown): Promise<Response> =>
+  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+
+test('each of a thousand arrives, none twice under another ID, whatever fails and whoever is killed', async () => {
+  const rng = seeded(Number(process.env['DRAWN'] ?? 11));
+  /** Text → IDs under which it came and was taken. */
+  const taken = new Map<string, Set<string>>();
+  const failures = new Map<string, number>();
+  let requests = 0;
+  const receiver = createServer((request, response) => {
+    let body = '';
+    request.on('data', (piece: Buffer) => (body += piece.toString()));
+    request.on('end', () => {
+      requests++;
+      const id = String(request.headers['webhook-id']);
+      const failed = failures.get(id) ?? 0;
+      if (failed < 6 && rng.chance(0.5)) {
+        failures.set(id, failed + 1);
+        response.writeHead(500).end();
+        return;
+      }
+      const { data } = JSON.parse(body) as { data: { alerts: { text: string }[] } };
+      for (const { text } of data.alerts) taken.set(text, (taken.get(text) ?? new Set()).add(id));
+      response.writeHead(204).end();
+    });
+  }).listen(0, '127.0.0.1');
+  await once(receiver, 'listening');
+  const to = `http://127.0.0.1:${(receiver.address() as { port: number }).port}/`;
+  await noteLook(database, Date.now(), 0, () => ({ watched: NOTHING, happened: [] }));
+  const rule = await addRule(database, { ...FIRST_RULE, by: 'webhook', to }, 'Ana');
+  const from = Date.now() + 1;
+  for (let i = 0; i < 1000; i++) {
+    expect(await noteLook(database, from + i, 0, () => ({ watched: NOTHING, happened: [happened(i)] }))).toBe(1);
+  }
+  // A look that is older than the last one is left out.
+  expect(await noteLook(database, from, 0, () => ({ watched: NOTHING, happened: [happened(5000)] }))).toBe(0);
+
+  const more = { SIGNAL_POST_PRIVATE_WEBHOOKS: 'yes', SIGNAL_POST_RETRY_MS: '20' };
+  server = await startProcess(url, 5300, [], more);
+  await post('/api/alert-rules', { test: rule });
+  await expect.poll(() => requests, { timeout: 30_000, interval: 5 }).toBeGreaterThan(300);
+  await endProcess(server, 'SIGKILL');
+  expect(taken.size).toBeLessThan(1000);
+  server = await startProcess(url, 5310, [], more);
+  await post('/api/alert-rules', { test: rule });
+  await expect.poll(() => [...taken.keys()].filter((t) => t.startsWith('Finding')).length, { timeout: 100_000, interval: 250 }).toBe(1000);
+  for (const [text, ids] of taken) if (text.startsWith('Finding')) expect([text, ids.size]).toEqual([text, 1]);
+  expect([...failures.values()].reduce((a, b) => a + b, 0)).toBeGreaterThan(300);
+  receiver.closeAllConnections();
+  receiver.close();
+}, 180_000);
+
+test('without the setting nothing is sent to private networks, by address or by name; the stand-in receiver alone may be', async () => {
+  await endProcess(server, 'SIGTERM');
+  server = await startProcess(url, 5320);
+  const add = (to: string): Promise<Response> => post('/api/alert-rules', { add: { ...FIRST_RULE, by: 'webhook', to }, author: 'Ana' });
+  for (const to of [
+    'http://127.0.0.1:5320/api/publish',
+    'http://10.0.0.1/',
+    'http://[::1]/',
+    'http://0x7f000001/',
+    'http://169.254.169.254/latest',
+  ]) {
+    const r = await add(to);
+    expect([to, r.status, ((await r.json()) as { detail: string }).detail.includes('SIGNAL_POST_PRIVATE_WEBHOOKS=yes')]).toEqual([to, 400, true]); // prettier-ignore
+  }
+  const tried = async (to: string): Promise<Delivery> => {
+    const { id } = (await (await add(to)).json()) as { id: number };
+    const { delivery } = (await (await post('/api/alert-rules', { test: id })).json()) as { delivery: string };
+    for (let i = 0; i < 100; i++) {
+      const d = ((await (await fetch(`${server.url}/api/deliveries`)).json()) as Delivery[]).find((x) => x.id === delivery);
+      if (d && (d.state !== 'waiting' || d.error !== null)) return d;
+      await new Promise((next) => setTimeout(next, 200));
+    }
+    throw new Error('not tried');
+  };
+  // A name may stand for anything, and is looked up when it is sent to.
+  expect((await tried('http://localhost:5320/api/publish')).error).toMatch(/localhost is (127\.0\.0\.1|::1), in a private network\./);
+  expect(await tried(`${server.url}/stand-ins/receiver`)).toMatchObject({ state: 'delivered', status: 204 });
+  const page = await (await fetch(`${server.url}/stand-ins/receiver`)).text();
+  expect(page).toContain('A test of the rule');
+  expect((await fetch(`${server.url}/stand-ins/receiver`, { method: 'POST', body: 'x' })).status).toBe(400);
+}, 90_000);
