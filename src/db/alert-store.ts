@@ -273,7 +273,11 @@ export const nextDelivery = async ({ db }: Database): Promise<number | undefined
   )?.next_at.getTime();
 
 /** Open ones first that nobody put off, then those that are put off, then done ones; newest first. */
-export const inbox = async ({ db }: Database, now: number): Promise<{ readonly alerts: InboxAlert[]; readonly open: number }> => {
+export const inbox = async (
+  { db }: Database,
+  now: number,
+  limit: number,
+): Promise<{ readonly alerts: InboxAlert[]; readonly open: number }> => {
   const at = new Date(now);
   const rows = await db
     .selectFrom('alerts')
@@ -281,7 +285,7 @@ export const inbox = async ({ db }: Database, now: number): Promise<{ readonly a
     .where('workspace_id', '=', THE_WORKSPACE)
     .orderBy(sql`case when done_at is not null then 2 when snoozed_until > ${at} then 1 else 0 end`)
     .orderBy('id', 'desc')
-    .limit(MAX_SHOWN)
+    .limit(limit)
     .execute();
   return {
     alerts: rows.map((r) => ({

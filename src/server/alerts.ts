@@ -12,7 +12,7 @@ import { serve } from './serve';
 import { RECEIVER } from './webhook';
 
 export const ALERTS = [
-  serve(alerts, () => inbox(database(), Date.now())),
+  serve(alerts, ({ query }) => inbox(database(), Date.now(), query.limit)),
   serve(handleAlerts, async ({ body: { ids, how, author } }) => {
     if ('snoozeUntil' in how && how.snoozeUntil <= Date.now()) return problem(400, 'day gone by', 'Choose a later day to be told again.');
     return { handled: await handle(database(), ids, 'done' in how ? { done: author } : how) };

@@ -43,6 +43,7 @@ const VIEWS: readonly string[] = [
   '/arrivals/user',
   '/arrivals/follow-ups',
   '/clearance',
+  '/clearance/alerts',
   '/api',
   '/stand-ins/web',
   '/stand-ins/phone',
@@ -66,6 +67,7 @@ const KINDS_OF_PARTS: readonly string[] = [
   '/arrivals/matrix',
   '/arrivals/profile',
   '/clearance',
+  '/clearance/alerts',
 ];
 
 /** What opens over a view: where, and the keys or the button that open it. */

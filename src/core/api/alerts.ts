@@ -1,4 +1,5 @@
 /** `GET /api/alerts`: The inbox: what happened that somebody is to know */
+import { z } from 'zod';
 import type { InboxAlert } from '../alerts/inbox';
 import { answer, endpoint } from './endpoint';
 
@@ -14,5 +15,6 @@ export const alerts = endpoint({
   path: '/api/alerts',
   title: 'The inbox: what happened that somebody is to know',
   role: 'reader',
-  answer: answer<Inbox>('The newest 200.'),
+  query: z.object({ limit: z.coerce.number().int().min(0).max(200).default(200).describe('How many are listed; 0 for the count alone.') }),
+  answer: answer<Inbox>('The newest.'),
 });

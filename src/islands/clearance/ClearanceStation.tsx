@@ -1,4 +1,5 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
+import { Inbox } from 'lucide-react';
 import { Fragment, useState } from 'react';
 import { unitOf } from '../../core/questions/unit-of';
 import type { Gate, Signal as SignalName } from '../../core/clearance/gate';
@@ -17,7 +18,7 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-import { useClearances, useFindings } from '../workplace/queries';
+import { useClearances, useFindings, useOpenAlerts } from '../workplace/queries';
 import { places } from '../workplace/place';
 import { wantedOf } from '../../core/clearance/wanted';
 import { BridgeSum, BridgeView, useBridge } from './BridgeView';
@@ -31,6 +32,8 @@ const SignOffLine = later(
 );
 
 const Share = later(() => import('./Share').then((m) => m.Share));
+
+const AlertsView = later(() => import('./alerts/AlertsView').then((m) => m.AlertsView), <Loading what="the alerts" />);
 
 const WaiveLine = later(() => import('./WaiveLine').then((m) => m.WaiveLine));
 
@@ -277,7 +280,9 @@ const ClearanceStation = () => {
   const rows = entries(plan, 'question').sort(
     ([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order,
   );
-  const id = place.item ?? rows[0]?.[0];
+  const isAlerts = place.item === 'alerts';
+  const open = useOpenAlerts().data?.open ?? 0;
+  const id = isAlerts ? undefined : (place.item ?? rows[0]?.[0]);
   const question = id === undefined ? undefined : plan.question[id];
   const clearance = id === undefined ? undefined : byId.get(id);
   const list = (
@@ -289,6 +294,14 @@ const ClearanceStation = () => {
       </ListHead>
       {sharing ? <Share questionId={id} text={question?.text ?? ''} onClose={() => setSharing(false)} /> : null}
       <RecheckProgress />
+      <ListRow chosen={isAlerts} onChoose={() => go(...places.alerts())}>
+        <span className="flex items-center gap-2">
+          <Inbox size={15} /> Alerts
+          <span className={`ml-auto text-sm ${open > 0 ? 'font-semibold text-stop' : 'text-ink-2'}`}>
+            {open > 0 ? `${count(open)} open` : 'nothing open'}
+          </span>
+        </span>
+      </ListRow>
       {rows.map(([qid, q]) => {
         const c = byId.get(qid);
         return (
@@ -312,7 +325,9 @@ const ClearanceStation = () => {
       listLabel="Questions by signal"
       margin={id !== undefined && question ? <Margin id={id} question={question} /> : undefined}
     >
-      {error && !data ? (
+      {isAlerts ? (
+        <AlertsView />
+      ) : error && !data ? (
         <Failed what="The clearance" error={error} retry={() => void refetch()} />
       ) : !data ? (
         <Loading what="figures and gates" />

@@ -23,6 +23,12 @@ const PeopleBadge = later(() =>
     .then((m) => m.PeopleBadge),
 );
 
+const AlertsBadge = later(() =>
+  whenIdle()
+    .then(() => import('./AlertsBadge'))
+    .then((m) => m.AlertsBadge),
+);
+
 type PlanWaiting = typeof planWaitingOf;
 type Waiting = LineStation['waiting'];
 
@@ -155,6 +161,7 @@ export const Header = ({
             title={connected ? 'Live: messages are shown as they arrive.' : 'The live stream is interrupted; reconnecting.'}
             className={`size-2 shrink-0 rounded-full ${connected ? 'bg-clear' : 'border-2 border-stop'}`}
           />
+          <AlertsBadge />
           <PeopleBadge />
           <button type="button" className={ICON} aria-label="Find or do anything (Ctrl K)" onClick={onPalette}>
             <Search size={15} />

@@ -83,6 +83,7 @@ export const places = {
   volume: (eventName: string, sourceId: string): To => ['arrivals', itemOf('volume', eventName, sourceId)],
   logbook: ({ kind, value }: IdentifierNode): To => ['arrivals', itemOf('logbook', kind, value)],
   clearance: (questionId: Id): To => ['clearance', questionId],
+  alerts: (): To => ['clearance', 'alerts'],
 } as const;
 
 /** The identifier that two parts of an item name; `undefined` where they name none. */

@@ -11,6 +11,14 @@ export const useFindings = () =>
   useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => ask('GET /api/findings', {}, signal), ...patient });
 export const useClearances = () =>
   useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => ask('GET /api/clearance', {}, signal), ...patient });
+const ALERTS_EVERY_MS = 20_000;
+/** The count alone; the list is asked for where it is shown. */
+export const useOpenAlerts = () =>
+  useQuery({
+    queryKey: ['alerts', 'count'],
+    queryFn: ({ signal }) => ask('GET /api/alerts', { query: { limit: 0 } }, signal),
+    refetchInterval: ALERTS_EVERY_MS,
+  });
 export const useIdentity = () =>
   useQuery({ queryKey: ['identity'], queryFn: ({ signal }) => ask('GET /api/identity', {}, signal), ...patient });
 
