@@ -84,7 +84,7 @@ export const sendWebhook = (target: string, secret: string, id: string, body: st
           if (status >= 200 && status < 300) return done({ ok: true, status, error: null });
           const why =
             status >= 300 && status < 400
-              ? `It answered ${status}, a redirect to ${String(response.headers.location ?? 'nowhere').slice(0, 200)}; enter that address if it is right.`
+              ? `It answered ${status}, a redirect to ${(response.headers.location ?? 'nowhere').slice(0, 200)}; enter that address if it is right.`
               : `It answered ${status}${said.trim() === '' ? '' : `: ${said.trim().slice(0, 200)}`}`;
           const waitMs = retryAfterMs(response.headers['retry-after']);
           done({ ok: false, status, error: why, ...(waitMs === undefined ? {} : { waitMs }) });

@@ -10,6 +10,8 @@ export interface BarPoint {
   readonly value: number | undefined;
   /** Drawn hatched: the period is not over. */
   readonly running?: boolean;
+  /** What happened in it, written along its bar. */
+  readonly mark?: string;
 }
 
 const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
@@ -45,6 +47,30 @@ export const BarChart = ({
       style: { fontSize: '12px', fontWeight: 600, colors: [token('--ink')] },
       background: { enabled: false },
     },
+    annotations: {
+      xaxis: points.flatMap((p) =>
+        p.mark === undefined
+          ? []
+          : [
+              {
+                x: p.label,
+                borderColor: token('--ink-2'),
+                strokeDashArray: 4,
+                label: {
+                  text: p.mark,
+                  orientation: 'vertical' as const,
+                  borderColor: 'transparent',
+                  style: {
+                    background: token('--paper'),
+                    color: token('--ink'),
+                    fontSize: '11px',
+                    padding: { left: 2, right: 2, top: 1, bottom: 1 },
+                  },
+                },
+              },
+            ],
+      ),
+    },
     xaxis: {
       categories: points.map((p) => p.label),
       ...(points.length > 14 ? { tickAmount: 8 } : {}),
@@ -78,7 +104,10 @@ export const BarChart = ({
           {points.map((p) => (
             <tr key={p.label}>
               <th>{p.label}</th>
-              <td>{p.value === undefined ? 'no data' : format(p.value)}</td>
+              <td>
+                {p.value === undefined ? 'no data' : format(p.value)}
+                {p.mark === undefined ? '' : `; ${p.mark}`}
+              </td>
             </tr>
           ))}
         </tbody>

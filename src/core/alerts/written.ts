@@ -1,5 +1,4 @@
 /** An alert as it is sent: a CloudEvent for programs, a mail for people. */
-import { ALERT_KINDS } from './kinds';
 import type { Happened } from './happened';
 
 export interface Told {
@@ -89,5 +88,3 @@ export const mailHtml = (d: Delivered, origin: string): string =>
     ...(d.told.length > MAX_LISTED ? [`<p>And ${d.told.length - MAX_LISTED} more.</p>`] : []),
     `<p style="color:#4c5852"><a href="${html(origin)}/clearance/alerts">Whom it is told to, and when</a></p></div>`,
   ].join('\n');
-
-export const isAlertKind = (s: string): s is Happened['kind'] => (ALERT_KINDS as readonly string[]).includes(s);

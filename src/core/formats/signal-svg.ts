@@ -26,9 +26,10 @@ export const xmlText = (s: string): string =>
     .replaceAll('>', '&gt;')
     .replaceAll('"', '&quot;');
 
+const letters = new Intl.Segmenter('en', { granularity: 'grapheme' });
 const cut = (s: string): string => {
-  const letters = [...s];
-  return letters.length > MAX_LETTERS ? `${letters.slice(0, MAX_LETTERS - 1).join('')}…` : s;
+  const all = Array.from(letters.segment(s.slice(0, 20 * MAX_LETTERS)), (l) => l.segment);
+  return all.length > MAX_LETTERS ? `${all.slice(0, MAX_LETTERS - 1).join('')}…` : s;
 };
 
 const glyph = (signal: Signal): string =>

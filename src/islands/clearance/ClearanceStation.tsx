@@ -1,6 +1,6 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
 import { Inbox } from 'lucide-react';
-import { Fragment, useState } from 'react';
+import { Fragment, useMemo, useState } from 'react';
 import { unitOf } from '../../core/questions/unit-of';
 import type { Gate, Signal as SignalName } from '../../core/clearance/gate';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
@@ -18,7 +18,9 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-import { useClearances, useFindings, useOpenAlerts } from '../workplace/queries';
+import { marksOf } from '../../core/clearance/marks';
+import { FigureMarks } from '../questions/figures/marks';
+import { useClearances, useFindings, useOpenAlerts, useSignOffs } from '../workplace/queries';
 import { places } from '../workplace/place';
 import { wantedOf } from '../../core/clearance/wanted';
 import { BridgeSum, BridgeView, useBridge } from './BridgeView';
@@ -34,6 +36,8 @@ const SignOffLine = later(
 const Share = later(() => import('./Share').then((m) => m.Share));
 
 const AlertsView = later(() => import('./alerts/AlertsView').then((m) => m.AlertsView), <Loading what="the alerts" />);
+
+const WhoIsTold = later(() => import('./alerts/WhoIsTold').then((m) => m.WhoIsTold));
 
 const WaiveLine = later(() => import('./WaiveLine').then((m) => m.WaiveLine));
 
@@ -151,6 +155,8 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
   const open = clearance.gates.length - judged.length;
   const [opened, setOpened] = useState<string>();
   const isShare = wantedOf(question.formula) === 'share';
+  const signed = useSignOffs(clearance.questionId).data;
+  const marks = useMemo(() => (signed ? marksOf(signed.signOffs, signed.signals) : []), [signed]);
   const held = useBridge(clearance.questionId, figure !== undefined && version !== undefined);
   return (
     <div className="px-7 py-5">
@@ -195,12 +201,14 @@ const Bench = ({ question, clearance }: { question: Question; clearance: Questio
       <BridgeView held={held} isShare={isShare} />
       {figure ? (
         <section aria-label="Figure" className="mt-4 border-t border-ink pt-4">
-          <FigureView
-            unit={unit}
-            figure={figure}
-            timeZone={timeZone}
-            period={question.formula && 'period' in question.formula ? question.formula.period : undefined}
-          />
+          <FigureMarks value={marks}>
+            <FigureView
+              unit={unit}
+              figure={figure}
+              timeZone={timeZone}
+              period={question.formula && 'period' in question.formula ? question.formula.period : undefined}
+            />
+          </FigureMarks>
         </section>
       ) : null}
     </div>
@@ -254,6 +262,9 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
             </p>
           ) : null;
         })}
+      </MarginPart>
+      <MarginPart title="Told when it falls">
+        <WhoIsTold id={id} question={question} />
       </MarginPart>
       <MarginPart title={`Findings that affect it (${touching.length})`}>
         {touching.map((g) => (

@@ -22,7 +22,7 @@ export const DayStrip = ({ signals, timeZone, weekStartsOn, now }: Shown) => {
   const days = signalsByDay(signals, starts, now);
   const told = days.filter((d) => d !== undefined).length;
   return (
-    <div className="flex items-end gap-3 text-sm text-ink-2">
+    <div className="flex flex-wrap items-end gap-x-3 text-sm text-ink-2">
       <div
         role="img"
         aria-label={`The worst signal of each day, followed for ${told} of ${DAYS} days`}

@@ -1,5 +1,5 @@
 /** Who says that a question may be relied on, since when and on what ground; and how its signal went by day. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../../client/api';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
@@ -16,6 +16,7 @@ import { toast } from '../../ui/toast';
 import { useNow } from '../../ui/use-now';
 import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
+import { useSignOffs } from '../workplace/queries';
 import { DayStrip } from './DayStrip';
 
 const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
@@ -77,11 +78,7 @@ export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => 
   const queries = useQueryClient();
   const [form, setForm] = useState(false);
   const [all, setAll] = useState(false);
-  const { data } = useQuery({
-    queryKey: ['clearance', 'sign-offs', questionId],
-    queryFn: ({ signal }) => ask('GET /api/sign-offs', { query: { question: questionId } }, signal),
-    refetchInterval: 30_000,
-  });
+  const { data } = useSignOffs(questionId);
   if (!data) return null;
   const [newest, ...older] = data.signOffs;
   const holds = newest !== undefined && newest.fellAt === null;

@@ -1,5 +1,5 @@
 /** Answering for a gate: who did so until when and why, and the form for it. */
-import { useQuery, useQueryClient } from '@tanstack/react-query';
+import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { ask } from '../../client/api';
 import type { Gate } from '../../core/clearance/gate';
@@ -11,8 +11,10 @@ import { Button } from '../../ui/Button';
 import { DateField } from '../../ui/DateField';
 import { dayText } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
+import { useNow } from '../../ui/use-now';
 import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
+import { useSignOffs } from '../workplace/queries';
 
 const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
 
@@ -63,13 +65,11 @@ const Form = ({ questionId, gate, onDone }: { questionId: Id; gate: Gate; onDone
 export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) => {
   const { timeZone } = settingsOf(usePlan());
   const queries = useQueryClient();
+  const now = useNow();
   const [form, setForm] = useState(false);
   const [error, setError] = useState('');
-  const { data } = useQuery({
-    queryKey: ['clearance', 'sign-offs', questionId],
-    queryFn: ({ signal }) => ask('GET /api/sign-offs', { query: { question: questionId } }, signal),
-  });
-  const before = data?.waivers.filter((w) => w.gate === gate.gate && (w.endedAt !== null || w.until <= Date.now())) ?? [];
+  const { data } = useSignOffs(questionId);
+  const before = data?.waivers.filter((w) => w.gate === gate.gate && (w.endedAt !== null || w.until <= now)) ?? [];
   const refresh = async (): Promise<void> => {
     setForm(false);
     await queries.invalidateQueries({ queryKey: ['clearance'] });

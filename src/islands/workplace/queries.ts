@@ -11,6 +11,15 @@ export const useFindings = () =>
   useQuery({ queryKey: ['findings'], queryFn: ({ signal }) => ask('GET /api/findings', {}, signal), ...patient });
 export const useClearances = () =>
   useQuery({ queryKey: ['clearance'], queryFn: ({ signal }) => ask('GET /api/clearance', {}, signal), ...patient });
+/** Who signed a question off, its waivers, and how its signal went. */
+export const useSignOffs = (questionId: string) =>
+  useQuery({
+    queryKey: ['clearance', 'sign-offs', questionId],
+    queryFn: ({ signal }) => ask('GET /api/sign-offs', { query: { question: questionId } }, signal),
+    refetchInterval: 30_000,
+  });
+export const useAlertRules = () =>
+  useQuery({ queryKey: ['alert-rules'], queryFn: ({ signal }) => ask('GET /api/alert-rules', {}, signal) });
 const ALERTS_EVERY_MS = 20_000;
 /** The count alone; the list is asked for where it is shown. */
 export const useOpenAlerts = () =>

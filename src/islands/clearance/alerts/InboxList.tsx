@@ -37,7 +37,7 @@ const Row = ({ a, now, onHandle }: { a: InboxAlert; now: number; onHandle: (how:
           <span className="text-ink-2">
             <Age at={a.at} />
             {a.doneAt === null ? '' : `, done by ${a.doneBy}`}
-            {isOff ? `, put off until ${dayText(a.snoozedUntil!, timeZone)}` : ''}
+            {isOff ? `, put off until ${dayText(a.snoozedUntil, timeZone)}` : ''}
           </span>
         </span>
         <Rich text={a.says} />

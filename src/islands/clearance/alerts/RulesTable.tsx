@@ -1,5 +1,4 @@
 /** The rules: what is told, to whom, by what. */
-import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { ask } from '../../../client/api';
 import { KIND_TEXT } from '../../../core/alerts/kinds';
@@ -14,7 +13,9 @@ import { toast } from '../../../ui/toast';
 import { copy } from '../../hand-off/clipboard';
 import { authorName } from '../../workplace/author';
 import { usePlan } from '../../workplace/context';
+import { useAlertRules } from '../../workplace/queries';
 import { RuleForm } from './RuleForm';
+import { wireRule } from './wire';
 
 const listText = (list: readonly string[]): string =>
   list.length > 2 ? `${list.slice(0, 2).join(', ')} and ${list.length - 2} more` : list.join(', ');
@@ -35,10 +36,7 @@ export const RulesTable = ({ onSent }: { onSent: () => void }) => {
   const plan = usePlan();
   const [open, setOpen] = useState<KeptRule | 'new'>();
   const [secret, setSecret] = useState<{ readonly name: string; readonly text: string }>();
-  const { data, error, refetch } = useQuery({
-    queryKey: ['alert-rules'],
-    queryFn: ({ signal }) => ask('GET /api/alert-rules', {}, signal),
-  });
+  const { data, error, refetch } = useAlertRules();
   const columns = useMemo((): readonly DataColumn<KeptRule>[] => {
     const act = (work: () => Promise<unknown>): void =>
       void work().then(
@@ -134,7 +132,7 @@ export const RulesTable = ({ onSent }: { onSent: () => void }) => {
   const save = async (rule: AlertRule): Promise<void> => {
     const author = authorName();
     await ask('POST /api/alert-rules', {
-      body: open === 'new' || !open ? { add: wire(rule), author } : { change: wire(rule), id: open.id, rev: open.rev, author },
+      body: open === 'new' || !open ? { add: wireRule(rule), author } : { change: wireRule(rule), id: open.id, rev: open.rev, author },
     });
     setOpen(undefined);
     await refetch();
@@ -176,9 +174,3 @@ export const RulesTable = ({ onSent }: { onSent: () => void }) => {
     </>
   );
 };
-
-/** As it is sent. */
-const wire = ({ name, active, kinds, severity, questions, events, sources, owners, by, to, pace }: AlertRule) => ({
-  name, active, severity, by, to, pace,
-  kinds: [...kinds], questions: [...questions], events: [...events], sources: [...sources], owners: [...owners],
-}); // prettier-ignore

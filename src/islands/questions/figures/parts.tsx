@@ -1,10 +1,12 @@
 /** What the drawings of formulas share: tables, bars, series over time, and what is said below them. */
-import { type ReactNode } from 'react';
+import { useContext, type ReactNode } from 'react';
+import { marksByPeriod } from '../../../core/clearance/marks';
 import type { Figure } from '../../../core/questions/figure';
 import type { Period } from '../../../core/questions/formula';
 import { BarChart } from '../../../ui/Chart';
 import { dayText, monthText, percent, plural } from '../../../ui/format';
 import { outsideText } from '../figure-text';
+import { FigureMarks } from './marks';
 
 export const TH = 'pb-1 font-medium';
 export const Row = ({ children }: { children: ReactNode }) => <tr className="border-t border-rule">{children}</tr>;
@@ -46,19 +48,26 @@ interface SeriesProps<P> {
   readonly format?: (n: number) => string;
 }
 
-export const Series = <P,>({ points, valueOf, unit, title, timeZone, period, height, format }: SeriesProps<P>) => (
-  <BarChart
-    title={title}
-    unit={unit}
-    {...(height ? { height } : {})}
-    {...(format ? { format } : {})}
-    points={points.map((p) => ({
-      label: period === 'month' ? monthText(p.from, timeZone) : dayText(p.from, timeZone),
-      value: valueOf(p),
-      running: !p.complete,
-    }))}
-  />
-);
+export const Series = <P,>({ points, valueOf, unit, title, timeZone, period, height, format }: SeriesProps<P>) => {
+  const marks = new Map(marksByPeriod(useContext(FigureMarks), points).map((m) => [m.index, m.text]));
+  return (
+    <BarChart
+      title={title}
+      unit={unit}
+      {...(height ? { height } : {})}
+      {...(format ? { format } : {})}
+      points={points.map((p, i) => {
+        const mark = marks.get(i);
+        return {
+          label: period === 'month' ? monthText(p.from, timeZone) : dayText(p.from, timeZone),
+          value: valueOf(p),
+          running: !p.complete,
+          ...(mark === undefined ? {} : { mark }),
+        };
+      })}
+    />
+  );
+};
 
 export const Nothing = ({ of }: { of: Figure }) => (
   <p className="py-6 text-ink-2">

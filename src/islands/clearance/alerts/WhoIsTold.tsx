@@ -1,0 +1,77 @@
+/** Who is told when a question's signal or sign-off falls, and a way to tell somebody else. */
+import { useState } from 'react';
+import { ask } from '../../../client/api';
+import { FIRST_RULE } from '../../../core/alerts/default-rule';
+import type { AlertRule } from '../../../core/alerts/rule';
+import type { Id, Question } from '../../../core/plan/plan';
+import { needsOf } from '../../../core/questions/coverage';
+import { DialogCard } from '../../../ui/DialogCard';
+import { authorName } from '../../workplace/author';
+import { useWorkplace } from '../../workplace/context';
+import { places } from '../../workplace/place';
+import { useAlertRules } from '../../workplace/queries';
+import { RuleForm } from './RuleForm';
+import { wireRule } from './wire';
+
+const LINK = 'min-h-[24px] text-left text-accent underline decoration-dotted';
+
+/** Whether a rule tells when this question falls. */
+const tellsOf = (r: AlertRule, id: Id, question: Question): boolean => {
+  const events = needsOf(question).map((n) => n.eventName);
+  return (
+    r.active &&
+    (r.kinds.includes('signal fell') || r.kinds.includes('sign-off fell')) &&
+    (r.questions.length === 0 || r.questions.includes(id)) &&
+    (r.events.length === 0 || r.events.some((e) => events.includes(e))) &&
+    (r.owners.length === 0 || r.owners.includes(question.owner))
+  );
+};
+
+export const WhoIsTold = ({ id, question }: { id: Id; question: Question }) => {
+  const { go } = useWorkplace();
+  const { data, refetch } = useAlertRules();
+  const [open, setOpen] = useState(false);
+  if (!data) return <p className="text-ink-2">Loading …</p>;
+  const told = data.rules.filter((r) => tellsOf(r, id, question));
+  const fresh: AlertRule = {
+    ...FIRST_RULE,
+    name: question.text.slice(0, 80),
+    kinds: ['signal fell', 'signal rose', 'sign-off fell'],
+    questions: [id],
+    by: 'mail',
+  };
+  return (
+    <>
+      {told.map((r) => (
+        <button
+          key={r.id}
+          type="button"
+          className="block w-full border-b border-dotted border-rule py-1 text-left hover:text-accent"
+          onClick={() => go(...places.alerts())}
+        >
+          {r.name}
+          <span className="block text-sm break-all text-ink-2">{r.by === 'inbox' ? 'inbox' : `${r.by} to ${r.to}`}</span>
+        </button>
+      ))}
+      {told.length === 0 ? <p className="text-ink-2">Nobody.</p> : null}
+      <button type="button" className={LINK} onClick={() => setOpen(true)}>
+        Tell somebody …
+      </button>
+      {open ? (
+        <DialogCard title="Tell somebody when it changes" open onOpenChange={setOpen} width="w-[860px]">
+          <RuleForm
+            rule={fresh}
+            noMail={data.noMail}
+            receiver={data.receiver}
+            onSave={async (rule) => {
+              await ask('POST /api/alert-rules', { body: { add: wireRule(rule), author: authorName() } });
+              setOpen(false);
+              await refetch();
+            }}
+            onCancel={() => setOpen(false)}
+          />
+        </DialogCard>
+      ) : null}
+    </>
+  );
+};
