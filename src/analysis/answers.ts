@@ -13,7 +13,7 @@ import { isWaitedFor } from './columns';
 import { currentFindings } from './findings';
 import { publishedScope } from './scope';
 
-type Corrections = ReadonlyMap<string, Pick<Bridge, 'asItWouldBe' | 'steps'>>;
+type Corrections = ReadonlyMap<string, Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'>>;
 
 /** A figure as it would be has its people worked out anew for each correction: that has this part of the time at most. */
 const PAUSE_FACTOR = 9;

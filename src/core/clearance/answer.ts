@@ -21,6 +21,7 @@ import { countsPeople } from './reach';
 import type { SignOff } from './sign-off';
 import type { SignalSince } from './sign-off-shown';
 import type { Waiver } from './waiver';
+import type { Bound } from './unlinked';
 import { isUntrusted } from './untrusted';
 
 export interface Term {
@@ -84,6 +85,8 @@ export interface Answer {
   /** A day such as `2026-11-27`. */
   readonly completeUpTo: string | null;
   readonly corrected: Corrected | null;
+  /** Between what and what it lies, where nobody can know. */
+  readonly bound: Bound | null;
   readonly countsPeople: boolean;
   readonly use: readonly Term[];
   readonly avoid: readonly Avoided[];
@@ -215,7 +218,7 @@ export interface Judged {
   readonly question: Question;
   readonly clearance: Clearance;
   readonly figure: Figure | undefined;
-  readonly bridge: Pick<Bridge, 'asItWouldBe' | 'steps'> | undefined;
+  readonly bridge: Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'> | undefined;
   readonly since: SinceWhen | undefined;
   /** The newest one, whether it holds or fell. */
   readonly signOff: SignOff | undefined;
@@ -256,6 +259,7 @@ export const answerOf = ({ plan, table, groups, questionId, question, clearance,
       steps.length > 0 && bridge?.asItWouldBe !== undefined
         ? { value: bridge.asItWouldBe, steps: steps.map(({ title, messages }) => ({ title, messages })) }
         : null,
+    bound: bridge?.bound ?? null,
     countsPeople: f !== null && countsPeople(f),
     use: termsOf(plan, question, groups),
     avoid: avoided(plan, table, question),

@@ -10,6 +10,7 @@ import type { MessageTable } from '../table/message-table';
 import { CORRECTIONS, type CorrectionId } from './correction-names';
 import { corrected, correctable, countsOf } from './corrections';
 import { affectedBy } from './lowering';
+import { unlinkedBound, type Bound } from './unlinked';
 
 export interface BridgeStep {
   readonly id: CorrectionId;
@@ -27,6 +28,8 @@ export interface Bridge {
   readonly asItArrived: number | undefined;
   readonly steps: readonly BridgeStep[];
   readonly asItWouldBe: number | undefined;
+  /** What nobody can know: between what and what the figure as it would be lies. */
+  readonly bound?: Bound;
 }
 
 /** Works a question's bridge out; a step for each figure, between which the caller may report, or stop.
@@ -51,18 +54,22 @@ export function* bridgeOf(
   yield;
   const asItArrived = numberOf(plan, persons);
   const done = new Set<CorrectionId>();
+  let last: { readonly plan: Plan; readonly persons: Persons } = { plan, persons };
   const steps: BridgeStep[] = [];
   for (const { id, title } of CORRECTIONS) {
     if (!on.has(id) || counts[id] === 0) continue;
     yield;
     done.add(id);
-    const c = corrected(plan, persons, found, done);
+    const c = (last = corrected(plan, persons, found, done));
     steps.push({ id, title, messages: counts[id], before: steps.at(-1)?.after ?? asItArrived, after: numberOf(c.plan, c.persons) });
   }
+  yield;
+  const bound = unlinkedBound(formula, figureContext(last.plan, last.persons, now), last.persons);
   return {
     questionId,
     asItArrived,
     steps,
     asItWouldBe: steps.length === 0 ? asItArrived : steps.at(-1)!.after,
+    ...(bound ? { bound } : {}),
   };
 }

@@ -7,6 +7,7 @@ import { dayText } from '../../ui/format';
 import { DayStrip } from '../clearance/DayStrip';
 import {
   ADVICE,
+  boundText,
   completeText,
   CorrectedLine,
   figureNote,
@@ -63,6 +64,7 @@ export const AnswerPage = ({ shown, drawing, now }: { shown: AnswerShown; drawin
       </div>
       <div className="mt-2">
         <CorrectedLine of={a} withSteps />
+        {a.bound ? <p className="mt-1">{boundText(a)}</p> : null}
       </div>
       <Part title="What it means">
         <p>{a.sentence || 'It has no formula yet.'}</p>

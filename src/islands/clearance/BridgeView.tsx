@@ -72,8 +72,8 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
         {error}
       </p>
     );
-  if (!bridge || (bridge.steps.length === 0 && off.size === 0)) return null;
-  const { asItArrived, asItWouldBe, steps } = bridge;
+  if (!bridge || (bridge.steps.length === 0 && off.size === 0 && !bridge.bound)) return null;
+  const { asItArrived, asItWouldBe, steps, bound } = bridge;
   const values = [asItArrived, ...steps.map((s) => s.after)].filter((v) => v !== undefined);
   const max = Math.max(...values.map(Math.abs), Number.EPSILON);
   const at = (v: number | undefined): number => ((v ?? 0) / max) * 100;
@@ -127,8 +127,29 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
             </td>
             <td className="text-right font-bold figures">{shown(asItWouldBe, isShare)}</td>
           </tr>
+          {bound ? (
+            <tr className="border-t border-rule">
+              <td className="py-1">What nobody can know</td>
+              <td className="text-sm text-ink-2">up to {plural(bound.high - bound.low, 'person', 'people')}</td>
+              <td className="pr-3">
+                <span
+                  className="block h-2.5 border border-dashed border-ink-2"
+                  style={{ marginLeft: `${at(bound.low)}%`, width: `max(2px, ${at(bound.high) - at(bound.low)}%)` }}
+                />
+              </td>
+              <td className="text-right figures">
+                {count(bound.low)} to {count(bound.high)}
+              </td>
+            </tr>
+          ) : null}
         </tbody>
       </table>
+      {bound ? (
+        <p className="mt-1 text-sm text-ink-2">
+          {plural(bound.alone, 'user ID')} to which nothing else was linked may belong to {plural(bound.trails, 'trail')} without one, or to
+          nobody else who is counted.
+        </p>
+      ) : null}
     </section>
   );
 };
