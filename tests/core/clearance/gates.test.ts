@@ -366,3 +366,36 @@ test('weights: the worst wins, open before clear; the bound is judged, not the s
   expect(byShare({ severity: 'caution', count: 90 }, 60, thresholds)).toBe('stop');
   expect(Object.values(GATE_OF).filter((g) => g !== undefined).length).toBeGreaterThan(30);
 });
+
+test('built: a release in use that sends much and none of an event that others send is a caution; one that sent little waits, with the usual time', () => {
+  const viewing = (release: string, n: number, from: number, name = 'Tool Viewed'): Sent[] =>
+    Array.from({ length: n }, (_, i) => ({ name, release, occurredAt: from + i * 60_000, ids: { user: `${release}${i}` } }));
+  const of = (more: Sent[]) =>
+    gatesOf({ sent: [...viewing('1', 400, NOW - 9 * DAY), ...viewing('1', 400, NOW - 9 * DAY + HOUR, 'Tool Searched'), ...lending(100, 1), ...more] })['built']!; // prettier-ignore
+  expect(of([]).signal).toBe('clear');
+  // Half of what release 1 sends are views: of 60 messages about 30 are usual.
+  const silent = of(viewing('2', 60, NOW - DAY, 'Tool Searched'));
+  expect([silent.signal, silent.evidence]).toEqual([
+    'caution',
+    expect.stringMatching(/^Release 2 of Web has sent 60 messages and none of `Tool Viewed`, where about (2|3)\d are usual\.$/),
+  ]);
+  const young = of(viewing('2', 20, NOW - HOUR, 'Tool Searched'));
+  expect(young.signal).toBe('clear');
+  expect(young.numbers).toEqual([
+    { what: 'release 2 of Web', value: 'waits for Tool Viewed for 60 minutes; the first usually comes after 1 minute' },
+  ]);
+  // Out of use it is nobody's business; once it has sent one, it is built.
+  expect(of(viewing('0', 400, NOW - 30 * DAY, 'Tool Searched')).signal).toBe('clear');
+  expect(of([...viewing('2', 60, NOW - DAY, 'Tool Searched'), ...viewing('2', 1, NOW - HOUR)]).signal).toBe('clear');
+});
+
+test('built: a property that the formula uses and no message carries is said', () => {
+  const total: Formula = { type: 'total of a property', event: { eventName: 'Loan Started', where: [] }, property: 'days', period: 'week' };
+  const sent = lending(300, 1);
+  expect(gatesOf({ sent, question: asking(total) })['built']!.signal).toBe('clear');
+  const bare = sent.map(({ properties: _, ...m }) => m);
+  expect(gatesOf({ sent: bare, question: asking(total) })['built']).toMatchObject({
+    signal: 'caution',
+    evidence: '`Loan Started` has never come with `days`.',
+  });
+});

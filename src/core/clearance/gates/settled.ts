@@ -6,12 +6,12 @@ import type { Need } from '../../questions/coverage';
 import { rememberedFigure } from '../../questions/remembered-figure';
 import { typedFormula } from '../../questions/typed-conditions';
 import type { Formula } from '../../questions/formula';
-import { following } from '../../table/following';
 import type { MessageTable } from '../../table/message-table';
 import { DAY_MS, HOUR_MS } from '../../time';
 import { defineGate, span, thousands } from '../gate';
 import { hangsOn } from '../hangs-on';
 import { precisionOf } from '../precision';
+import { firstOfRelease } from '../releases';
 import { countsPeople } from '../reach';
 import { WANTED } from '../wanted';
 
@@ -25,24 +25,6 @@ interface Change {
 /** A release that sends less than so much of the traffic has no say. */
 const RELEASE_SHARE = 0.05;
 const RECENT_MS = 7 * DAY_MS;
-
-/** By name, source and release: when the first message was received. */
-const firstOfRelease = following(
-  () => new Map<number, Map<string, { at: number; source: number; release: number }>>(),
-  (state, { name, source, release, received }, from, to) => {
-    for (let row = from; row < to; row++) {
-      const n = name.get(row);
-      if (n < 0) continue;
-      let own = state.get(n);
-      if (!own) state.set(n, (own = new Map<string, { at: number; source: number; release: number }>()));
-      const key = `${source.get(row)} ${release.get(row)}`;
-      const at = received.get(row);
-      const known = own.get(key);
-      if (!known) own.set(key, { at, source: source.get(row), release: release.get(row) });
-      else if (at < known.at) known.at = at;
-    }
-  },
-);
 
 /** Releases that began to send an event, and send more than a trifle of what came of it lately; the first of a source is no change. */
 const newReleases = (table: MessageTable, plan: Plan, eventName: string, now: number): Change[] => {
