@@ -20,6 +20,15 @@ export class LagHistogram {
     this.bins[bin]!++;
   }
 
+  /** Which share of all lags is no longer than this, at most by one bin too much; 1 without any. Units: ms, 0..1. */
+  within(ms: number): number {
+    if (this.count === 0) return 1;
+    const last = ms < 1 ? -1 : Math.floor(Math.log(ms) / LOG_GROWTH);
+    let n = this.none;
+    for (let bin = 0; bin <= last && bin < this.bins.length; bin++) n += this.bins[bin]!;
+    return n / this.count;
+  }
+
   /** The least bound below which a share of all lie: at most one in fifty above the true quantile; `undefined` without any.
    *  Missing values: lags below one millisecond give 0. Source: own; the rank is the ceiling of p × n.
    */

@@ -39,7 +39,7 @@ export const messagesBySource = (table: MessageTable): Float64Array => {
 };
 
 /** Every zone is a whole number of them away from UTC, so that a day anywhere is made of whole ones. */
-const SLOT_MS = 15 * 60_000;
+export const SLOT_MS = 15 * 60_000;
 
 const BELIEVED_MS = 7 * 86_400_000;
 

@@ -335,6 +335,7 @@ test('complete: what the server confirms and the client never said is told with 
   const { high } = wilson(20, 1000)!;
   expect(gate.numbers).toEqual([
     { what: 'confirmed and seen: Loan Requested', value: `98.0 %, at least ${(Math.floor((1 - high) * 1000) / 10).toFixed(1)} %` },
+    { what: 'still on their way, by the usual lag', value: 'about 0, with 980 there' },
   ]);
 });
 

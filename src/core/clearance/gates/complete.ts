@@ -1,6 +1,7 @@
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
+import { stillExpected } from '../still-expected';
 import { baseOf, bySeverity, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Findings on single messages weigh by their share; silence, volume, lost messages by how grave they are. */
@@ -16,7 +17,8 @@ export const complete = defineGate({
     const affected = affectedBy(plan, c.table, needs);
     if ([...affected.names].every((n) => c.table.rowsOf(n).length === 0))
       return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
-    const found = lowering(c.groups, 'complete', affected, daysOf(plan, question.formula, c.now));
+    const days = daysOf(plan, question.formula, c.now);
+    const found = lowering(c.groups, 'complete', affected, days);
     const weight = (g: (typeof found)[number]) =>
       BY_SHARE.has(g.code) ? byShare(g, baseOf(c.table, affected, g), question.thresholds) : bySeverity(g);
     const signal = worstSignal(found.map(weight));
@@ -25,6 +27,7 @@ export const complete = defineGate({
     const lost = pairs.map(
       (p) => `of ${thousands(p.lost.of)} \`${p.serverName}\`, ${percent(1 - p.lost.n / p.lost.of)} have their \`${p.clientName}\``,
     );
+    const late = stillExpected(c.table, affected.names, days, c.now);
     return {
       signal,
       brief: counts.length === 0 ? 'Nothing is known to be missing or doubled' : foundBrief(counts),
@@ -32,10 +35,16 @@ export const complete = defineGate({
         counts.length > 0
           ? foundText(counts)
           : `No silence, no unexplained volume, nothing left that came twice${lost.length > 0 ? `; ${lost.join('; ')}` : ''}.`,
-      numbers: pairs.map((p) => ({
-        what: `confirmed and seen: ${p.clientName}`,
-        value: `${percent(1 - p.lost.n / p.lost.of)}, at least ${percent(1 - p.lost.interval!.high)}`,
-      })),
+      numbers: [
+        ...pairs.map((p) => ({
+          what: `confirmed and seen: ${p.clientName}`,
+          value: `${percent(1 - p.lost.n / p.lost.of)}, at least ${percent(1 - p.lost.interval!.high)}`,
+        })),
+        {
+          what: 'still on their way, by the usual lag',
+          value: `about ${thousands(Math.round(late.expected))}, with ${thousands(late.messages)} there`,
+        },
+      ],
       findings: found.map((g) => g.key),
       ...(signal === 'clear' ? {} : { raise: raising(plan, counts) }),
     };

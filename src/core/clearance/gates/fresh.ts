@@ -1,37 +1,12 @@
-import { LagHistogram } from '../../stats/lag-histogram';
 import { dayOf } from '../../questions/calendar';
 import { dayShown } from '../../questions/day-text';
 import { settingsOf } from '../../plan/plan';
-import { following } from '../../table/following';
 import { DAY_MS } from '../../time';
 import { defineGate, notLooked, span } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
+import { received, type Received } from '../received';
 import { baseOf, byShare, foundBrief, foundText, worstSignal } from '../weight';
-
-interface Received {
-  newest: number;
-  /** Day of receipt → the longest pause that ended on it, ms. */
-  readonly pauses: Map<number, number>;
-  readonly lags: LagHistogram;
-}
-
-/** By the index of a source. */
-const received = following(
-  () => [] as Received[],
-  (state, table, from, to) => {
-    for (let row = from; row < to; row++) {
-      const source = table.source.get(row);
-      const at = table.received.get(row);
-      const own = (state[source] ??= { newest: at, pauses: new Map(), lags: new LagHistogram() });
-      own.lags.add(at - table.time.get(row));
-      if (at <= own.newest) continue;
-      const day = Math.floor(at / DAY_MS);
-      own.pauses.set(day, Math.max(own.pauses.get(day) ?? 0, at - own.newest));
-      own.newest = at;
-    }
-  },
-);
 
 const PAUSE_DAYS = 28;
 /** So many times as long as the longest pause of these days: a new longest one comes now and then. */
