@@ -8,6 +8,7 @@ import { benchDryRun } from './dry-run';
 import { benchFaults } from './faults';
 import { benchFigures } from './figures';
 import { benchFuzz } from './fuzz';
+import { benchGates } from './gates';
 import { benchIntake } from './intake';
 import { benchLarge } from './large';
 import { benchLedger } from './ledger';
@@ -33,6 +34,7 @@ const all: Record<string, () => Promise<boolean>> = {
   load: benchLoad,
   persons: benchPersons,
   large: benchLarge,
+  gates: benchGates,
   ledger: benchLedger,
   intake: benchIntake,
   live: benchLive,

@@ -31,6 +31,10 @@ const sending = following(
   },
 );
 
+const RELEASES = 100_000;
+/** A source and a release in one number. */
+export const pairOf = (source: number, release: number): number => source * RELEASES + release;
+
 export interface FirstOfRelease {
   at: number;
   readonly source: number;
@@ -39,14 +43,14 @@ export interface FirstOfRelease {
 
 /** Event → when each release of a source first sent it; indexes of the table. */
 export const firstOfRelease = following(
-  () => new Map<number, Map<string, FirstOfRelease>>(),
+  () => new Map<number, Map<number, FirstOfRelease>>(),
   (state, { name, source, release, received }, from, to) => {
     for (let row = from; row < to; row++) {
       const n = name.get(row);
       if (n < 0) continue;
       let own = state.get(n);
-      if (!own) state.set(n, (own = new Map<string, FirstOfRelease>()));
-      const key = `${source.get(row)} ${release.get(row)}`;
+      if (!own) state.set(n, (own = new Map<number, FirstOfRelease>()));
+      const key = pairOf(source.get(row), release.get(row));
       const at = received.get(row);
       const known = own.get(key);
       if (!known) own.set(key, { at, source: source.get(row), release: release.get(row) });
@@ -82,7 +86,7 @@ export const releasesWithout = (table: MessageTable, eventName: string, sourceId
   const having = [...all].filter(([r]) => (of.get(r) ?? 0) > 0);
   const [theirs, events] = [having.reduce((n, [, s]) => n + s.messages, 0), [...of.values()].reduce((n, x) => n + x, 0)];
   if (theirs === 0) return [];
-  const delays = having.map(([r, s]) => firsts.get(`${source} ${r}`)!.at - s.first).sort((a, b) => a - b);
+  const delays = having.map(([r, s]) => firsts.get(pairOf(source, r))!.at - s.first).sort((a, b) => a - b);
   return [...all]
     .filter(([r, s]) => (of.get(r) ?? 0) === 0 && table.releases.values[r] !== '' && now - s.last <= IN_USE_MS)
     .map(([r, s]) => ({

@@ -7,6 +7,8 @@ export class LagHistogram {
   private none = 0;
   private readonly bins: number[] = [];
   private count = 0;
+  /** How many lags lie in a bin or before it; of the state with so many lags. */
+  private upTo: { readonly count: number; readonly sums: readonly number[] } | undefined;
 
   /** Units: ms. */
   add(lag: number): void {
@@ -23,10 +25,13 @@ export class LagHistogram {
   /** Which share of all lags is no longer than this, at most by one bin too much; 1 without any. Units: ms, 0..1. */
   within(ms: number): number {
     if (this.count === 0) return 1;
-    const last = ms < 1 ? -1 : Math.floor(Math.log(ms) / LOG_GROWTH);
-    let n = this.none;
-    for (let bin = 0; bin <= last && bin < this.bins.length; bin++) n += this.bins[bin]!;
-    return n / this.count;
+    const last = ms < 1 ? -1 : Math.min(this.bins.length - 1, Math.floor(Math.log(ms) / LOG_GROWTH));
+    if (last < 0) return this.none / this.count;
+    if (this.upTo?.count !== this.count) {
+      let n = this.none;
+      this.upTo = { count: this.count, sums: this.bins.map((x) => (n += x)) };
+    }
+    return this.upTo.sums[last]! / this.count;
   }
 
   /** The least bound below which a share of all lie: at most one in fifty above the true quantile; `undefined` without any.

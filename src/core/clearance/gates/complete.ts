@@ -1,6 +1,7 @@
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
+import { rememberedCount } from '../remembered-count';
 import { stillExpected } from '../still-expected';
 import { baseOf, bySeverity, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
@@ -27,7 +28,9 @@ export const complete = defineGate({
     const lost = pairs.map(
       (p) => `of ${thousands(p.lost.of)} \`${p.serverName}\`, ${percent(1 - p.lost.n / p.lost.of)} have their \`${p.clientName}\``,
     );
-    const late = stillExpected(c.table, affected.names, days, c.now);
+    const late = rememberedCount(c, ['on their way', question.formula], affected.names, () =>
+      stillExpected(c.table, affected.names, days, c.now),
+    );
     return {
       signal,
       brief: counts.length === 0 ? 'Nothing is known to be missing or doubled' : foundBrief(counts),

@@ -9,10 +9,12 @@ import { isInside, PathMap } from '../../plan/property-path';
 import { userPropertiesOf, type Need } from '../../questions/coverage';
 import { trialsFor, wilson } from '../../stats/wilson';
 import { GrowingBits } from '../../table/bitset';
+import { eventView, lowerBound } from '../../table/event-view';
 import type { MessageTable, Verdict } from '../../table/message-table';
 import { defineGate, percent, thousands, type ClearanceContext } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf, type Days } from '../reach';
+import { rememberedCount } from '../remembered-count';
 import { baseOf, byShare, foundText, signalOf, worstSignal } from '../weight';
 
 /** Whether a finding touches what the formula uses of a message: a used property, an object that it is in or what it holds itself, or an
@@ -50,6 +52,20 @@ interface Why {
   outside: number;
 }
 
+/** Rows of an event whose time is within these days, in no order that means anything. */
+const rowsWithin = (c: ClearanceContext, eventName: string, from: number, to: number): Int32Array => {
+  const people = c.figures?.('fully linked').people;
+  // Rows that came since are looked at with the next look at the persons.
+  if (people?.table === c.table) {
+    const { rows, time } = eventView(people, eventName);
+    let end = lowerBound(time, to);
+    while (end < time.length && time[end] === to) end++;
+    return rows.subarray(lowerBound(time, from), end);
+  }
+  const time = c.table.time.raw;
+  return c.table.rowsOf(eventName).filter((row) => time[row]! >= from && time[row]! <= to);
+};
+
 /** Messages of the days, and those that do not conform; the same by person where people are counted. */
 const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, PathMap<true>>, people: boolean, { from, to }: Days) => {
   const { table } = c;
@@ -86,8 +102,7 @@ const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, Path
       if (known === undefined) judged.set(verdicts, (known = verdicts.some((v) => touches(v.path, paths, people))));
       return known;
     };
-    for (const row of table.rowsOf(eventName)) {
-      if (!inDays(row)) continue;
+    for (const row of rowsWithin(c, eventName, from, to)) {
       const [faulty, tooEarly, misplaced] = [isFaulty(row), early?.has(row) ?? false, outside?.[table.page.get(row)] ?? false];
       if (faulty) why.faulty++;
       if (tooEarly) why.premature++;
@@ -138,7 +153,20 @@ export const conforming = defineGate({
     const { plan } = c.published;
     const used = usedBy(plan, table, needs);
     const days = daysOf(plan, question.formula, c.now);
-    const { messages, notConforming, people, badPeople, why } = counted(c, plan, used, countsPeople(question.formula), days);
+    const twins = [...used.keys()].flatMap((n) => table.names.values.filter((t) => likeness(t, n) === 'same but for case'));
+    const early = c.reconciled.reduce((n, g) => n + (used.has(g.params.eventName) ? g.rows.length : 0), 0);
+    const ofPeople = countsPeople(question.formula);
+    const key = [
+      'conforming',
+      c.published.number,
+      [...used].map(([n, paths]) => [n, [...paths.keys()]]),
+      ofPeople,
+      question.formula,
+      early,
+    ];
+    const { messages, notConforming, people, badPeople, why } = rememberedCount(c, key, [...used.keys(), ...twins], () =>
+      counted(c, plan, used, ofPeople, days),
+    );
     if (messages === 0)
       return {
         signal: 'open',

@@ -3,10 +3,12 @@ import { rememberedFigure } from '../../questions/remembered-figure';
 import { headlineOf } from '../../questions/formulas/computations';
 import { typedFormula } from '../../questions/typed-conditions';
 import { GrowingBits } from '../../table/bitset';
-import { followingPersons } from '../../table/following-persons';
+import { eventView, lowerBound } from '../../table/event-view';
+import { followingPersons, type Attributed } from '../../table/following-persons';
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
-import { countsPeople, daysOf } from '../reach';
+import { countsPeople, daysOf, type Days } from '../reach';
+import { rememberedCount } from '../remembered-count';
 import { baseOf, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Persons with a user ID on any of their messages. */
@@ -20,6 +22,21 @@ const withUserId = followingPersons(
   },
 );
 
+/** Messages of the events in these days, and whose they are. */
+const counted = (of: Attributed, names: readonly string[], { from, to }: Days) => {
+  const people = new GrowingBits();
+  let [messages, ofNobody] = [0, 0];
+  for (const name of names) {
+    const { time, person } = eventView(of, name);
+    for (let i = lowerBound(time, from); i < time.length && time[i]! <= to; i++) {
+      messages++;
+      if (person[i]! < 0) ofNobody++;
+      else people.add(person[i]!);
+    }
+  }
+  return { messages, ofNobody, people: people.size, known: people.shared(withUserId(of)) };
+};
+
 export const identified = defineGate({
   id: 'identified',
   asks: 'Are persons counted once?',
@@ -30,20 +47,12 @@ export const identified = defineGate({
     const { plan } = c.published;
     const { table } = c;
     const linked = c.figures('fully linked');
-    const { personOfMessage } = linked.people;
     const days = daysOf(plan, question.formula, c.now);
-    const people = new GrowingBits();
-    let [messages, ofNobody] = [0, 0];
-    for (const need of needs)
-      for (const row of table.rowsOf(need.eventName)) {
-        const at = table.time.get(row);
-        if (at < days.from || at > days.to || row >= personOfMessage.length) continue;
-        messages++;
-        if (personOfMessage[row]! < 0) ofNobody++;
-        else people.add(personOfMessage[row]!);
-      }
+    const names = [...new Set(needs.map((n) => n.eventName))];
+    const { messages, ofNobody, people, known } = rememberedCount(c, ['identified', question.formula], names, () =>
+      counted(linked.people, names, days),
+    );
     if (messages === 0) return { signal: 'open', evidence: 'No message of these events is of the days that the figure looks at.' };
-    const known = people.shared(withUserId(linked.people));
     const { formula } = typedFormula(plan, question.formula);
     const of = (basis: 'fully linked' | 'user ID first'): number | undefined =>
       headlineOf(rememberedFigure(formula, c.figures!(basis))).value;
@@ -54,15 +63,15 @@ export const identified = defineGate({
     const weight = (g: FindingGroup) => byShare(g, baseOf(table, affected, g), question.thresholds);
     const signal = worstSignal(found.map(weight));
     const counts = found.filter((g) => weight(g) !== 'clear');
-    const whole = `${thousands(people.size)} people, fully linked; ${percent(known / Math.max(1, people.size))} of them are known by a user ID`;
+    const whole = `${thousands(people)} people, fully linked; ${percent(known / Math.max(1, people))} of them are known by a user ID`;
     return {
       signal,
-      brief: counts.length === 0 ? `${thousands(people.size)} people, nobody known to count twice` : foundBrief(counts),
+      brief: counts.length === 0 ? `${thousands(people)} people, nobody known to count twice` : foundBrief(counts),
       evidence:
         counts.length === 0 ? `${whole}, and nothing is found that counts them twice or not at all.` : `${whole}. ${foundText(counts)}`,
       numbers: [
-        { what: 'people, fully linked', value: thousands(people.size) },
-        { what: 'known by a user ID', value: percent(known / Math.max(1, people.size)) },
+        { what: 'people, fully linked', value: thousands(people) },
+        { what: 'known by a user ID', value: percent(known / Math.max(1, people)) },
         ...(ofNobody > 0 ? [{ what: 'messages of nobody', value: `${thousands(ofNobody)} of ${thousands(messages)}` }] : []),
         ...(inflation === undefined
           ? []

@@ -1,6 +1,6 @@
 import { sourcesOf } from '../../arrival/seen';
 import { rawNeeds } from '../../definitions/planned';
-import { settingsOf, type Plan } from '../../plan/plan';
+import { entries, settingsOf, type Plan } from '../../plan/plan';
 import type { Watch } from '../../plan/watch';
 import type { Need } from '../../questions/coverage';
 import { rememberedFigure } from '../../questions/remembered-figure';
@@ -8,10 +8,11 @@ import { typedFormula } from '../../questions/typed-conditions';
 import type { Formula } from '../../questions/formula';
 import type { MessageTable } from '../../table/message-table';
 import { DAY_MS, HOUR_MS } from '../../time';
-import { defineGate, span, thousands } from '../gate';
+import { defineGate, span, thousands, type ClearanceContext } from '../gate';
 import { hangsOn } from '../hangs-on';
 import { precisionOf } from '../precision';
-import { firstOfRelease } from '../releases';
+import { firstOfRelease, pairOf } from '../releases';
+import { rememberedCount } from '../remembered-count';
 import { countsPeople } from '../reach';
 import { WANTED } from '../wanted';
 
@@ -31,13 +32,13 @@ const newReleases = (table: MessageTable, plan: Plan, eventName: string, now: nu
   const all = firstOfRelease(table).get(table.names.find(eventName));
   if (!all) return [];
   const rows = table.rowsOf(eventName);
-  const counts = new Map<string, number>();
+  const counts = new Map<number, number>();
   let recent = 0;
   for (let i = rows.length - 1; i >= 0; i--) {
     const row = rows[i]!;
     if (table.received.get(row) < now - RECENT_MS) break;
     recent++;
-    const key = `${table.source.get(row)} ${table.release.get(row)}`;
+    const key = pairOf(table.source.get(row), table.release.get(row));
     counts.set(key, (counts.get(key) ?? 0) + 1);
   }
   const begun = new Map<number, number>();
@@ -54,14 +55,18 @@ const newReleases = (table: MessageTable, plan: Plan, eventName: string, now: nu
 const CALLED = { definition: 'The definition ', event: '', property: '', userProperty: 'The user property ' } as const;
 
 /** Everything whose change touches a question: what of the plan it hangs on, identity, releases. Newest first. */
-const changesOf = (plan: Plan, watch: Watch, table: MessageTable, f: Formula, needs: readonly Need[], now: number): Change[] => {
+const changesOf = (c: ClearanceContext, plan: Plan, watch: Watch, f: Formula, needs: readonly Need[]): Change[] => {
+  const { table, now } = c;
+  const names = entries(plan, 'source').map(([id, source]) => [id, source.name]);
   const out: Change[] = [];
   const add = (at: number | undefined, text: string): void => {
     if (at !== undefined) out.push({ at, text });
   };
   for (const { kind, id, name } of hangsOn(plan, f, needs)) add(watch.meaning(kind, id), `${CALLED[kind]}\`${name}\` was changed`);
   if (countsPeople(f)) add(watch.identity(), 'The identity rules were changed');
-  for (const need of needs) for (const raw of rawNeeds(plan, need.eventName)) out.push(...newReleases(table, plan, raw.eventName, now));
+  for (const need of needs)
+    for (const raw of rawNeeds(plan, need.eventName))
+      out.push(...rememberedCount(c, ['releases', names], [raw.eventName], () => newReleases(table, plan, raw.eventName, now)));
   return out.sort((a, b) => b.at - a.at || (a.text < b.text ? -1 : 1));
 };
 
@@ -80,7 +85,7 @@ export const settled = defineGate({
     )
       return { signal: 'open', evidence: 'No message of these events has arrived yet.' };
     const windowMs = settingsOf(plan).settlingHours * HOUR_MS;
-    const [last] = changesOf(plan, watch, table, question.formula, needs, c.now);
+    const [last] = changesOf(c, plan, watch, question.formula, needs);
     const due = (last?.at ?? -Infinity) + windowMs;
     if (last && c.now < due)
       return {
