@@ -10,6 +10,7 @@ import { entries, settingsOf, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { dryRunOf, type DryRun } from '../core/scenario/dry-run';
 import { fallingSignOffs } from '../core/scenario/falling';
+import { touchedRules } from '../core/scenario/touched-rules';
 import { isRejudged, judgedTable, judgesAnew, rejudged, type Rejudged } from '../core/scenario/rejudged';
 import { resolvePersons, type Persons } from '../core/identity/persons';
 import { worked, type Scenario, type Worked } from '../core/scenario/side';
@@ -18,6 +19,7 @@ import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
 import { projected, projectedWithin } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
+import { alertRules } from '../db/alert-store';
 import { findProposal, keepRun, proposalEdits } from '../db/proposal-store';
 import { holdingSignOffs } from '../db/sign-off-store';
 import { holdingWaivers } from '../db/waiver-store';
@@ -139,7 +141,8 @@ async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator
   if (!stretch) known.set(persons, { key, now, side: sides[0]! });
   const whole = dryRunOf(version.number, judged, [version.plan, plan], sides[0]!, sides[1]!);
   const signOffs = fallingSignOffs(await holdingSignOffs(database()), [version.plan, plan], whole.questions);
-  return { ...whole, signOffs, ...(stretch ? { stretch } : {}) };
+  const alerts = touchedRules(await alertRules(database()), [version.plan, plan], whole.touched);
+  return { ...whole, signOffs, alerts, ...(stretch ? { stretch } : {}) };
 }
 
 /** What it is compared with, or why that cannot be. */

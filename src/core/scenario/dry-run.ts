@@ -64,6 +64,8 @@ export interface DryRun {
   readonly touched: readonly Touched[];
   /** Sign-offs that would fall, and why. */
   readonly signOffs?: readonly { readonly questionId: Id; readonly text: string; readonly author: string; readonly because: string }[];
+  /** Rules of alerts that name what is changed. */
+  readonly alerts?: readonly { readonly name: string; readonly because: string }[];
   readonly limits: readonly { readonly what: string; readonly before: number; readonly after: number; readonly limit: number }[];
 }
 

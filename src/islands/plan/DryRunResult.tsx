@@ -146,6 +146,21 @@ export const DryRunResult = ({ run, plan }: { run: DryRun; plan: Plan }) => {
           </ul>
         </>
       ) : null}
+      {run.alerts && run.alerts.length > 0 ? (
+        <>
+          <Head>Rules of alerts that it touches</Head>
+          <ul>
+            {run.alerts.map((a) => (
+              <li key={a.name}>
+                {a.name}{' '}
+                <span className="text-sm text-ink-2">
+                  <Rich text={a.because} />
+                </span>
+              </li>
+            ))}
+          </ul>
+        </>
+      ) : null}
       {run.touched.length > 0 ? (
         <>
           <Head>What the change touches</Head>

@@ -2,7 +2,10 @@
 import { expect, test } from 'vitest';
 import type { Worked } from '../../../src/core/scenario/side';
 import { dryRunOf, touchedBy, type QuestionDelta } from '../../../src/core/scenario/dry-run';
+import { FIRST_RULE } from '../../../src/core/alerts/default-rule';
+import type { KeptRule } from '../../../src/core/alerts/kept-rule';
 import { fallingSignOffs } from '../../../src/core/scenario/falling';
+import { touchedRules } from '../../../src/core/scenario/touched-rules';
 import { stretchOfDays } from '../../../src/core/scenario/stretch';
 import { sumOf, worse } from '../../../src/core/scenario/worse';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
@@ -145,4 +148,25 @@ test('sign-offs fall where the question means something else, is gone, or may be
   expect(falling(plan, [delta('q2', 'caution'), delta('q1', 'clear')])).toEqual(['q2 its signal falls']);
   const { q2: _gone, ...left } = plan.question;
   expect(falling({ ...plan, question: left })).toEqual(['q2 the question is gone']);
+});
+
+test('a rule of alerts is touched where it names a question that means something else, or what is gone', () => {
+  const rule = (name: string, more: Partial<KeptRule>): KeptRule => ({ ...FIRST_RULE, id: 1, rev: 1, author: 'Ana', at: 0, name, ...more });
+  const rules = [
+    rule('all', {}),
+    rule('question', { questions: ['q1'] }),
+    rule('event', { events: ['Tool Viewed'] }),
+    rule('off', { events: ['Tool Viewed'], active: false }),
+    rule('other', { questions: ['q2'], events: ['Loan Started'] }),
+  ];
+  const renamed = applyEdits(plan, [{ op: 'set', kind: 'event', id: 'e1', field: 'name', before: 'Tool Viewed', after: 'Tool Seen' }]);
+  if (!renamed.ok) throw new Error('refused');
+  const touched = [{ kind: 'question' as const, id: 'q1', label: 'q1', by: ['Tool Viewed'] }];
+  expect(touchedRules(rules, [plan, renamed.plan], touched).map((r) => [r.name, r.because])).toEqual([
+    ['question', expect.stringContaining('may mean something else')],
+    ['event', 'nothing is called `Tool Viewed`'],
+  ]);
+  expect(touchedRules(rules, [plan, plan], [])).toEqual([]);
+  const { q1: _gone, ...left } = plan.question;
+  expect(touchedRules(rules, [plan, { ...plan, question: left }], []).map((r) => r.name)).toEqual(['question']);
 });
