@@ -30,9 +30,6 @@ test('pictures of the stations', async ({ page }) => {
   await page.goto('/plan/versions');
   await expect(page.getByText('additive').first()).toBeVisible();
   await shot(page, '2-versions');
-  await page.goto('/plan/read');
-  await expect(page.getByText(/in the last seven days/).first()).toBeVisible();
-  await shot(page, '2-reading');
   await page.goto('/identity');
   await expect(page.getByText('under each counting basis').first()).toBeVisible();
   await shot(page, '3-identity');
@@ -54,9 +51,6 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.locator('.apexcharts-svg')).toBeVisible();
   await page.waitForTimeout(500);
   await shot(page, '5-volume');
-  await page.goto('/arrivals/counts');
-  await expect(page.getByText('The parts add up.')).toBeVisible();
-  await shot(page, '5-counts');
   await page.goto('/arrivals?item=profile%3AReservation+Requested');
   await expect(page.getByRole('heading', { name: 'Where it fires' })).toBeVisible();
   await shot(page, '5-profile');
@@ -87,4 +81,27 @@ test('pictures of the stations', async ({ page }) => {
     .click();
   await page.waitForTimeout(1200);
   await shot(page, '5-arrivals-stand-in');
+
+  await expect(async () => {
+    await page.goto('/answers');
+    await expect(page.getByText('Searches', { exact: false }).first()).toBeVisible({ timeout: 500 });
+  }).toPass({ timeout: 120_000 });
+  await shot(page, '6-answers');
+  const { key } = (await (await page.request.post('/api/keys', { data: { sourceId: 'web', label: 'a bad release' } })).json()) as {
+    key: string;
+  };
+  const bad = Array.from({ length: 600 }, (_, i) => ({
+    id: `bad-${i}`,
+    name: 'Catalogue Searched',
+    time: new Date(Date.now() - i * 1000).toISOString(),
+    ids: { anonymous: `bad-visitor-${i}` },
+    release: '8.2.1',
+    page: '/catalogue',
+    properties: { query_length: 'long' },
+  }));
+  await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: bad });
+  await page.goto('/clearance/alerts');
+  await expect(page.getByText('finding opened').first()).toBeVisible({ timeout: 120_000 });
+  await page.waitForTimeout(500);
+  await shot(page, '6-alerts');
 });

@@ -165,10 +165,14 @@ export const newestSignOffs = async ({ db }: Database): Promise<ReadonlyMap<stri
 export const signalsSince = async ({ db }: Database, questionId: string, since: number): Promise<SignalSince[]> => {
   const of = db
     .selectFrom('signals')
-    .select(['at', 'signal'])
+    .select(['at', 'signal', 'gates'])
     .where('workspace_id', '=', THE_WORKSPACE)
     .where('question_id', '=', questionId);
   const before = await of.where('at', '<', new Date(since)).orderBy('id', 'desc').limit(1).execute();
   const after = await of.where('at', '>=', new Date(since)).orderBy('id').limit(5000).execute();
-  return [...before, ...after].map((r) => ({ at: r.at.getTime(), signal: r.signal as Signal }));
+  return [...before, ...after].map((r) => ({
+    at: r.at.getTime(),
+    signal: r.signal as Signal,
+    gates: Object.fromEntries(Object.entries(r.gates).map(([gate, { signal }]) => [gate, signal])),
+  }));
 };

@@ -9,7 +9,7 @@ import type { Happened } from '../../src/core/alerts/happened';
 import { watchedNow, type Watched } from '../../src/core/alerts/watched';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { emptyPlan } from '../../src/core/plan/plan';
-import { addRule, noteLook } from '../../src/db/alert-store';
+import { addRule, deliveries, noteLook, removeRule } from '../../src/db/alert-store';
 import { openDatabase, type Database } from '../../src/db/database';
 import { seeded } from '../../src/demo/random';
 import { freshTestDatabase } from './database';
@@ -82,6 +82,19 @@ test('each of a thousand arrives, none twice under another ID, whatever fails an
   receiver.closeAllConnections();
   receiver.close();
 }, 180_000);
+
+test('what a daily rule is about goes together in one delivery, when the digest is due; a removed rule sends nothing more', async () => {
+  const rule = await addRule(database, { ...FIRST_RULE, name: 'Daily', by: 'webhook', to: 'http://127.0.0.1:9/', pace: 'daily' }, 'Ana');
+  const from = Date.now() + 5000;
+  const digestAt = from + 3_600_000;
+  for (let i = 0; i < 3; i++) await noteLook(database, from + i, digestAt, () => ({ watched: NOTHING, happened: [happened(9000 + i)] }));
+  const own = async () => (await deliveries(database)).filter((d) => d.ruleId === rule);
+  expect((await own()).map((d) => [d.count, d.nextAt, d.state])).toEqual([[3, digestAt, 'waiting']]);
+  expect(await removeRule(database, rule)).toBe(true);
+  expect((await own()).map((d) => [d.state, d.error])).toEqual([['given up', 'Its rule was removed.']]);
+  expect(await noteLook(database, from + 10, digestAt, () => ({ watched: NOTHING, happened: [] }))).toBe(0);
+  expect(await own()).toHaveLength(1);
+});
 
 test('without the setting nothing is sent to private networks, by address or by name; the stand-in receiver alone may be', async () => {
   await endProcess(server, 'SIGTERM');

@@ -12,7 +12,16 @@ export const whyNotSigned = ({ signal, gates }: Clearance): string | undefined =
 export interface SignalSince {
   readonly at: number;
   readonly signal: Signal;
+  /** Those of its gates. */
+  readonly gates?: Readonly<Record<string, Signal>>;
 }
+
+/** How one gate went. */
+export const gateSince = (changes: readonly SignalSince[], gate: string): SignalSince[] =>
+  changes.flatMap((c) => {
+    const signal = c.gates?.[gate];
+    return signal === undefined ? [] : [{ at: c.at, signal }];
+  });
 
 const WORST: readonly Signal[] = ['stop', 'caution', 'open', 'clear'];
 

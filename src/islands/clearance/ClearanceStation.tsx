@@ -18,6 +18,9 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { FigureView } from '../questions/FigureView';
 import { headline, headlineNote } from '../questions/figure-text';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
+import { gateSince } from '../../core/clearance/sign-off-shown';
+import { DayStrip } from './DayStrip';
+import { useNow } from '../../ui/use-now';
 import { marksOf } from '../../core/clearance/marks';
 import { FigureMarks } from '../questions/figures/marks';
 import { useClearances, useFindings, useOpenAlerts, useSignOffs } from '../workplace/queries';
@@ -47,7 +50,9 @@ const ORDER: Record<SignalName, number> = { stop: 0, caution: 1, open: 2, clear:
 const GateRow = ({ questionId, gate, open, onOpen }: { questionId: Id; gate: Gate; open: boolean; onOpen: () => void }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
-  const { timeZone } = settingsOf(plan);
+  const { timeZone, weekStartsOn } = settingsOf(plan);
+  const now = useNow();
+  const history = gateSince(useSignOffs(questionId).data?.signals ?? [], gate.gate);
   const groups = useFindings().data?.groups;
   const found = groups?.filter((g) => gate.findings?.includes(g.key)) ?? [];
   const isHeld = gate.waived !== undefined || gate.signal === 'stop' || gate.signal === 'open';
@@ -136,6 +141,11 @@ const GateRow = ({ questionId, gate, open, onOpen }: { questionId: Id; gate: Gat
                   </span>
                 ))}
               </p>
+            ) : null}
+            {history.length > 0 ? (
+              <div className="mt-2">
+                <DayStrip signals={history} timeZone={timeZone} weekStartsOn={weekStartsOn} now={now} />
+              </div>
             ) : null}
             {isHeld ? <WaiveLine questionId={questionId} gate={gate} /> : null}
           </td>
