@@ -9,6 +9,7 @@ import { database } from './context';
 import { canMail, HOW_TO_MAIL } from './mail';
 import { runtime } from './runtime';
 import { serve } from './serve';
+import { mailboxAsked } from './stand-in-post';
 import { RECEIVER } from './webhook';
 
 export const ALERTS = [
@@ -21,6 +22,7 @@ export const ALERTS = [
     rules: await rules(database()),
     noMail: canMail() ? null : HOW_TO_MAIL,
     receiver: runtime.address === '' ? null : runtime.address + RECEIVER,
+    mailbox: mailboxAsked() ? '/stand-ins/mailbox' : null,
   })),
   serve(deliveries, () => sent(database())),
 ];

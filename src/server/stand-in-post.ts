@@ -57,8 +57,10 @@ const openMailbox = (port: number): void => {
   runtime.beforeEnd(() => new Promise((closed) => mailbox.close(closed)));
 };
 
+const mailboxPort = (): number => Number(process.env['SIGNAL_POST_MAILBOX'] ?? '');
+export const mailboxAsked = (): boolean => mailboxPort() > 0;
+
 /** Where it is asked for. */
 export const mailboxWhereAsked = (): void => {
-  const port = Number(process.env['SIGNAL_POST_MAILBOX'] ?? '');
-  if (port > 0) openMailbox(port);
+  if (mailboxAsked()) openMailbox(mailboxPort());
 };

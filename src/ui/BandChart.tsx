@@ -1,6 +1,7 @@
 /** A line over time with the band that was to be expected, and marks of what happened in between. */
 import { lazy, Suspense } from 'react';
 import type { ApexOptions } from 'apexcharts';
+import { markLabel, token } from './chart-mark';
 
 const Apex = lazy(() => import('react-apexcharts'));
 
@@ -19,8 +20,6 @@ export interface BandMark {
   /** Drawn as a whole line rather than a dashed one. */
   readonly strong: boolean;
 }
-
-const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 export const BandChart = ({
   points,
@@ -71,17 +70,7 @@ export const BandChart = ({
         x: m.at,
         borderColor: token(m.strong ? '--accent' : '--ink-2'),
         strokeDashArray: m.strong ? 0 : 4,
-        label: {
-          text: m.text,
-          orientation: 'vertical' as const,
-          borderColor: 'transparent',
-          style: {
-            background: token('--paper'),
-            color: token('--ink'),
-            fontSize: '11px',
-            padding: { left: 2, right: 2, top: 1, bottom: 1 },
-          },
-        },
+        label: markLabel(m.text),
       })),
     },
     xaxis: {

@@ -1,6 +1,7 @@
 /** ApexCharts, loaded only where a chart is drawn, with the accessible table behind it. */
 import { lazy, Suspense } from 'react';
 import type { ApexOptions } from 'apexcharts';
+import { markLabel, token } from './chart-mark';
 
 const Apex = lazy(() => import('react-apexcharts'));
 
@@ -13,8 +14,6 @@ export interface BarPoint {
   /** What happened in it, written along its bar. */
   readonly mark?: string;
 }
-
-const token = (name: string): string => getComputedStyle(document.documentElement).getPropertyValue(name).trim();
 
 export const BarChart = ({
   points,
@@ -56,17 +55,7 @@ export const BarChart = ({
                 x: p.label,
                 borderColor: token('--ink-2'),
                 strokeDashArray: 4,
-                label: {
-                  text: p.mark,
-                  orientation: 'vertical' as const,
-                  borderColor: 'transparent',
-                  style: {
-                    background: token('--paper'),
-                    color: token('--ink'),
-                    fontSize: '11px',
-                    padding: { left: 2, right: 2, top: 1, bottom: 1 },
-                  },
-                },
+                label: markLabel(p.mark),
               },
             ],
       ),

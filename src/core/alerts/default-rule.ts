@@ -1,22 +1,12 @@
 /** The rule that a workspace begins with. */
+import { ALERT_KINDS } from './kinds';
 import type { AlertRule } from './rule';
 
 export const FIRST_RULE: AlertRule = {
   name: 'What stops',
   active: true,
-  kinds: [
-    'signal fell',
-    'finding opened',
-    'finding reopened',
-    'finding spread',
-    'finding got worse',
-    'sign-off fell',
-    'volume',
-    'silence',
-    'limit',
-    'follow-up due',
-    'rejected messages',
-  ],
+  // What gets better is told to whoever asks for it.
+  kinds: ALERT_KINDS.filter((k) => k !== 'signal rose'),
   severity: 'caution',
   questions: [],
   events: [],

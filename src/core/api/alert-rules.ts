@@ -8,6 +8,8 @@ export interface AlertRules {
   readonly noMail: string | null;
   /** The stand-in receiver of webhooks, where there is one. */
   readonly receiver: string | null;
+  /** The page of the stand-in mailbox, where mail ends in it. */
+  readonly mailbox: string | null;
 }
 
 export const alertRules = endpoint({

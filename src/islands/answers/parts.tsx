@@ -67,6 +67,8 @@ export const CorrectedLine = ({ of: a, withSteps = false }: { of: Answer; withSt
     <p>
       {isSame ? (
         'What is known to be wrong and can be put right does not change it'
+      ) : value !== null && valueText(a, corrected.value) === valueText(a, value) ? (
+        'What is known to be wrong and can be put right changes it by less than is shown'
       ) : (
         <>
           With what is known to be wrong put right {a.figure?.type === 'top values' ? 'the first value would count' : 'it would be'}{' '}

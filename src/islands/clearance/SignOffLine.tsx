@@ -6,10 +6,8 @@ import type { QuestionClearance } from '../../core/clearance/question-clearance'
 import { type SignOff } from '../../core/clearance/sign-off';
 import { whyNotSigned } from '../../core/clearance/sign-off-shown';
 import { settingsOf } from '../../core/plan/plan';
-import { dayBounds } from '../../core/questions/calendar';
 import { Age } from '../../ui/Age';
 import { Button } from '../../ui/Button';
-import { DateField } from '../../ui/DateField';
 import { dayText } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { toast } from '../../ui/toast';
@@ -18,51 +16,7 @@ import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
 import { useSignOffs } from '../workplace/queries';
 import { DayStrip } from './DayStrip';
-
-const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
-
-const Form = ({ questionId, onDone }: { questionId: string; onDone: () => void }) => {
-  const { timeZone, weekStartsOn } = settingsOf(usePlan());
-  const [note, setNote] = useState('');
-  const [day, setDay] = useState('');
-  const [error, setError] = useState('');
-  const sign = async (): Promise<void> => {
-    try {
-      const until = day === '' ? null : (dayBounds(day, timeZone)?.to ?? null);
-      await ask('POST /api/sign-offs', { body: { questionId, note, until, author: authorName() } });
-      onDone();
-    } catch (e) {
-      setError((e as Error).message);
-    }
-  };
-  return (
-    <form
-      className="mt-2 flex flex-wrap items-center gap-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void sign();
-      }}
-    >
-      <input
-        autoFocus
-        aria-label="On what ground"
-        placeholder="On what ground?"
-        value={note}
-        onChange={(e) => setNote(e.target.value)}
-        className={`min-w-[220px] flex-1 ${FIELD}`}
-      />
-      <DateField label="Until" placeholder="no end" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={setDay} />
-      <Button type="submit" look="full" disabled={note.trim() === ''}>
-        Sign off
-      </Button>
-      {error ? (
-        <p role="alert" className="w-full text-stop">
-          <Rich text={error} />
-        </p>
-      ) : null}
-    </form>
-  );
-};
+import { WordForm } from './WordForm';
 
 const Held = ({ s, timeZone }: { s: SignOff; timeZone: string }) => (
   <p>
@@ -124,7 +78,15 @@ export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => 
           </Button>
         ) : null}
       </div>
-      {form ? <Form questionId={questionId} onDone={() => void refresh()} /> : null}
+      {form ? (
+        <WordForm
+          label="On what ground"
+          placeholder="On what ground?"
+          action="Sign off"
+          needsDay={false}
+          onSend={(note, until) => ask('POST /api/sign-offs', { body: { questionId, note, until, author: authorName() } }).then(refresh)}
+        />
+      ) : null}
       {all
         ? older.map((s) => (
             <p key={s.id} className="text-sm text-ink-2">

@@ -5,62 +5,15 @@ import { ask } from '../../client/api';
 import type { Gate } from '../../core/clearance/gate';
 import { canBeWaived } from '../../core/clearance/waiver';
 import { settingsOf, type Id } from '../../core/plan/plan';
-import { dayBounds } from '../../core/questions/calendar';
 import { Age } from '../../ui/Age';
 import { Button } from '../../ui/Button';
-import { DateField } from '../../ui/DateField';
 import { dayText } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { useNow } from '../../ui/use-now';
 import { authorName } from '../workplace/author';
 import { usePlan } from '../workplace/context';
 import { useSignOffs } from '../workplace/queries';
-
-const FIELD = 'border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';
-
-const Form = ({ questionId, gate, onDone }: { questionId: Id; gate: Gate; onDone: () => void }) => {
-  const { timeZone, weekStartsOn } = settingsOf(usePlan());
-  const [reason, setReason] = useState('');
-  const [day, setDay] = useState('');
-  const [error, setError] = useState('');
-  const send = async (): Promise<void> => {
-    const until = dayBounds(day, timeZone)?.to;
-    if (until === undefined) return setError('Choose the last day on which it is waived.');
-    try {
-      await ask('POST /api/waivers', { body: { questionId, gate: gate.gate, reason, until, author: authorName() } });
-      onDone();
-    } catch (e) {
-      setError((e as Error).message);
-    }
-  };
-  return (
-    <form
-      className="mt-2 flex flex-wrap items-center gap-2"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void send();
-      }}
-    >
-      <input
-        autoFocus
-        aria-label={`Why ${gate.gate} is waived`}
-        placeholder="Why need it not hold the question up?"
-        value={reason}
-        onChange={(e) => setReason(e.target.value)}
-        className={`min-w-[240px] flex-1 ${FIELD}`}
-      />
-      <DateField label="Until" placeholder="last day" value={day} timeZone={timeZone} weekStartsOn={weekStartsOn} onChange={setDay} />
-      <Button type="submit" look="full" disabled={reason.trim() === '' || day === ''}>
-        Waive {gate.gate}
-      </Button>
-      {error ? (
-        <p role="alert" className="w-full text-stop">
-          <Rich text={error} />
-        </p>
-      ) : null}
-    </form>
-  );
-};
+import { WordForm } from './WordForm';
 
 export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) => {
   const { timeZone } = settingsOf(usePlan());
@@ -96,7 +49,19 @@ export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) 
           Waive this gate …
         </Button>
       ) : null}
-      {form ? <Form questionId={questionId} gate={gate} onDone={() => void refresh()} /> : null}
+      {form ? (
+        <WordForm
+          label={`Why ${gate.gate} is waived`}
+          placeholder="Why need it not hold the question up?"
+          action={`Waive ${gate.gate}`}
+          needsDay
+          onSend={async (reason, until) => {
+            if (until === null) throw new Error('Choose the last day on which it is waived.');
+            await ask('POST /api/waivers', { body: { questionId, gate: gate.gate, reason, until, author: authorName() } });
+            await refresh();
+          }}
+        />
+      ) : null}
       {error ? (
         <p role="alert" className="text-stop">
           {error}

@@ -13,6 +13,8 @@ interface Props {
   /** Why no mail can be sent. */
   readonly noMail: string | null;
   readonly receiver: string | null;
+  /** The page of the stand-in mailbox, where mail ends in it. */
+  readonly mailbox: string | null;
   readonly onSave: (rule: AlertRule) => Promise<void>;
   readonly onCancel: () => void;
 }
@@ -43,7 +45,7 @@ const Several = ({ title, options, field }: { title: string; options: readonly O
 /** A list with one box alone is given as its value, or as false. */
 const chosen = <T extends string>(v: readonly T[] | T | false): T[] => (v === false ? [] : typeof v === 'string' ? [v] : [...v]);
 
-export const RuleForm = ({ rule, noMail, receiver, onSave, onCancel }: Props) => {
+export const RuleForm = ({ rule, noMail, receiver, mailbox, onSave, onCancel }: Props) => {
   const plan = usePlan();
   const { register, handleSubmit, formState, setError, setValue, watch } = useForm<AlertRule>({
     defaultValues: { ...rule, kinds: [...rule.kinds], questions: [...rule.questions], events: [...rule.events], sources: [...rule.sources], owners: [...rule.owners] }, // prettier-ignore
@@ -156,6 +158,15 @@ export const RuleForm = ({ rule, noMail, receiver, onSave, onCancel }: Props) =>
             shows what came
           </a>
           .
+        </p>
+      ) : null}
+      {by === 'mail' && mailbox !== null ? (
+        <p className="mt-1 text-sm text-ink-2">
+          Mail of the demo ends in{' '}
+          <a href={mailbox} target="_blank" className="text-accent underline decoration-dotted">
+            its own mailbox
+          </a>
+          , whomever it is for.
         </p>
       ) : null}
       {by === 'mail' && noMail !== null ? <p className="mt-1 text-sm text-caution">{noMail}</p> : null}

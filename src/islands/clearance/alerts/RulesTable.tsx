@@ -145,6 +145,7 @@ export const RulesTable = ({ onSent }: { onSent: () => void }) => {
           rule={open === 'new' ? { ...FIRST_RULE, name: '' } : open}
           noMail={data.noMail}
           receiver={data.receiver}
+          mailbox={data.mailbox}
           onSave={save}
           onCancel={() => setOpen(undefined)}
         />

@@ -63,6 +63,7 @@ export const WhoIsTold = ({ id, question }: { id: Id; question: Question }) => {
             rule={fresh}
             noMail={data.noMail}
             receiver={data.receiver}
+            mailbox={data.mailbox}
             onSave={async (rule) => {
               await ask('POST /api/alert-rules', { body: { add: wireRule(rule), author: authorName() } });
               setOpen(false);
