@@ -4,46 +4,56 @@ import { bridgeOf, type Bridge } from '../core/clearance/bridge';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { entries } from '../core/plan/plan';
 import { personsWith } from '../core/definitions/defined-events';
+import { coverageOf } from '../core/questions/coverage';
+import { notKept } from '../core/questions/not-kept';
 import { keepAnswers } from '../db/answer-store';
 import { newestSignOffs } from '../db/sign-off-store';
 import type { PublishedPlan } from '../core/plan/version';
 import { database } from '../server/context';
 import { inBackground } from './background';
-import { isWaitedFor } from './columns';
+import { isWaitedFor, onOneState } from './columns';
 import { currentFindings } from './findings';
 import { publishedScope } from './scope';
 
-type Corrections = ReadonlyMap<string, Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'>>;
+type Corrected = Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'> & { readonly at: number };
 
 /** A figure as it would be has its people worked out anew for each correction: that has this part of the time at most. */
 const PAUSE_FACTOR = 9;
-let known: { readonly number: number; readonly bridges: Corrections; readonly until: number } | undefined;
+let known: { readonly number: number; readonly bridges: ReadonlyMap<string, Corrected>; readonly until: number } | undefined;
 
-/** The figures as they would be, as they were found a while ago where that took long. */
-const bridges = async (version: PublishedPlan, all: readonly QuestionClearance[], now: number): Promise<Corrections> => {
-  if (known?.number === version.number && now < known.until) return known.bridges;
-  const { persons } = publishedScope();
-  const { table } = personsWith(persons, version.plan);
-  const found = new Map<string, Bridge>();
+/** Works the figures out as they would be, one after the other, each on the state of its moment: nothing that comes waits for all of them. Whether it was time
+ *  to do so.
+ */
+export const correctAnew = async ({ plan, number }: PublishedPlan): Promise<boolean> => {
+  const from = Date.now();
+  if (known?.number === number && from < known.until) return false;
+  const found = new Map<string, Corrected>();
   let ms = 0;
-  for (const { questionId, figure } of all) {
-    const question = version.plan.question[questionId];
-    if (!question || !figure) continue;
-    const done = await inBackground(bridgeOf(version.plan, questionId, question, persons, now, undefined, table), isWaitedFor);
-    ms += done.ms;
-    found.set(questionId, done.value);
-  }
-  known = { number: version.number, bridges: found, until: now + ms * PAUSE_FACTOR };
-  return found;
+  for (const [questionId, question] of entries(plan, 'question'))
+    await onOneState(async () => {
+      const { persons, version } = publishedScope();
+      // A version that comes in between has a look of its own.
+      if (version?.number !== number || coverageOf(plan, question).state === 'undefined' || notKept(persons.table, question).length > 0)
+        return;
+      const at = Date.now();
+      const done = await inBackground(
+        bridgeOf(plan, questionId, question, persons, at, undefined, personsWith(persons, plan).table),
+        isWaitedFor,
+      );
+      ms += done.ms;
+      found.set(questionId, { ...done.value, at });
+    });
+  known = { number, bridges: found, until: Date.now() + ms * PAUSE_FACTOR };
+  return true;
 };
 
-/** Works the answers out and keeps them. `plain`: an address that chooses nothing. */
+/** Makes the answers and keeps them, with the figures as they would be as far as they were worked out. `plain`: an address that chooses nothing. */
 export const makeAnswers = async (version: PublishedPlan, all: readonly QuestionClearance[], now: number, plain: URL): Promise<void> => {
   const { plan, number } = version;
   const { table } = publishedScope();
   const groups = (await currentFindings(plain)).triaged;
   const signOffs = await newestSignOffs(database());
-  const corrected = await bridges(version, all, now);
+  const corrected = known?.number === number ? known.bridges : new Map<string, Corrected>();
   const byId = new Map(all.map((c) => [c.questionId, c]));
   const answers = entries(plan, 'question')
     .sort(([, a], [, b]) => a.order - b.order)

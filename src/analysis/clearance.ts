@@ -11,6 +11,7 @@ import { whyNotSigned } from '../core/clearance/sign-off-shown';
 import { canBeWaived } from '../core/clearance/waiver';
 import { sinceOf, type NotedSignals } from '../core/clearance/since';
 import { entries, type Plan, type Question } from '../core/plan/plan';
+import type { PublishedPlan } from '../core/plan/version';
 import { trafficText } from '../core/table/traffic';
 import { coverageOf } from '../core/questions/coverage';
 import { headlineOf } from '../core/questions/formulas/computations';
@@ -27,7 +28,7 @@ import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
 import { onOneState } from './columns';
 import { lookForAlerts } from './alerts';
-import { makeAnswers } from './answers';
+import { correctAnew, makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
 import { currentFindings } from './findings';
 import { defineJob } from './jobs';
@@ -81,9 +82,9 @@ const gatesOf = ({ gates }: QuestionClearance): SignOff['gates'] =>
   Object.fromEntries(gates.map(({ gate, signal, evidence }) => [gate, { signal, evidence }]));
 
 /** Notes what became of each question's signal, and lets sign-offs fall that no longer hold. */
-const look = async (): Promise<void> => {
+const look = async (): Promise<PublishedPlan | undefined> => {
   const { version } = await inForceScope(PLAIN);
-  if (!version) return;
+  if (!version) return undefined;
   const now = Date.now();
   const all = await clearancesOf(PLAIN, () => version.plan);
   const byId = new Map(all.map((c) => [c.questionId, c]));
@@ -104,11 +105,16 @@ const look = async (): Promise<void> => {
   await lookForAlerts(version, all, now, PLAIN);
   const noted = await notedSignals(database(), now - SIGNALS_SHOWN_MS);
   await makeAnswers(version, all.map((c) => withSince(c, noted.get(c.questionId))), now, PLAIN); // prettier-ignore
+  return version;
 };
 
 let looking: Promise<void> = Promise.resolve();
 const oneLook = (): Promise<void> => {
-  const mine = looking.then(() => onOneState(look));
+  const mine = looking.then(async () => {
+    const version = await onOneState(look);
+    // What would be is said as soon as it is known.
+    if (version && (await correctAnew(version))) await onOneState(look);
+  });
   looking = mine.catch(() => undefined);
   return mine;
 };

@@ -1,5 +1,4 @@
 /** Sends mail by SMTP, as it is set for the process. */
-import { createTransport } from 'nodemailer';
 import type { Tried } from './webhook';
 
 const CONNECT_MS = 10_000;
@@ -38,6 +37,7 @@ export interface Mail {
 export const sendMail = async ({ id, to, subject, text, html }: Mail): Promise<Tried> => {
   const set = settings();
   if (!set) return { ok: false, status: null, error: HOW_TO_MAIL };
+  const { createTransport } = await import('nodemailer');
   let transport: ReturnType<typeof createTransport> | undefined;
   try {
     transport = createTransport({

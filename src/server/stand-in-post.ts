@@ -1,6 +1,4 @@
 /** The stand-in receiver of webhooks, and the stand-in mailbox: what came is kept and shown, so that alerts can be tried without anything else. */
-import { simpleParser } from 'mailparser';
-import { SMTPServer } from 'smtp-server';
 import { keepPost, postOf, type PostKind, type StandInPost } from '../db/stand-in-post-store';
 import { boundedText, problem, tooLarge } from './answer';
 import { database } from './context';
@@ -23,7 +21,9 @@ export const postReceived = (kind: PostKind): Promise<StandInPost[]> => postOf(d
 const MAX_MAIL = 1_000_000;
 
 /** Takes mail for everybody on this machine, at the port that SIGNAL_POST_MAILBOX names; nothing leaves it. */
-const openMailbox = (port: number): void => {
+const openMailbox = async (port: number): Promise<void> => {
+  // What only a demo needs is not loaded otherwise.
+  const [{ SMTPServer }, { simpleParser }] = await Promise.all([import('smtp-server'), import('mailparser')]);
   const mailbox = new SMTPServer({
     authOptional: true,
     disabledCommands: ['STARTTLS'],
@@ -62,5 +62,5 @@ export const mailboxAsked = (): boolean => mailboxPort() > 0;
 
 /** Where it is asked for. */
 export const mailboxWhereAsked = (): void => {
-  if (mailboxAsked()) openMailbox(mailboxPort());
+  if (mailboxAsked()) void openMailbox(mailboxPort()).catch((e: unknown) => log.warn({ err: e }, 'the stand-in mailbox'));
 };

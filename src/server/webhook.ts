@@ -2,7 +2,6 @@
 import { request as plainRequest } from 'node:http';
 import { request as secureRequest } from 'node:https';
 import { isIP } from 'node:net';
-import { Webhook } from 'standardwebhooks';
 import { HOW_TO_ALLOW, isPrivateAddress, NotAllowed, privateAllowed, publicLookup } from './addresses';
 import { runtime } from './runtime';
 
@@ -45,9 +44,10 @@ const retryAfterMs = (value: string | undefined): number | undefined => {
 /** Source: Standard Webhooks, headers `webhook-id`, `webhook-timestamp`, `webhook-signature`. A redirect is a failure: what was signed for one
  *  receiver is given to no other.
  */
-export const sendWebhook = (target: string, secret: string, id: string, body: string): Promise<Tried> => {
+export const sendWebhook = async (target: string, secret: string, id: string, body: string): Promise<Tried> => {
   const refused = webhookRefused(target);
-  if (refused !== undefined) return Promise.resolve({ ok: false, status: null, error: refused });
+  if (refused !== undefined) return { ok: false, status: null, error: refused };
+  const { Webhook } = await import('standardwebhooks');
   const url = new URL(target);
   const at = new Date();
   const bytes = Buffer.from(body);

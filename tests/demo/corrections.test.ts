@@ -5,7 +5,8 @@ import { bridgeOf, type Bridge } from '../../src/core/clearance/bridge';
 import { CORRECTIONS, type CorrectionId } from '../../src/core/clearance/correction-names';
 import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
-import { emptyPlan, entries } from '../../src/core/plan/plan';
+import { countsPeople } from '../../src/core/clearance/reach';
+import { emptyPlan, entries, settingsOf, SETTINGS_ID, type Plan } from '../../src/core/plan/plan';
 import { generate } from '../../src/demo/generator';
 import type { GeneratedMessage } from '../../src/demo/generated';
 import { publishedEdits } from '../../src/demo/plan';
@@ -17,13 +18,13 @@ if (!applied.ok) throw new Error(JSON.stringify(applied.problem));
 const { plan } = applied;
 const SEEDS = [1, 2, 3, 4, 5];
 
-const bridges = (sent: readonly GeneratedMessage[], on?: ReadonlySet<CorrectionId>): Map<string, Bridge> => {
+const bridges = (sent: readonly GeneratedMessage[], on?: ReadonlySet<CorrectionId>, under = plan): Map<string, Bridge> => {
   const lines: RecordedLine[] = [...sent].sort((a, b) => a.receivedAt - b.receivedAt).map((g) => ({ sourceId: g.sourceId, receivedAt: g.receivedAt, value: g.message })); // prettier-ignore
-  const { persons } = judgeHistory(plan, lines, NOW, NOW - 57 * 86_400_000);
+  const { persons } = judgeHistory(under, lines, NOW, NOW - 57 * 86_400_000);
   return new Map(
-    entries(plan, 'question').flatMap(([id, q]): [string, Bridge][] => {
+    entries(under, 'question').flatMap(([id, q]): [string, Bridge][] => {
       if (!q.formula) return [];
-      const work = bridgeOf(plan, id, q, persons, NOW, on);
+      const work = bridgeOf(under, id, q, persons, NOW, on);
       for (let next = work.next(); ; next = work.next()) if (next.done) return [[id, next.value]];
     }),
   );
@@ -35,7 +36,7 @@ const KEY = String(entries(plan, 'event').find(([, e]) => e.name === 'Reservatio
 const otherwise = (m: GeneratedMessage, body: Partial<GeneratedMessage['message']>): GeneratedMessage => ({ ...m, message: { ...m.message, ...body } }); // prettier-ignore
 const later = (m: GeneratedMessage, ms: number): string => new Date(Date.parse(m.message.time) + ms).toISOString();
 
-const FAULTS: Record<CorrectionId, { readonly plant: Plant; readonly within: number; readonly of: RegExp }> = {
+const FAULTS: Record<Exclude<CorrectionId, 'links'>, { readonly plant: Plant; readonly within: number; readonly of: RegExp }> = {
   // Two fifths of the web's views under another spelling.
   twins: {
     plant: (m, rng) => [
@@ -93,7 +94,7 @@ const FAULTS: Record<CorrectionId, { readonly plant: Plant; readonly within: num
   },
 };
 
-test.each(CORRECTIONS.map((c) => c.id))('%s: the corrected figure is the true one', (id) => {
+test.each(CORRECTIONS.flatMap(({ id }) => (id === 'links' ? [] : [id])))('%s: the corrected figure is the true one', (id) => {
   const { plant, within, of } = FAULTS[id];
   let [held, moved, distorted] = [0, 0, 0];
   for (const seed of SEEDS) {
@@ -120,6 +121,39 @@ test.each(CORRECTIONS.map((c) => c.id))('%s: the corrected figure is the true on
   expect(moved).toBeGreaterThan(0);
   expect(distorted).toBeGreaterThan(0);
   expect(held / touched).toBeGreaterThanOrEqual(0.95);
+});
+
+test('links: without a rule that links user IDs, figures of people as they would be are those with the rule; figures of messages have no such step', () => {
+  const { identity } = settingsOf(plan);
+  const unlinked: Plan = {
+    ...plan,
+    settings: {
+      ...plan.settings,
+      [SETTINGS_ID]: { ...settingsOf(plan), identity: { ...identity, links: identity.links.filter((l) => !l.includes('user')) } },
+    },
+  };
+  let distorted = 0;
+  for (const seed of SEEDS) {
+    const sound = generate({ seed, now: NOW, visitors: 700, faults: new Set() });
+    const truth = bridges(sound, new Set());
+    for (const [id, b] of bridges(sound, new Set(['links']), unlinked)) {
+      if (countsPeople(plan.question[id]!.formula!)) {
+        expect([id, b.asItWouldBe]).toEqual([id, truth.get(id)!.asItArrived]);
+        expect(b.steps.map((s) => s.id)).toEqual(['links']);
+        if (b.asItArrived !== b.asItWouldBe) distorted++;
+      } else expect(b.steps).toEqual([]);
+    }
+    // With the rules there is nothing to link.
+    for (const b of bridges(sound, new Set(['links'])).values()) expect(b.steps).toEqual([]);
+  }
+  expect(distorted).toBeGreaterThan(10);
+  // Where linking is switched off, that is meant so.
+  const off: Plan = {
+    ...plan,
+    settings: { ...plan.settings, [SETTINGS_ID]: { ...settingsOf(plan), identity: { ...identity, linking: false } } },
+  };
+  for (const b of bridges(generate({ seed: 1, now: NOW, visitors: 100, faults: new Set() }), new Set(['links']), off).values())
+    expect(b.steps).toEqual([]);
 });
 
 test('with nothing wrong nothing is put right, or next to nothing', () => {

@@ -1,6 +1,7 @@
 /** `POST /api/bridge`: A question's figure as it arrived, and as it would be with what is known to be wrong put right */
 import { z } from 'zod';
 import type { Bridge } from '../clearance/bridge';
+import { CORRECTIONS } from '../clearance/correction-names';
 import { answer, endpoint } from './endpoint';
 
 export const bridge = endpoint({
@@ -12,7 +13,7 @@ export const bridge = endpoint({
   body: z.object({
     question: z.string().min(1).max(200),
     off: z
-      .array(z.enum(['twins', 'early', 'twice', 'clocks', 'units']))
+      .array(z.enum(CORRECTIONS.map((c) => c.id)))
       .default([])
       .describe('Corrections that are left out.'),
   }),

@@ -50,6 +50,8 @@ export interface Wrong {
 
 export interface Corrected {
   readonly value: number;
+  /** When it was worked out, which may be a while before the figure. UTC epoch ms. */
+  readonly at: number;
   readonly steps: readonly { readonly title: string; readonly messages: number }[];
 }
 
@@ -218,7 +220,7 @@ export interface Judged {
   readonly question: Question;
   readonly clearance: Clearance;
   readonly figure: Figure | undefined;
-  readonly bridge: Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'> | undefined;
+  readonly bridge: (Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'> & { readonly at: number }) | undefined;
   readonly since: SinceWhen | undefined;
   /** The newest one, whether it holds or fell. */
   readonly signOff: SignOff | undefined;
@@ -257,7 +259,7 @@ export const answerOf = ({ plan, table, groups, questionId, question, clearance,
     completeUpTo: clearance.gates.find((g) => g.completeUpTo !== undefined)?.completeUpTo ?? null,
     corrected:
       steps.length > 0 && bridge?.asItWouldBe !== undefined
-        ? { value: bridge.asItWouldBe, steps: steps.map(({ title, messages }) => ({ title, messages })) }
+        ? { value: bridge.asItWouldBe, at: bridge.at, steps: steps.map(({ title, messages }) => ({ title, messages })) }
         : null,
     bound: bridge?.bound ?? null,
     countsPeople: f !== null && countsPeople(f),

@@ -10,6 +10,7 @@ import type { MessageTable } from '../table/message-table';
 import { CORRECTIONS, type CorrectionId } from './correction-names';
 import { corrected, correctable, countsOf } from './corrections';
 import { affectedBy } from './lowering';
+import { countsPeople } from './reach';
 import { unlinkedBound, type Bound } from './unlinked';
 
 export interface BridgeStep {
@@ -49,7 +50,7 @@ export function* bridgeOf(
   const { formula } = typedFormula(plan, question.formula);
   const numberOf = (p: Plan, who: Persons): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
   const { names } = affectedBy(plan, table, needsOf(question));
-  const found = correctable(plan, persons, names, now);
+  const found = correctable(plan, persons, names, now, countsPeople(formula));
   const counts = countsOf(persons.table, found);
   yield;
   const asItArrived = numberOf(plan, persons);

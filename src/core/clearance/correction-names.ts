@@ -5,5 +5,6 @@ export const CORRECTIONS = [
   { id: 'twice', title: 'Messages that came twice counted once' },
   { id: 'clocks', title: 'Clocks that run ahead put right' },
   { id: 'units', title: 'Values in another unit converted' },
+  { id: 'links', title: 'Identifiers that come with a user ID linked to it' },
 ] as const;
 export type CorrectionId = (typeof CORRECTIONS)[number]['id'];

@@ -26,13 +26,35 @@ interface Found {
   readonly clocks: ReadonlyMap<number, number>;
   /** Property → row → how many times too large its value is. */
   readonly units: ReadonlyMap<string, ReadonlyMap<number, number>>;
+  /** Kinds that come beside a user ID and that no rule links to it, and how many messages carry both. */
+  readonly links: { readonly pairs: readonly (readonly [string, string])[]; readonly messages: number };
 }
+
+/** What a rule would link that there is none for: kinds of the plan that come beside user IDs. Where linking is switched off, that is meant so. */
+const missingLinks = (persons: Persons, countsPeople: boolean): Found['links'] => {
+  const { table, rules } = persons;
+  const user = table.ids.get(table.userKind);
+  if (!countsPeople || !rules.linking || !user) return { pairs: [], messages: 0 };
+  const isLinked = (kind: string): boolean =>
+    rules.links.some(([a, b]) => (a === kind && b === table.userKind) || (b === kind && a === table.userKind));
+  const pairs: [string, string][] = [];
+  let messages = 0;
+  for (const [kind, column] of table.ids) {
+    if (kind === table.userKind || isLinked(kind) || (rules.kinds && !rules.kinds.includes(kind))) continue;
+    let both = 0;
+    for (let row = 0; row < table.length; row++) if (user.get(row) >= 0 && column.get(row) >= 0) both++;
+    if (both === 0) continue;
+    pairs.push([kind, table.userKind]);
+    messages += both;
+  }
+  return { pairs, messages };
+};
 
 const parametersOf = <P extends Parameters>(plan: Plan, check: { readonly id: string; readonly parameters?: P }) =>
   valuesOf(check.parameters, settingsOf(plan).rules[check.id]);
 
-/** What can be put right among the messages of events of these names. */
-export const correctable = (plan: Plan, persons: Persons, names: ReadonlySet<string>, now: number): Found => {
+/** What can be put right among the messages of events of these names; of who people are, where people are counted. */
+export const correctable = (plan: Plan, persons: Persons, names: ReadonlySet<string>, now: number, countsPeople = true): Found => {
   const { table } = persons;
   const isOf = (row: number): boolean => names.has(table.names.values[table.name.get(row)] ?? '');
   const twins = new Map<string, string>();
@@ -53,7 +75,7 @@ export const correctable = (plan: Plan, persons: Persons, names: ReadonlySet<str
     if (!own) units.set(key, (own = new Map<number, number>()));
     for (const row of rows) own.set(row, factor);
   }
-  return { twins, early, twice, clocks, units };
+  return { twins, early, twice, clocks, units, links: missingLinks(persons, countsPeople) };
 };
 
 /** How many messages each correction touches. */
@@ -63,6 +85,7 @@ export const countsOf = (table: MessageTable, found: Found): Record<CorrectionId
   twice: found.twice.size,
   clocks: found.clocks.size,
   units: [...found.units.values()].reduce((n, rows) => n + rows.size, 0),
+  links: found.links.messages,
 });
 
 export interface Corrected {
@@ -108,5 +131,7 @@ export const corrected = (plan: Plan, persons: Persons, found: Found, on: Readon
         }
       : {}),
   });
-  return { plan: renamed, persons: resolvePersons(next, personRulesOf(plan)) };
+  const { identity } = settingsOf(plan);
+  const rules = on.has('links') ? { ...identity, links: [...identity.links, ...found.links.pairs] } : identity;
+  return { plan: renamed, persons: resolvePersons(next, personRulesOf(plan, rules)) };
 };

@@ -19,6 +19,9 @@ import {
   sinceText,
 } from './parts';
 
+/** What is worked out that much before the figure says so. */
+const OLD_MS = 600_000;
+
 const Part = ({ title, children }: { title: string; children: ReactNode }) => (
   <section aria-label={title} className="mt-6 break-inside-avoid">
     <h2 className="mb-1 border-b border-rule pb-1 text-lg font-bold">{title}</h2>
@@ -64,6 +67,9 @@ export const AnswerPage = ({ shown, drawing, now }: { shown: AnswerShown; drawin
       </div>
       <div className="mt-2">
         <CorrectedLine of={a} withSteps />
+        {a.corrected && shown.at - a.corrected.at > OLD_MS ? (
+          <p className="text-sm text-ink-2">Worked out at {moment(a.corrected.at)}.</p>
+        ) : null}
         {a.bound ? <p className="mt-1">{boundText(a)}</p> : null}
       </div>
       <Part title="What it means">

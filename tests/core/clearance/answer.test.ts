@@ -54,7 +54,7 @@ const answers = (() => {
         id,
         answerOf({
           plan, table, groups, questionId: id, question: q, clearance: clearanceOf(q, context), figure,
-          bridge: { asItWouldBe: 41, steps: [{ id: 'twins', title: 'Other spellings', messages: 10, before: 40, after: 41 }, { id: 'early', title: 'Early', messages: 0, before: 41, after: 41 }] },
+          bridge: { at: 7, asItWouldBe: 41, steps: [{ id: 'twins', title: 'Other spellings', messages: 10, before: 40, after: 41 }, { id: 'early', title: 'Early', messages: 0, before: 41, after: 41 }] },
           since: undefined, signOff: undefined,
         }), // prettier-ignore
       ];
@@ -72,7 +72,7 @@ test('it says what it counts, whose people, what to use and what to leave alone,
   expect(q.avoid.map((a) => a.name).sort()).toEqual(['Tool Peeked', 'View Tool', 'tool viewed']);
   expect(q.avoid.find((a) => a.name === 'tool viewed')!.why).toContain('Another spelling of `Tool Viewed`');
   // A correction that touches nothing is no step.
-  expect(q.corrected).toEqual({ value: 41, steps: [{ title: 'Other spellings', messages: 10 }] });
+  expect(q.corrected).toEqual({ value: 41, at: 7, steps: [{ title: 'Other spellings', messages: 10 }] });
   // The subject of a definition is that of what it is made of.
   expect(t).toMatchObject({ subject: 'borrow', unit: 'd' });
   expect(t.use.map((u) => [u.name, u.kind, u.unit])).toEqual([
