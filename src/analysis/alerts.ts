@@ -14,7 +14,6 @@ import { settingsOf } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { addDelivery, addRule, alertRules, changeRule, claimDelivery, nextDelivery, noteLook, noteTry, removeRule, secretOf, sendAgain, type Claimed } from '../db/alert-store'; // prettier-ignore
 import { intakeTotals } from '../db/message-store';
-import { holdingSignOffs } from '../db/sign-off-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { log } from '../server/log';
@@ -89,10 +88,10 @@ export const lookForAlerts = async (
   const { plan } = version;
   const { triaged, table } = await currentFindings(plain);
   const followUps = followUpsOf(plan, arrivalMatrix(plan, table, now, await currentWatch(version)), triaged, now);
-  const [holding, intake] = [await holdingSignOffs(database()), await intakeTotals(database())];
-  const told = await noteLook(database(), now, nextDigest(now, settingsOf(plan).timeZone), (before, number) => {
-    const watched = watchedNow({ plan, clearances, findings: triaged, holding, followUps, intake }, before, now);
-    return { watched, happened: before ? together(happenedBetween(plan, before, watched, number)) : [] };
+  const intake = await intakeTotals(database());
+  const told = await noteLook(database(), now, nextDigest(now, settingsOf(plan).timeZone), (before, number, fallen) => {
+    const watched = watchedNow({ plan, clearances, findings: triaged, followUps, intake }, before, now);
+    return { watched, happened: before ? together(happenedBetween(plan, before, watched, number, fallen)) : [] };
   });
   if (told > 0) await job.ask();
 };

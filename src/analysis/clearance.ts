@@ -131,6 +131,7 @@ export const CLEARANCE = [
       const [held] = await signOffsOf(database(), questionId);
       if (!held || held.fellAt !== null) return problem(404, 'nothing signed', 'This question is not signed off.');
       await letFall(database(), held.id, `Taken back by ${author}: ${body.withdraw}`);
+      await job.ask();
       return { ok: true as const };
     }
     if (body.until !== null && body.until <= Date.now())
@@ -155,6 +156,7 @@ export const CLEARANCE = [
       meaning: meaningOfQuestion(version.plan, question),
       until: body.until,
     });
+    await job.ask();
     return { ok: true as const };
   }),
   serve(waiveEndpoint, async ({ body }) => {

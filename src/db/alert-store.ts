@@ -6,7 +6,7 @@ import type { Delivery } from '../core/alerts/delivery';
 import type { InboxAlert } from '../core/alerts/inbox';
 import type { KeptRule } from '../core/alerts/kept-rule';
 import { isAbout, type AlertRule } from '../core/alerts/rule';
-import type { Happened } from '../core/alerts/happened';
+import type { Fallen, Happened } from '../core/alerts/happened';
 import type { Watched } from '../core/alerts/watched';
 import type { Told } from '../core/alerts/written';
 import type { Database } from './database';
@@ -76,6 +76,32 @@ export const linkOf = (h: Pick<Happened, 'at'>): string =>
 
 const toldOf = (h: Happened, at: number): Told => ({ kind: h.kind, severity: h.severity, says: h.says, link: linkOf(h), at });
 
+/** The newest sign-off of each question that fell in this time, or was taken back, where none holds in its place. */
+const fallenBetween = async (db: Tx, after: Date, upTo: Date): Promise<Fallen[]> =>
+  (
+    await db
+      .selectFrom('sign_offs as s')
+      .distinctOn('s.question_id')
+      .select(['s.id', 's.question_id', 's.author', 's.because'])
+      .where('s.workspace_id', '=', THE_WORKSPACE)
+      .where('s.fell_at', '>', after)
+      .where('s.fell_at', '<=', upTo)
+      .where(({ not, exists, selectFrom }) =>
+        not(
+          exists(
+            selectFrom('sign_offs as h')
+              .select('h.id')
+              .whereRef('h.workspace_id', '=', 's.workspace_id')
+              .whereRef('h.question_id', '=', 's.question_id')
+              .where('h.fell_at', 'is', null),
+          ),
+        ),
+      )
+      .orderBy('s.question_id')
+      .orderBy('s.id', 'desc')
+      .execute()
+  ).map((r) => ({ id: Number(r.id), questionId: r.question_id, author: r.author, because: r.because }));
+
 export interface Looked {
   /** What happened since the last look. */
   readonly happened: readonly Happened[];
@@ -89,14 +115,14 @@ export const noteLook = async (
   { db }: Database,
   at: number,
   digestAt: number,
-  look: (before: Watched | undefined, number: number) => Looked,
+  look: (before: Watched | undefined, number: number, fallen: readonly Fallen[]) => Looked,
 ): Promise<number> =>
   db.transaction().execute(async (tx) => {
     await sql`select pg_advisory_xact_lock(${LOCKS.alerts})`.execute(tx);
     const kept = await tx.selectFrom('alert_state').selectAll().where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
     if (kept && kept.at.getTime() >= at) return 0;
     const number = Number(kept?.look ?? 0) + 1;
-    const { happened, watched } = look(kept?.body, number);
+    const { happened, watched } = look(kept?.body, number, kept ? await fallenBetween(tx, kept.at, new Date(at)) : []);
     if (!kept && (await ruleRows(tx).execute()).length === 0) await addRule({ db: tx }, FIRST_RULE, 'Signal Post');
     const state = { workspace_id: THE_WORKSPACE, look: String(number), at: new Date(at), body: JSON.stringify(watched) };
     await tx

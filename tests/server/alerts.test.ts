@@ -155,6 +155,18 @@ test('a fault that begins is told in the inbox, by webhook, signed, as a CloudEv
   expect(came.some((c) => c.path === '/quiet')).toBe(false);
 }, 120_000);
 
+test('a sign-off that is given and taken back before anybody looks is told, once, with the reason', async () => {
+  const question = 'viewers-to-borrowers';
+  const sign = (more: object): Promise<Response> => post('/api/sign-offs', { questionId: question, author: 'Ana', ...more });
+  await until('sign-off', async () => ((await sign({ note: 'Looked at.' })).status === 200 ? true : undefined));
+  expect((await sign({ withdraw: 'Too quickly.' })).status).toBe(200);
+  const told = () => get<Inbox>('/api/alerts').then(({ alerts }) => alerts.filter((a) => a.kind === 'sign-off fell' && JSON.stringify(a.place).includes(question))); // prettier-ignore
+  const [first] = await until('alert', async () => ((await told()).length > 0 ? told() : undefined));
+  expect(first!.says).toContain('by Ana no longer holds. Taken back by Ana: Too quickly.');
+  await new Promise((next) => setTimeout(next, 4000));
+  expect(await told()).toHaveLength(1);
+}, 90_000);
+
 test('alerts of the inbox are done, put off until a day, and open again; the count follows', async () => {
   const before = await get<Inbox>('/api/alerts');
   expect(before.open).toBeGreaterThan(1);

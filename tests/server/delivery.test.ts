@@ -18,7 +18,7 @@ import { endProcess, startProcess, type Running } from './process';
 let url: string;
 let database: Database;
 let server: Running;
-const NOTHING: Watched = watchedNow({ plan: emptyPlan(DEFAULT_SETTINGS), clearances: [], findings: [], holding: [], followUps: [], intake: [] }, undefined, 0); // prettier-ignore
+const NOTHING: Watched = watchedNow({ plan: emptyPlan(DEFAULT_SETTINGS), clearances: [], findings: [], followUps: [], intake: [] }, undefined, 0); // prettier-ignore
 const happened = (n: number): Happened => ({ kind: 'finding opened', cause: `cause ${n}`, severity: 'stop', says: `Finding ${n}.`, questions: [], events: [], sources: [], owners: [], at: null }); // prettier-ignore
 
 beforeAll(async () => {

@@ -1,5 +1,6 @@
 /** What happened between two looks: each thing once, with a key of its cause. */
 import { SEVERITIES, type Severity } from '../findings/severity';
+import type { SignOff } from '../clearance/sign-off';
 import type { Id, Plan } from '../plan/plan';
 import type { AlertKind } from './kinds';
 import type { Concerns, Watched, WatchedFinding } from './watched';
@@ -14,6 +15,8 @@ export interface Happened extends Concerns {
   /** Where to look: a question or a finding. */
   readonly at: { readonly question: Id } | { readonly finding: string } | null;
 }
+
+export type Fallen = Pick<SignOff, 'id' | 'questionId' | 'author' | 'because'>;
 
 const RANK = { stop: 0, caution: 1, clear: 2 } as const;
 const graver = (a: Severity, b: Severity): boolean => SEVERITIES.indexOf(a) < SEVERITIES.indexOf(b);
@@ -30,9 +33,10 @@ const ofFinding = (f: WatchedFinding, was: WatchedFinding | undefined): readonly
 };
 
 /** Shape: in the order signals, sign-offs, findings, follow-ups, limits, rejected messages. `look`: a number that no other pair of looks has; what can
- *  happen again has it in its cause. A question, or a sign-off, that the plan no longer has is told of no more.
+ *  happen again has it in its cause. `fallen`: sign-offs that fell, or were
+ *  taken back, between the two: one may be given and fall before anybody looks.
  */
-export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look: number): Happened[] => {
+export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look: number, fallen: readonly Fallen[] = []): Happened[] => {
   const out: Happened[] = [];
   const tell = (kind: AlertKind, what: string, more: Concerns & Pick<Happened, 'severity' | 'says' | 'at'>): void =>
     void out.push({
@@ -57,13 +61,10 @@ export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look:
       at: { question: id },
     });
   }
-  for (const [id, s] of Object.entries(before.signOffs)) {
-    const [questionId] = s.questions;
-    const question = questionId === undefined ? undefined : plan.question[questionId];
-    // Who signs anew takes the place of who signed before: that is no fall.
-    const isReplaced = Object.values(now.signOffs).some((x) => x.questions[0] === questionId);
-    if (now.signOffs[id] || !question || questionId === undefined || isReplaced) continue;
-    tell('sign-off fell', id, { ...s, severity: 'stop', says: `The sign-off of “${question.text}” by ${s.says} no longer holds.`, at: { question: questionId } }); // prettier-ignore
+  for (const s of fallen) {
+    const q = now.questions[s.questionId];
+    // Of a question that the plan no longer has nothing is told.
+    if (q) tell('sign-off fell', String(s.id), { ...q, severity: 'stop', says: `The sign-off of “${q.text}” by ${s.author} no longer holds. ${s.because ?? ''}`.trim(), at: { question: s.questionId } }); // prettier-ignore
   }
   for (const [key, f] of Object.entries(now.findings)) {
     const found = ofFinding(f, before.findings[key]);

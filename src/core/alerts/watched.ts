@@ -5,7 +5,6 @@ import type { TriagedFinding } from '../arrival/triage';
 import { whoFixes } from '../arrival/who-fixes';
 import type { QuestionClearance } from '../clearance/question-clearance';
 import type { Signal } from '../clearance/gate';
-import type { SignOff } from '../clearance/sign-off';
 import type { Severity } from '../findings/severity';
 import { limitsOf, WARN_FROM } from '../plan/limits';
 import { entries, type Id, type Plan } from '../plan/plan';
@@ -47,8 +46,6 @@ export interface WatchedThing extends Concerns {
 export interface Watched {
   readonly questions: Readonly<Record<Id, WatchedQuestion>>;
   readonly findings: Readonly<Record<string, WatchedFinding>>;
-  /** Sign-offs that hold, by ID. */
-  readonly signOffs: Readonly<Record<string, WatchedThing>>;
   /** Limits with too little room. */
   readonly limits: Readonly<Record<string, WatchedThing>>;
   /** Follow-ups that are due. */
@@ -61,7 +58,6 @@ export interface Observed {
   readonly plan: Plan;
   readonly clearances: readonly QuestionClearance[];
   readonly findings: readonly TriagedFinding[];
-  readonly holding: readonly SignOff[];
   readonly followUps: readonly FollowUp[];
   readonly intake: readonly IntakeTotals[];
 }
@@ -133,12 +129,6 @@ export const watchedNow = (o: Observed, before: Watched | undefined, now: number
   return {
     questions: byId(questions),
     findings: { ...byId(gone.slice(-MAX_GONE)), ...findings },
-    signOffs: byId(
-      o.holding.map((s): [string, WatchedThing] => [
-        String(s.id),
-        { ...(byId(questions)[s.questionId] ?? concernsOfEvents(plan, [])), questions: [s.questionId], says: s.author },
-      ]),
-    ),
     limits: byId(
       limitsOf(plan).flatMap((l): [string, WatchedThing][] =>
         l.limit > 0 && l.used > WARN_FROM * l.limit

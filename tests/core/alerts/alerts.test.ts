@@ -12,7 +12,6 @@ import { cloudEvent, mailHtml, mailText, subjectOf, type Delivered } from '../..
 import type { TriagedFinding } from '../../../src/core/arrival/triage';
 import type { QuestionClearance } from '../../../src/core/clearance/question-clearance';
 import type { Signal } from '../../../src/core/clearance/gate';
-import type { SignOff } from '../../../src/core/clearance/sign-off';
 import { create, event, planWith, question } from '../../plans';
 
 const HOUR = 3_600_000;
@@ -31,9 +30,8 @@ const finding = (more: Partial<TriagedFinding> = {}): TriagedFinding => ({
   key: 'k', code: 'wrong-type', severity: 'caution', eventName: 'Tool Viewed', touches: ['Tool Viewed'], sourceId: 'web', releases: ['8.0'], count: 3, outOf: 10,
   firstAt: 1, lastAt: 2, samples: [], title: 'Wrong type', why: '', sentence: '`days` is a text.', cause: '', fix: '', fixer: 'source', expected: '', received: '', state: 'open', ...more,
 }) as TriagedFinding; // prettier-ignore
-const signed = (id: number): SignOff => ({ id, questionId: 'q', version: 1, at: 0, author: 'Ana', note: '', signal: 'clear', gates: {}, headline: null, meaning: '', until: null, fellAt: null, because: null }); // prettier-ignore
 const look = (more: Partial<Observed> = {}, before?: Watched, now = 0): Watched =>
-  watchedNow({ plan, clearances: [cleared('clear')], findings: [], holding: [], followUps: [], intake: [], ...more }, before, now);
+  watchedNow({ plan, clearances: [cleared('clear')], findings: [], followUps: [], intake: [], ...more }, before, now);
 const between = (a: Partial<Observed>, b: Partial<Observed>): [string, string][] => {
   const before = look(a);
   return happenedBetween(plan, before, look(b, before), 1).map((h) => [h.kind, h.says]);
@@ -43,7 +41,6 @@ test('nothing is told where nothing changed, whatever there is', () => {
   const all: Partial<Observed> = {
     clearances: [cleared('stop')],
     findings: [finding(), finding({ key: 'f', state: 'fixed' })],
-    holding: [signed(1)],
     intake: [{ sourceId: 'web', accepted: 1, duplicates: 0, rejected: 7 }],
   };
   expect(between(all, all)).toEqual([]);
@@ -79,9 +76,13 @@ test('a finding opens, opens again after it was fixed, gone or acknowledged, spr
   expect(happenedBetween(plan, gone, look({ findings: [finding()] }, gone), 3).map((h) => h.kind)).toEqual(['finding reopened']);
 });
 
-test('a sign-off that falls is told with its question; one that is signed anew is not', () => {
-  expect(between({ holding: [signed(1)] }, {})).toEqual([['sign-off fell', 'The sign-off of “Who looks?” by Ana no longer holds.']]);
-  expect(between({ holding: [signed(1)] }, { holding: [signed(2)] })).toEqual([]);
+test('a sign-off that fell is told with its question and why, also where no look saw that it was given; not of a question that is gone', () => {
+  const fell = (questionId: string) => happenedBetween(plan, look(), look({}, look()), 1, [{ id: 5, questionId, author: 'Ana', because: 'Its end date has come.' }]); // prettier-ignore
+  expect(fell('q').map((h) => [h.kind, h.says, h.severity])).toEqual([
+    ['sign-off fell', 'The sign-off of “Who looks?” by Ana no longer holds. Its end date has come.', 'stop'],
+  ]);
+  expect(fell('q')[0]!.owners).toEqual(['Maren']);
+  expect(fell('gone')).toEqual([]);
 });
 
 test('rejected messages are told at once, and what goes on once an hour, with all that came since', () => {
@@ -105,8 +106,7 @@ test('rejected messages are told at once, and what goes on once an hour, with al
 
 test('limits and follow-ups are told once, when they come', () => {
   const tight = planWith([event('v', { name: 'Tool Viewed' })], { limits: { events: 1, userProperties: 25, conversions: 30 } });
-  const at = (before?: Watched): Watched =>
-    watchedNow({ plan: tight, clearances: [], findings: [], holding: [], followUps: [], intake: [] }, before, 0);
+  const at = (before?: Watched): Watched => watchedNow({ plan: tight, clearances: [], findings: [], followUps: [], intake: [] }, before, 0);
   const roomy = { ...at(), limits: {} };
   expect(happenedBetween(tight, roomy, at(roomy), 1).map((h) => [h.kind, h.says])).toEqual([['limit', '1 of 1 event names are used.']]);
   expect(happenedBetween(tight, at(), at(at()), 2)).toEqual([]);
@@ -131,7 +131,7 @@ test('the same cause has the same key at a look, two looks have two; a storm of 
 });
 
 test('what is kept between two looks survives JSON', () => {
-  const w = look({ findings: [finding()], holding: [signed(1)], intake: [{ sourceId: '', accepted: 0, duplicates: 0, rejected: 2 }] });
+  const w = look({ findings: [finding()], intake: [{ sourceId: '', accepted: 0, duplicates: 0, rejected: 2 }] });
   expect(JSON.parse(JSON.stringify(w))).toEqual(w);
 });
 
