@@ -51,10 +51,10 @@ export const ReaderPage = ({ workspace, here, children }: Page) => (
 export const valueText = (a: Pick<Answer, 'isShare' | 'unit'>, value: number): string =>
   a.isShare ? percent(value) : a.unit === '' ? decimal(value) : amountText(value, a.unit);
 
-export const boundText = ({ bound }: Pick<Answer, 'bound'>): string =>
+export const boundText = ({ bound, isShare, unit }: Pick<Answer, 'bound' | 'isShare' | 'unit'>): string =>
   bound === null
     ? ''
-    : `Nobody can know whether ${count(bound.alone)} user ${bound.alone === 1 ? 'ID' : 'IDs'} that nothing else was linked to and ${count(bound.trails)} ${bound.trails === 1 ? 'trail' : 'trails'} without one are the same people: it lies between ${count(bound.low)} and ${count(bound.high)}.`;
+    : `Nobody can know whether ${count(bound.alone)} user ${bound.alone === 1 ? 'ID' : 'IDs'} that nothing else was linked to and ${count(bound.trails)} ${bound.trails === 1 ? 'trail' : 'trails'} without one are the same people: it lies between ${valueText({ isShare, unit }, bound.low)} and ${valueText({ isShare, unit }, bound.high)}.`;
 
 const SAME = 1e-9;
 

@@ -74,7 +74,7 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
     );
   if (!bridge || (bridge.steps.length === 0 && off.size === 0 && !bridge.bound)) return null;
   const { asItArrived, asItWouldBe, steps, bound } = bridge;
-  const values = [asItArrived, ...steps.map((s) => s.after)].filter((v) => v !== undefined);
+  const values = [asItArrived, ...steps.map((s) => s.after), bound?.high].filter((v) => v !== undefined);
   const max = Math.max(...values.map(Math.abs), Number.EPSILON);
   const at = (v: number | undefined): number => ((v ?? 0) / max) * 100;
   const rows = CORRECTIONS.flatMap((c) => {
@@ -130,7 +130,7 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
           {bound ? (
             <tr className="border-t border-rule">
               <td className="py-1">What nobody can know</td>
-              <td className="text-sm text-ink-2">up to {plural(bound.high - bound.low, 'person', 'people')}</td>
+              <td className="text-sm text-ink-2">up to {plural(Math.min(bound.alone, bound.trails), 'person', 'people')}</td>
               <td className="pr-3">
                 <span
                   className="block h-2.5 border border-dashed border-ink-2"
@@ -138,7 +138,7 @@ export const BridgeView = ({ held: { bridge, progress, error, off, toggle }, isS
                 />
               </td>
               <td className="text-right figures">
-                {count(bound.low)} to {count(bound.high)}
+                {shown(bound.low, isShare)} to {shown(bound.high, isShare)}
               </td>
             </tr>
           ) : null}

@@ -5,7 +5,9 @@ import { unlinkedBound } from '../../../src/core/clearance/unlinked';
 import { DEFAULT_SETTINGS } from '../../../src/core/plan/defaults';
 import { personRulesOf } from '../../../src/core/identity/person-rules';
 import { resolvePersons } from '../../../src/core/identity/persons';
+import { figureOf } from '../../../src/core/questions/compute-figure';
 import type { Formula } from '../../../src/core/questions/formula';
+import { headlineOf } from '../../../src/core/questions/formulas/computations';
 import { figureContext } from '../../../src/core/scenario/figure-context';
 import { event, planWith } from '../../plans';
 import { tableOf } from '../../tables';
@@ -54,4 +56,70 @@ test('the bound is what all pairings come to at most', () => {
     }),
     { numRuns: 60 },
   );
+});
+
+/** Every way in which people who stand alone may be trails: each gives messages in which the two carry both IDs. */
+const pairings = (alone: readonly string[], trails: readonly string[]): ReadonlyMap<string, string>[] =>
+  alone.length === 0
+    ? [new Map()]
+    : [
+        ...pairings(alone.slice(1), trails),
+        ...trails.flatMap((t) => pairings(alone.slice(1), trails.filter((x) => x !== t)).map((m) => new Map([...m, [t, alone[0]!]]))), // prettier-ignore
+      ];
+
+test.each([
+  [
+    'conversion',
+    {
+      type: 'conversion',
+      steps: [
+        { eventName: 'A', where: [] },
+        { eventName: 'B', where: [] },
+      ],
+      windowMs: 3_600_000,
+      overDays: 7,
+    },
+  ],
+  [
+    'share who also did',
+    { type: 'share who also did', first: { eventName: 'A', where: [] }, also: { eventName: 'B', where: [] }, overDays: 7 },
+  ],
+] as const satisfies readonly (readonly [string, Formula])[])('%s: whatever pairing is true, the share lies within the bound', (_, f) => {
+  const own = planWith([event('a', { name: 'A' }), event('b', { name: 'B' })], { timeZone: 'UTC' });
+  const now = 11.5 * DAY_MIN * 60_000;
+  const sent = fc.record({ who: fc.constantFrom('u1', 'u2', 'a1', 'a2', 'a3', 'both'), name: fc.constantFrom('A', 'B'), at: fc.integer({ min: 0, max: 200 }) }); // prettier-ignore
+  const shareOf = (rows: readonly { who: string; name: string; at: number }[], same: ReadonlyMap<string, string>) => {
+    const idsOf = (who: string): Record<string, string> =>
+      who === 'both' ? { user: 'u9', anonymous: 'a9' } : who.startsWith('u') ? { user: who } : { anonymous: who, ...(same.has(who) ? { user: same.get(who)! } : {}) }; // prettier-ignore
+    const persons = resolvePersons(
+      tableOf(rows.map((r) => ({ at: 11 * DAY_MIN + r.at, name: r.name, ids: idsOf(r.who) }))),
+      personRulesOf(own),
+    );
+    const context = figureContext(own, persons, now);
+    return { share: headlineOf(figureOf(f, context)).value, bound: unlinkedBound(f, context, persons) };
+  };
+  let bounded = 0;
+  fc.assert(
+    fc.property(fc.array(sent, { minLength: 1, maxLength: 14 }), (rows) => {
+      const { share, bound } = shareOf(rows, new Map());
+      const there = (p: string): string[] => [...new Set(rows.map((r) => r.who))].filter((w) => w.startsWith(p));
+      for (const same of pairings(there('u'), there('a'))) {
+        const possible = shareOf(rows, same).share;
+        if (possible === undefined) continue;
+        if (!bound) expect(possible).toBeCloseTo(share!, 12);
+        else {
+          bounded++;
+          expect(possible).toBeGreaterThanOrEqual(bound.low - 1e-12);
+          expect(possible).toBeLessThanOrEqual(bound.high + 1e-12);
+        }
+      }
+    }),
+    { numRuns: 80 },
+  );
+  expect(bounded).toBeGreaterThan(50);
+});
+
+test('where somebody is left out for what they did, nothing is bounded', () => {
+  const filtered: Formula = { ...formula, filters: [{ mode: 'leaving out', who: 'persons', did: { eventName: 'X', where: [] } }] };
+  expect(boundOf([{ user: 'u1' }, { anonymous: 'a1' }], filtered)).toBeUndefined();
 });
