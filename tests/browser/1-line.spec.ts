@@ -191,6 +191,8 @@ test('a stale edit shows both values and lets one choose; a second browser sees 
   await page.getByRole('gridcell', { name: /^The desk handed/ }).waitFor();
   await write(other, /^The desk handed/, 'Theirs.');
   await expect(other.getByRole('gridcell', { name: 'Theirs.', exact: true })).toBeVisible();
+  // It is shown at once, and on the server a moment later.
+  await expect.poll(async () => (await page.request.get('/api/workplace')).text()).toContain('Theirs.');
   await write(page, /^The desk handed/, 'Mine.');
   const dialog = page.getByRole('alertdialog');
   await expect(dialog).toContainText('Somebody else changed “trigger” of the event in the meantime');
