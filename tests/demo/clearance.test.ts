@@ -9,6 +9,8 @@ import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { applyEdits } from '../../src/core/plan/edit';
 import { emptyPlan, entries } from '../../src/core/plan/plan';
 import { Watch } from '../../src/core/plan/watch';
+import { rawNeeds } from '../../src/core/definitions/planned';
+import { needsOf } from '../../src/core/questions/coverage';
 import type { FaultId } from '../../src/demo/faults';
 import { generate } from '../../src/demo/generator';
 import { publishedEdits } from '../../src/demo/plan';
@@ -69,4 +71,36 @@ test('a clock that runs ahead makes the questions over its source’s events lat
   const late = questionsOf(byFault(lowered(1, ['kiosk-clock']), sound), 'fresh');
   for (const id of late) expect(JSON.stringify(plan.question[id]!.formula)).toMatch(/Loan Started|Signed In/);
   expect(late.length).toBeGreaterThan(4);
+});
+
+/** Names of events of which anything is sent otherwise with a fault. */
+const changedBy = (fault: FaultId): ReadonlySet<string> => {
+  const said = (faults: readonly FaultId[]): string[] =>
+    generate({ seed: 1, now: NOW, visitors: VISITORS, faults: new Set(faults) }).map((g) => JSON.stringify([g.sourceId, g.message]));
+  const before = new Set(said([]));
+  return new Set(
+    said([fault]).flatMap((m) => (before.has(m) ? [] : [(JSON.parse(m) as [string, { name?: string }])[1].name ?? 'identify'])),
+  );
+};
+
+// These leave every other message as it was, so that it is known which events they touch.
+test.each<[FaultId, string]>([
+  // No question asks for what these spoil.
+  ['hours-for-days', ''],
+  ['shared-kiosk', 'identified'],
+  ['template-user-id', 'identified'],
+  ['swapped-user-property', ''],
+  ['email-user-id', ''],
+  ['button-reworded', ''],
+])('%s lowers no question that asks for none of the events whose messages it changes', (fault, gate) => {
+  const changed = changedBy(fault);
+  const all = byFault(lowered(1, [fault]), sound);
+  for (const x of all) {
+    const [id = ''] = x.split(' ');
+    const events = needsOf(plan.question[id]!).flatMap((n) => [n.eventName, ...rawNeeds(plan, n.eventName).map((r) => r.eventName)]);
+    // Who people are hangs on the calls that identify them, too.
+    expect([x, events.some((e) => changed.has(e)) || (changed.has('identify') && x.includes(' identified '))]).toEqual([x, true]);
+  }
+  if (gate === '') expect(all).toEqual([]);
+  else expect(all.some((x) => x.split(' ')[1] === gate)).toBe(true);
 });
