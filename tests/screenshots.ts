@@ -1,5 +1,6 @@
 /** One picture of each main view, from the demo. */
 import { expect, test, type Page } from '@playwright/test';
+import { badSearches } from './bad-release';
 
 /** A picture of a view that is ready. */
 const shot = async (page: Page, name: string): Promise<void> => {
@@ -90,15 +91,7 @@ test('pictures of the stations', async ({ page }) => {
   const { key } = (await (await page.request.post('/api/keys', { data: { sourceId: 'web', label: 'a bad release' } })).json()) as {
     key: string;
   };
-  const bad = Array.from({ length: 600 }, (_, i) => ({
-    id: `bad-${i}`,
-    name: 'Catalogue Searched',
-    time: new Date(Date.now() - i * 1000).toISOString(),
-    ids: { anonymous: `bad-visitor-${i}` },
-    release: '8.2.1',
-    page: '/catalogue',
-    properties: { query_length: 'long' },
-  }));
+  const bad = badSearches(600, { query_length: 'long' });
   await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: bad });
   await page.goto('/clearance/alerts');
   await expect(page.getByText('finding opened').first()).toBeVisible({ timeout: 120_000 });

@@ -12,7 +12,9 @@ import { followUpsOf } from '../core/arrival/follow-ups';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { settingsOf } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
-import { addDelivery, addRule, alertRules, changeRule, claimDelivery, nextDelivery, noteLook, noteTry, removeRule, secretOf, sendAgain, type Claimed } from '../db/alert-store'; // prettier-ignore
+import { addRule, alertRules, changeRule, removeRule, secretOf } from '../db/alert-rule-store';
+import { noteLook } from '../db/alert-store';
+import { addDelivery, claimDelivery, nextDelivery, noteTry, sendAgain, type Claimed } from '../db/delivery-store';
 import { intakeTotals } from '../db/message-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';

@@ -4,8 +4,7 @@ import { bridgeOf, type Bridge } from '../core/clearance/bridge';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { entries } from '../core/plan/plan';
 import { personsWith } from '../core/definitions/defined-events';
-import { coverageOf } from '../core/questions/coverage';
-import { notKept } from '../core/questions/not-kept';
+import { countedFormula } from '../core/questions/question-figure';
 import { keepAnswers } from '../db/answer-store';
 import { newestSignOffs } from '../db/sign-off-store';
 import type { PublishedPlan } from '../core/plan/version';
@@ -33,8 +32,7 @@ export const correctAnew = async ({ plan, number }: PublishedPlan): Promise<bool
     await onOneState(async () => {
       const { persons, version } = publishedScope();
       // A version that comes in between has a look of its own.
-      if (version?.number !== number || coverageOf(plan, question).state === 'undefined' || notKept(persons.table, question).length > 0)
-        return;
+      if (version?.number !== number || !countedFormula(plan, question, persons.table)) return;
       const at = Date.now();
       const done = await inBackground(
         bridgeOf(plan, questionId, question, persons, at, undefined, personsWith(persons, plan).table),

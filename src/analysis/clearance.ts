@@ -10,15 +10,11 @@ import { fallOf, meaningOfQuestion, type SignOff } from '../core/clearance/sign-
 import { whyNotSigned } from '../core/clearance/sign-off-shown';
 import { canBeWaived } from '../core/clearance/waiver';
 import { sinceOf, type NotedSignals } from '../core/clearance/since';
-import { entries, type Plan, type Question } from '../core/plan/plan';
+import { entries, type Plan } from '../core/plan/plan';
 import type { PublishedPlan } from '../core/plan/version';
 import { trafficText } from '../core/table/traffic';
-import { coverageOf } from '../core/questions/coverage';
 import { headlineOf } from '../core/questions/formulas/computations';
-import { rememberedFigure } from '../core/questions/remembered-figure';
-import type { Figure, FigureContext } from '../core/questions/figure';
-import { notKept } from '../core/questions/not-kept';
-import { typedFormula } from '../core/questions/typed-conditions';
+import { figureOfQuestion } from '../core/questions/question-figure';
 import { holdingSignOffs, letFall, notedSignals, noteSignals, signOff, signOffsOf, SIGNALS_SHOWN_MS } from '../db/sign-off-store';
 import { endWaiver, holdingWaivers, waive } from '../db/waiver-store';
 import { problem } from '../server/answer';
@@ -34,11 +30,6 @@ import { currentFindings } from './findings';
 import { defineJob } from './jobs';
 import { whenSignalsMayDiffer } from './signals-asked';
 import { inForceScope, currentWatch } from './scope';
-
-const figureFor = (plan: Plan, question: Question, context: FigureContext): Figure | undefined =>
-  !question.formula || coverageOf(plan, question).state === 'undefined' || notKept(context.people.table, question).length > 0
-    ? undefined
-    : rememberedFigure(typedFormula(plan, question.formula).formula, context);
 
 const withSince = (c: QuestionClearance, noted: readonly NotedSignals[] = []): QuestionClearance => {
   const since = sinceOf(noted, { signal: c.signal, gates: Object.fromEntries(c.gates.map((g) => [g.gate, g])) });
@@ -71,7 +62,7 @@ const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Pl
   const noted = trafficText(scope.traffic) === '' ? await notedSignals(database(), now - SIGNALS_SHOWN_MS) : undefined;
   return entries(await questionsOf(plan), 'question').map(([questionId, question]) => {
     const c = clearanceOf(question, { ...context, recheck }, waivers.get(questionId));
-    return withSince({ questionId, ...c, figure: figureFor(plan, question, figures) }, noted?.get(questionId));
+    return withSince({ questionId, ...c, figure: figureOfQuestion(plan, question, figures) }, noted?.get(questionId));
   });
 };
 

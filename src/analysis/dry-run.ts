@@ -19,7 +19,7 @@ import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
 import { projected, projectedWithin } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
-import { alertRules } from '../db/alert-store';
+import { alertRules } from '../db/alert-rule-store';
 import { findProposal, keepRun, proposalEdits } from '../db/proposal-store';
 import { holdingSignOffs } from '../db/sign-off-store';
 import { holdingWaivers } from '../db/waiver-store';

@@ -1,4 +1,5 @@
 /** Signals of questions over time, and who signed them off. */
+import type { Fallen } from '../core/alerts/happened';
 import type { Signal } from '../core/clearance/gate';
 import type { SignOff } from '../core/clearance/sign-off';
 import type { SignalSince } from '../core/clearance/sign-off-shown';
@@ -160,6 +161,32 @@ export const newestSignOffs = async ({ db }: Database): Promise<ReadonlyMap<stri
         .execute()
     ).map((r) => [r.question_id, toSignOff(r)] as const),
   );
+
+/** The newest sign-off of each question that fell in this time, or was taken back, where none holds in its place. */
+export const fallenBetween = async ({ db }: Pick<Database, 'db'>, after: Date, upTo: Date): Promise<Fallen[]> =>
+  (
+    await db
+      .selectFrom('sign_offs as s')
+      .distinctOn('s.question_id')
+      .select(['s.id', 's.question_id', 's.author', 's.because'])
+      .where('s.workspace_id', '=', THE_WORKSPACE)
+      .where('s.fell_at', '>', after)
+      .where('s.fell_at', '<=', upTo)
+      .where(({ not, exists, selectFrom }) =>
+        not(
+          exists(
+            selectFrom('sign_offs as h')
+              .select('h.id')
+              .whereRef('h.workspace_id', '=', 's.workspace_id')
+              .whereRef('h.question_id', '=', 's.question_id')
+              .where('h.fell_at', 'is', null),
+          ),
+        ),
+      )
+      .orderBy('s.question_id')
+      .orderBy('s.id', 'desc')
+      .execute()
+  ).map((r) => ({ id: Number(r.id), questionId: r.question_id, author: r.author, because: r.because }));
 
 /** How a question's signal went, in the order of time. */
 export const signalsSince = async ({ db }: Database, questionId: string, since: number): Promise<SignalSince[]> => {

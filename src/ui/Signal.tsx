@@ -1,7 +1,9 @@
 /** The signal: a post with an arm. Level = stop, slanted = caution, raised = clear, no arm = not judged yet. */
-export type SignalState = 'stop' | 'caution' | 'clear' | 'open';
+import type { Signal as SignalState } from '../core/clearance/gate';
+import { ARM_TURN, GLYPH, SIGNAL_WORDS } from '../core/clearance/glyph';
 
-export const SIGNAL_WORDS: Record<SignalState, string> = { stop: 'Stop', caution: 'Caution', clear: 'Clear', open: 'Not judged yet' };
+export { SIGNAL_WORDS };
+export type { SignalState };
 export const SIGNAL_TEXT: Record<SignalState, string> = {
   stop: 'text-stop',
   caution: 'text-caution',
@@ -10,7 +12,6 @@ export const SIGNAL_TEXT: Record<SignalState, string> = {
 };
 
 const SIZES = { small: 16, medium: 24, large: 44 } as const;
-const TURN: Record<Exclude<SignalState, 'open'>, number> = { stop: 0, caution: 34, clear: -48 };
 const FILL: Record<Exclude<SignalState, 'open'>, string> = { stop: 'var(--stop)', caution: 'var(--caution-fill)', clear: 'var(--clear)' };
 
 export const Signal = ({
@@ -31,13 +32,13 @@ export const Signal = ({
       className="shrink-0"
       {...(label === null ? { 'aria-hidden': true } : { role: 'img', 'aria-label': label })}
     >
-      <path d="M7 4.5V22M4.2 22h5.6" stroke="var(--ink)" strokeWidth="1.7" strokeLinecap="square" fill="none" />
+      <path d={GLYPH.post} stroke="var(--ink)" strokeWidth="1.7" strokeLinecap="square" fill="none" />
       {state === 'open' ? (
         <circle cx="7" cy="6" r="2.6" fill="var(--paper)" stroke="var(--ink)" strokeWidth="1.5" />
       ) : (
-        <g transform={`rotate(${TURN[state]} 7 7)`}>
-          <path d="M5 4.4H21.4V9.6H5z" fill={FILL[state]} />
-          <path d="M16.2 4.4h2v5.2h-2z" fill="var(--paper)" />
+        <g transform={`rotate(${ARM_TURN[state]} 7 7)`}>
+          <path d={GLYPH.arm} fill={FILL[state]} />
+          <path d={GLYPH.band} fill="var(--paper)" />
           <circle cx="7" cy="7" r="1.3" fill="var(--paper)" />
         </g>
       )}

@@ -1,6 +1,7 @@
 /** From a signal that fell, over its finding and the ticket, to the fix, the recovery, and a sign-off given anew. Last: it publishes a version. */
 import { expect, test, type Page } from '@playwright/test';
 import type { Plan } from '../../src/core/plan/plan';
+import { badSearches } from '../bad-release';
 
 const QUESTION = 'Share of searches without a result';
 const PLACE = '/clearance/searches-without-result';
@@ -28,15 +29,7 @@ test('a signal falls, its finding is opened from the alert and handed over, the 
   const { key } = (await (await page.request.post('/api/keys', { data: { sourceId: 'web', label: 'minus one' } })).json()) as {
     key: string;
   };
-  const failed = Array.from({ length: 500 }, (_, i) => ({
-    id: `minus-${i}`,
-    name: 'Catalogue Searched',
-    time: new Date(Date.now() - i * 1000).toISOString(),
-    ids: { anonymous: `minus-visitor-${i}` },
-    release: '8.2.1',
-    page: '/catalogue',
-    properties: { query_length: 4, result_count: -1, branch: 'Quayside' },
-  }));
+  const failed = badSearches(500, { query_length: 4, result_count: -1, branch: 'Quayside' }, 'minus');
   expect((await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: failed })).ok()).toBe(true);
 
   await page.goto('/clearance/alerts');

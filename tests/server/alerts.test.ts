@@ -16,6 +16,7 @@ import type { AlertRule } from '../../src/core/alerts/rule';
 import { isPrivateAddress } from '../../src/server/addresses';
 import { freshTestDatabase } from './database';
 import { endProcess, startProcess, type Running } from './process';
+import { badSearches } from '../bad-release';
 
 interface Came {
   readonly path: string;
@@ -114,15 +115,7 @@ test('a fault that begins is told in the inbox, by webhook, signed, as a CloudEv
   await add({ name: 'By mail', by: 'mail', to: 'team@example.org, other@example.org', sources: ['web'] });
   await add({ name: 'Not about this', by: 'webhook', to: `${receiverAt}/quiet`, sources: ['kiosk'], events: ['Nothing'] });
   const { key } = (await (await post('/api/keys', { sourceId: 'web', label: 'a bad release' })).json()) as { key: string };
-  const bad = Array.from({ length: 400 }, (_, i) => ({
-    id: `bad-${i}`,
-    name: 'Catalogue Searched',
-    time: new Date(Date.now() - i * 1000).toISOString(),
-    ids: { anonymous: `bad-visitor-${i}` },
-    release: '8.2.1',
-    page: '/catalogue',
-    properties: { query: { not: 'a value' }, results: 'many' },
-  }));
+  const bad = badSearches(400, { query: { not: 'a value' }, results: 'many' });
   await fetch(`${server.url}/intake`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` }, body: JSON.stringify(bad) }); // prettier-ignore
   await until('alert of a signal', async () => (await get<Inbox>('/api/alerts')).alerts.find((a) => a.kind === 'signal fell'));
   const first = await until('webhook', () => came.find((c) => c.path === '/team'));

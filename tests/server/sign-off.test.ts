@@ -7,6 +7,7 @@ import type { Edit } from '../../src/core/plan/edit';
 import { entries, type Plan } from '../../src/core/plan/plan';
 import { freshTestDatabase } from './database';
 import { endProcess, startProcess, type Running } from './process';
+import { badSearches } from '../bad-release';
 
 let server: Running;
 beforeAll(async () => {
@@ -72,15 +73,7 @@ test('a fault that begins lets it fall, with the gate and its evidence, and leav
   const [, search] = entries(plan, 'event').find(([, e]) => e.name === 'Catalogue Searched')!;
   const used = JSON.stringify(plan.question[SEARCHES]!.formula);
   const property = search.properties.map((p) => plan.property[p.propertyId]!).find((p) => used.includes(`"${p.name}"`))!;
-  const bad = Array.from({ length: 400 }, (_, i) => ({
-    id: `bad-${i}`,
-    name: 'Catalogue Searched',
-    time: new Date(Date.now() - i * 1000).toISOString(),
-    ids: { anonymous: `bad-visitor-${i}` },
-    release: '8.2.1',
-    page: '/catalogue',
-    properties: { [property.name]: { not: 'a value' } },
-  }));
+  const bad = badSearches(400, { [property.name]: { not: 'a value' } });
   expect((await post('/intake', bad, { authorization: `Bearer ${key}` })).status).toBe(200);
   const fallen = await until('fall', async () => {
     const [newest] = (await signed(SEARCHES)).signOffs;

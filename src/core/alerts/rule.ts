@@ -2,6 +2,7 @@
 import { SEVERITIES, type Severity } from '../findings/severity';
 import type { AlertKind } from './kinds';
 import type { Happened } from './happened';
+import type { Concerns } from './watched';
 
 export interface AlertRule {
   readonly name: string;
@@ -26,7 +27,7 @@ const meets = (wanted: readonly string[], given: readonly string[]): boolean =>
   wanted.length === 0 || wanted.some((w) => given.includes(w));
 
 /** Whether a rule is about something that happened. */
-export const isAbout = (rule: AlertRule, h: Happened): boolean =>
+export const isAbout = (rule: AlertRule, h: Concerns & Pick<Happened, 'kind' | 'severity'>): boolean =>
   rule.active &&
   rule.kinds.includes(h.kind) &&
   // What gets better is told whatever severity is asked for.
@@ -35,3 +36,7 @@ export const isAbout = (rule: AlertRule, h: Happened): boolean =>
   meets(rule.events, h.events) &&
   meets(rule.sources, h.sources) &&
   meets(rule.owners, h.owners);
+
+/** Whether a rule tells when a question falls, of which these are the concerns. */
+export const tellsOfFall = (rule: AlertRule, concerns: Concerns): boolean =>
+  (['signal fell', 'sign-off fell'] as const).some((kind) => isAbout(rule, { ...concerns, kind, severity: 'stop' }));

@@ -7,7 +7,7 @@ import type { QuestionClearance } from '../clearance/question-clearance';
 import type { Signal } from '../clearance/gate';
 import type { Severity } from '../findings/severity';
 import { limitsOf, WARN_FROM } from '../plan/limits';
-import { entries, type Id, type Plan } from '../plan/plan';
+import { entries, type Id, type Plan, type Question } from '../plan/plan';
 import { eventNamed } from '../plan/plan-index';
 import { needsOf } from '../questions/coverage';
 import { HOUR_MS } from '../time';
@@ -64,16 +64,32 @@ export interface Observed {
 
 const only = <T>(list: readonly (T | undefined | '')[]): T[] => [...new Set(list.filter((x): x is T => x !== undefined && x !== ''))];
 
-const concernsOfEvents = (plan: Plan, events: readonly string[], sourceId?: Id): Concerns => {
+/** Which questions ask for an event: looked up once for all that is watched. */
+type Asking = ReadonlyMap<string, readonly Id[]>;
+const askingOf = (plan: Plan): Asking => {
+  const asking = new Map<string, Id[]>();
+  for (const [id, q] of entries(plan, 'question'))
+    for (const { eventName } of needsOf(q)) asking.set(eventName, [...(asking.get(eventName) ?? []), id]);
+  return asking;
+};
+
+const concernsOfEvents = (plan: Plan, asking: Asking, events: readonly string[], sourceId?: Id): Concerns => {
   const planned = events.flatMap((n) => eventNamed(plan, n)?.[1] ?? []);
   const sources = sourceId === undefined || sourceId === '' ? planned.flatMap((e) => e.sources.map((s) => s.sourceId)) : [sourceId];
   return {
-    questions: entries(plan, 'question').flatMap(([id, q]) => (needsOf(q).some((n) => events.includes(n.eventName)) ? [id] : [])),
+    questions: only(events.flatMap((e) => asking.get(e) ?? [])),
     events,
     sources: only(sources),
     owners: only([...planned.map((e) => e.owner), ...sources.map((s) => plan.source[s]?.owner)]),
   };
 };
+
+/** A question concerns itself and its owner, the events that it asks for, and the sources that send them. */
+export const concernsOfQuestion = (plan: Plan, id: Id, question: Question): Concerns => ({
+  ...concernsOfEvents(plan, new Map(), needsOf(question).map((n) => n.eventName)), // prettier-ignore
+  questions: [id],
+  owners: only([question.owner]),
+});
 
 const byId = <V>(list: readonly (readonly [string, V])[]): Record<string, V> => Object.fromEntries(list);
 
@@ -83,19 +99,17 @@ const MAX_GONE = 5000;
 /** The state now. `before`: the one that was kept, from which what cannot be seen now is carried on. `now`: UTC epoch ms. */
 export const watchedNow = (o: Observed, before: Watched | undefined, now: number): Watched => {
   const { plan } = o;
+  const asking = askingOf(plan);
   const questions = o.clearances.flatMap((c): [string, WatchedQuestion][] => {
     const q = plan.question[c.questionId];
     if (!q) return [];
-    const events = needsOf(q).map((n) => n.eventName);
     const worst = c.gates.find((g) => g.signal === c.signal);
     return [
       [
         c.questionId,
         {
           text: q.text,
-          ...concernsOfEvents(plan, events),
-          questions: [c.questionId],
-          owners: only([q.owner]),
+          ...concernsOfQuestion(plan, c.questionId, q),
           signal: c.signal === 'open' ? (before?.questions[c.questionId]?.signal ?? null) : c.signal,
           says: worst && c.signal !== 'clear' ? `${worst.gate}: ${worst.brief ?? worst.evidence}` : '',
         },
@@ -103,25 +117,16 @@ export const watchedNow = (o: Observed, before: Watched | undefined, now: number
     ];
   });
   const findings = byId(
-    o.findings.flatMap((g): [string, WatchedFinding][] =>
-      g.severity === 'note'
-        ? []
-        : [
-            [
-              g.key,
-              {
-                ...concernsOfEvents(plan, g.touches, g.sourceId),
-                owners: only([...concernsOfEvents(plan, g.touches, g.sourceId).owners, whoFixes(plan, g)]),
-                code: g.code,
-                title: g.title,
-                sentence: g.sentence,
-                severity: g.severity,
-                state: g.state,
-                releases: g.releases,
-              },
-            ],
-          ],
-    ),
+    o.findings
+      .filter((g) => g.severity !== 'note')
+      .map((g): [string, WatchedFinding] => {
+        const concerns = concernsOfEvents(plan, asking, g.touches, g.sourceId);
+        const { code, title, sentence, severity, state, releases } = g;
+        return [
+          g.key,
+          { ...concerns, owners: only([...concerns.owners, whoFixes(plan, g)]), code, title, sentence, severity, state, releases },
+        ];
+      }),
   );
   const gone = Object.entries(before?.findings ?? {}).flatMap(([key, f]): [string, WatchedFinding][] =>
     findings[key] ? [] : [[key, { ...f, state: 'gone' }]],
@@ -139,7 +144,12 @@ export const watchedNow = (o: Observed, before: Watched | undefined, now: number
     followUps: byId(
       o.followUps.flatMap((f): [string, WatchedThing][] =>
         f.state === 'due'
-          ? [[`${f.key} ${f.due}`, { ...concernsOfEvents(plan, f.eventName === '' ? [] : [f.eventName], f.sourceId), says: f.text }]]
+          ? [
+              [
+                `${f.key} ${f.due}`,
+                { ...concernsOfEvents(plan, asking, f.eventName === '' ? [] : [f.eventName], f.sourceId), says: f.text },
+              ],
+            ]
           : [],
       ),
     ),

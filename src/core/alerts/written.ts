@@ -1,4 +1,5 @@
 /** An alert as it is sent: a CloudEvent for programs, a mail for people. */
+import { xmlText } from '../formats/xml-text';
 import type { Happened } from './happened';
 
 export interface Told {
@@ -65,26 +66,25 @@ export const mailText = (d: Delivered, origin: string): string =>
     `Whom it is told to and when is set at ${origin}/clearance/alerts`,
   ].join('\n');
 
-const html = (s: string): string => s.replaceAll('&', '&amp;').replaceAll('<', '&lt;').replaceAll('>', '&gt;').replaceAll('"', '&quot;');
 const INK = { stop: '#ae2f18', caution: '#8a5b00', note: '#4c5852' } as const;
 
 /** Names in back quotes as code. */
 const rich = (says: string): string =>
   says
     .split('`')
-    .map((part, i) => (i % 2 === 1 ? `<code>${html(part)}</code>` : html(part)))
+    .map((part, i) => (i % 2 === 1 ? `<code>${xmlText(part)}</code>` : xmlText(part)))
     .join('');
 
 export const mailHtml = (d: Delivered, origin: string): string =>
   [
     '<div style="font-family:sans-serif;color:#17211d;max-width:640px">',
-    `<p style="color:#4c5852">${html(d.rule)}, in ${html(d.workspace)}</p>`,
+    `<p style="color:#4c5852">${xmlText(d.rule)}, in ${xmlText(d.workspace)}</p>`,
     ...d.told
       .slice(0, MAX_LISTED)
       .map(
         (t) =>
-          `<p><b style="color:${INK[t.severity]}">${html(t.kind)}</b><br>${rich(t.says)}<br><a href="${html(origin + t.link)}">Look at it</a></p>`,
+          `<p><b style="color:${INK[t.severity]}">${xmlText(t.kind)}</b><br>${rich(t.says)}<br><a href="${xmlText(origin + t.link)}">Look at it</a></p>`,
       ),
     ...(d.told.length > MAX_LISTED ? [`<p>And ${d.told.length - MAX_LISTED} more.</p>`] : []),
-    `<p style="color:#4c5852"><a href="${html(origin)}/clearance/alerts">Whom it is told to, and when</a></p></div>`,
+    `<p style="color:#4c5852"><a href="${xmlText(origin)}/clearance/alerts">Whom it is told to, and when</a></p></div>`,
   ].join('\n');

@@ -13,6 +13,7 @@ import type { Period } from '../questions/formula';
 import { formulaSentence } from '../questions/formulas/index';
 import { headlineOf } from '../questions/formulas/computations';
 import { unitOf } from '../questions/unit-of';
+import { ended } from '../sentence';
 import type { Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
 import type { Bridge } from './bridge';
@@ -23,6 +24,7 @@ import type { SignalSince } from './sign-off-shown';
 import type { Waiver } from './waiver';
 import type { Bound } from './unlinked';
 import { isUntrusted } from './untrusted';
+import { wantedOf } from './wanted';
 
 export interface Term {
   /** As it is sent. */
@@ -116,29 +118,15 @@ export interface AnswerShown extends Omit<Answers, 'answers'> {
   readonly waivers: readonly Waiver[];
 }
 
-const SHARES: ReadonlySet<Figure['type']> = new Set(['conversion', 'retention', 'share who also did', 'rate of a value']);
 const MAX_POINTS = 62;
 const MAX_COHORTS = 40;
 const MAX_VALUES = 12;
 
 /** A figure with the newest of its periods, which is what a reader sees. */
 export const shortened = (f: Figure): Figure => {
-  switch (f.type) {
-    case 'active persons':
-      return { ...f, points: f.points.slice(-MAX_POINTS) };
-    case 'average per person':
-      return { ...f, points: f.points.slice(-MAX_POINTS) };
-    case 'total of a property':
-      return { ...f, points: f.points.slice(-MAX_POINTS) };
-    case 'rate of a value':
-      return { ...f, points: f.points.slice(-MAX_POINTS) };
-    case 'retention':
-      return { ...f, cohorts: f.cohorts.slice(-MAX_COHORTS) };
-    case 'top values':
-      return { ...f, ranked: f.ranked.slice(0, MAX_VALUES) };
-    default:
-      return f;
-  }
+  if ('points' in f) return { ...f, points: f.points.slice(-MAX_POINTS) } as Figure;
+  if (f.type === 'retention') return { ...f, cohorts: f.cohorts.slice(-MAX_COHORTS) };
+  return f.type === 'top values' ? { ...f, ranked: f.ranked.slice(0, MAX_VALUES) } : f;
 };
 
 const subjectOf = (plan: Plan, names: readonly string[]): string => {
@@ -167,14 +155,14 @@ const termsOf = (plan: Plan, question: Question, groups: readonly FindingGroup[]
       terms.set(need.eventName, {
         name: need.eventName,
         kind: 'definition',
-        says: `${(definition.description || 'Not described yet').replace(/\.?$/, '.')} Made of: ${definitionText(definition)}.`,
+        says: `${ended(definition.description || 'Not described yet')} Made of: ${definitionText(definition)}.`,
         owner: definition.owner,
       });
     else if (event)
       terms.set(need.eventName, {
         name: need.eventName,
         kind: 'event',
-        says: [event.description, event.trigger && `Trigger: ${event.trigger}`].filter(Boolean).map((s) => s.replace(/\.?$/, '.')).join(' ') || 'Not described yet.', // prettier-ignore
+        says: [event.description, event.trigger && `Trigger: ${event.trigger}`].filter(Boolean).map(ended).join(' ') || 'Not described yet.', // prettier-ignore
         owner: event.owner,
         ...careOf(plan, need.eventName, groups),
       });
@@ -253,7 +241,7 @@ export const answerOf = ({ plan, table, groups, questionId, question, clearance,
     figure: figure ? shortened(figure) : null,
     value: value ?? null,
     interval: interval ?? null,
-    isShare: figure !== undefined && SHARES.has(figure.type),
+    isShare: wantedOf(f) === 'share',
     unit: unitOf(plan, f),
     period: f && 'period' in f ? f.period : null,
     completeUpTo: clearance.gates.find((g) => g.completeUpTo !== undefined)?.completeUpTo ?? null,

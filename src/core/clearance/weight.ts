@@ -1,6 +1,7 @@
 /** How much a finding weighs for a question. */
 import type { FindingGroup } from '../arrival/finding-group';
 import type { Thresholds } from '../plan/plan';
+import { ended } from '../sentence';
 import { wilson } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
 import type { Signal } from './gate';
@@ -21,7 +22,7 @@ export const foundBrief = ([first, ...more]: readonly Pick<FindingGroup, 'title'
 
 /** The first of what is found as a sentence, and how many more there are; empty of none. */
 export const foundText = ([first, ...more]: readonly Pick<FindingGroup, 'sentence'>[]): string =>
-  first ? `${first.sentence.replace(/\.?$/, '.')}${more.length > 0 ? ` And ${more.length} more.` : ''}` : '';
+  first ? `${ended(first.sentence)}${more.length > 0 ? ` And ${more.length} more.` : ''}` : '';
 
 /** What the surely right share of messages, or of people, comes to. */
 export const signalOf = (low: number, { clear, caution }: Thresholds): Signal =>

@@ -4,17 +4,14 @@ import type { IntakeDay } from '../arrival/intake-totals';
 import { clearanceOf } from '../clearance/clearance';
 import { clearanceContext } from '../clearance/context';
 import type { Signal } from '../clearance/gate';
+import { wantedOf } from '../clearance/wanted';
+import { figureOfQuestion } from '../questions/question-figure';
 import type { Waiver } from '../clearance/waiver';
 import type { Persons } from '../identity/persons';
 import { sideOf, type Side as PersonsSide } from '../identity/what-if';
 import { entries, type Id, type Plan } from '../plan/plan';
 import type { Watch } from '../plan/watch';
-import { coverageOf } from '../questions/coverage';
-import type { Figure } from '../questions/figure';
 import { headlineOf } from '../questions/formulas/computations';
-import { notKept } from '../questions/not-kept';
-import { rememberedFigure } from '../questions/remembered-figure';
-import { typedFormula } from '../questions/typed-conditions';
 import type { Interval } from '../stats/wilson';
 import type { MessageTable } from '../table/message-table';
 
@@ -45,8 +42,6 @@ export interface Worked {
   readonly questions: ReadonlyMap<Id, QuestionSide>;
 }
 
-const SHARES: ReadonlySet<Figure['type']> = new Set(['conversion', 'retention', 'share who also did', 'rate of a value']);
-
 /** Works a scenario out, a step for each check over many and for each question: between two steps the caller may report, or stop.
  *  Shape: questions without a complete formula, and those that ask for what is not kept, have no number.
  */
@@ -63,15 +58,13 @@ export function* worked(s: Scenario, now: number, intake: readonly IntakeDay[]):
     now,
   });
   const context = judged.figures!('fully linked');
-  const { table } = judged;
   const questions = new Map<Id, QuestionSide>();
   for (const [id, q] of entries(plan, 'question')) {
     yield;
     const { signal } = clearanceOf(q, judged, s.waivers?.get(id));
-    const isCounted = q.formula !== null && coverageOf(plan, q).state !== 'undefined' && notKept(table, q).length === 0;
-    const figure = isCounted ? rememberedFigure(typedFormula(plan, q.formula).formula, context) : undefined;
+    const figure = figureOfQuestion(plan, q, context);
     const { value, interval } = figure ? headlineOf(figure) : { value: undefined, interval: undefined };
-    questions.set(id, { text: q.text, headline: value, interval, isShare: figure !== undefined && SHARES.has(figure.type), signal });
+    questions.set(id, { text: q.text, headline: value, interval, isShare: wantedOf(q.formula) === 'share', signal });
   }
   return { groups, persons: sideOf(persons), questions };
 }

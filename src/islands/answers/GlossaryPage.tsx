@@ -2,6 +2,7 @@
 import { definitionText } from '../../core/definitions/text';
 import { entries, isLive, settingsOf, type Plan } from '../../core/plan/plan';
 import { refOfProperty, refText } from '../../core/plan/property-path';
+import { ended } from '../../core/sentence';
 import { Rich } from '../../ui/Rich';
 import { answerHref, LINK, ReaderPage } from './parts';
 
@@ -13,7 +14,6 @@ interface Entry {
 }
 
 const byName = (a: Entry, b: Entry): number => a.name.localeCompare(b.name, 'en');
-const sentence = (s: string): string => (s === '' ? '' : s.replace(/\.?$/, '.'));
 
 const entriesOf = (plan: Plan): { readonly title: string; readonly entries: readonly Entry[] }[] => [
   {
@@ -24,8 +24,8 @@ const entriesOf = (plan: Plan): { readonly title: string; readonly entries: read
         name: e.name,
         note: e.sources.map((s) => plan.source[s.sourceId]?.name ?? s.sourceId).join(', '),
         says: [
-          sentence(e.description) || 'Not described yet.',
-          e.trigger === '' ? '' : `Trigger: ${sentence(e.trigger)}`,
+          ended(e.description) || 'Not described yet.',
+          e.trigger === '' ? '' : `Trigger: ${ended(e.trigger)}`,
           e.formerNames.length === 0 ? '' : `Formerly ${e.formerNames.map((n) => `\`${n}\``).join(', ')}.`,
         ],
         ask: e.owner,
@@ -39,7 +39,7 @@ const entriesOf = (plan: Plan): { readonly title: string; readonly entries: read
       .map(([, d]) => ({
         name: d.name,
         note: '',
-        says: [sentence(d.description), `Made of: ${sentence(definitionText(d))}`],
+        says: [ended(d.description), `Made of: ${ended(definitionText(d))}`],
         ask: d.owner,
       }))
       .sort(byName),
@@ -52,7 +52,7 @@ const entriesOf = (plan: Plan): { readonly title: string; readonly entries: read
         name: refText(refOfProperty(p)),
         note: [p.type, p.unit].filter(Boolean).join(', '),
         says: [
-          sentence(p.description) || 'Not described yet.',
+          ended(p.description) || 'Not described yet.',
           p.allowed.length === 0 ? '' : `One of ${p.allowed.slice(0, 12).map((v) => `\`${v}\``).join(', ')}${p.allowed.length > 12 ? ` and ${p.allowed.length - 12} more` : ''}.`, // prettier-ignore
         ],
         ask: '',
@@ -66,7 +66,7 @@ const entriesOf = (plan: Plan): { readonly title: string; readonly entries: read
       .map(([, p]) => ({
         name: refText(refOfProperty(p)),
         note: [p.type, p.unit].filter(Boolean).join(', '),
-        says: [sentence(p.description) || 'Not described yet.', p.registered ? '' : 'Not registered for reporting.'],
+        says: [ended(p.description) || 'Not described yet.', p.registered ? '' : 'Not registered for reporting.'],
         ask: '',
       }))
       .sort(byName),

@@ -1,6 +1,7 @@
 /** Beside a figure whose question is at stop: that it must not be relied on, and why. */
 import { isUntrusted } from '../../core/clearance/untrusted';
 import type { Id } from '../../core/plan/plan';
+import { ended } from '../../core/sentence';
 import { Rich } from '../../ui/Rich';
 import { useDraft, useWorkplace } from '../workplace/context';
 import { places } from '../workplace/place';
@@ -15,8 +16,7 @@ export const UntrustedNote = ({ questionId }: { questionId: Id }) => {
   return (
     <p className="mt-4 border-l-4 border-stop pl-3">
       <b className="text-stop">Untrusted</b> under version {version}: {gates[0]!.gate} is at stop
-      {gates.length > 1 ? `, and ${gates.length - 1} more` : ''}.{' '}
-      <Rich text={(gates[0]!.brief ?? gates[0]!.evidence).replace(/\.?$/, '.')} />{' '}
+      {gates.length > 1 ? `, and ${gates.length - 1} more` : ''}. <Rich text={ended(gates[0]!.brief ?? gates[0]!.evidence)} />{' '}
       <button
         type="button"
         className="min-h-[24px] text-accent underline decoration-dotted"

@@ -1,8 +1,7 @@
-/** Where somebody is, as it is in the address: the station, what is selected there, and what is looked through. One codec for all stations.
- *  An item is made of parts with colons between them; a colon and a per cent sign within a part are escaped.
- */
+/** Where somebody is, as it is in the address: the station, what is selected there, and what is looked through. One codec for all stations. */
 import type { Id } from '../../core/plan/plan';
 import { lensOf, withLens, type Lens } from '../../core/table/lens';
+import { itemOf, partsOf, pathOf } from '../../core/place-item';
 import type { IdentifierNode } from '../../core/table/message-table';
 
 export const STATIONS = [
@@ -26,23 +25,10 @@ export interface Place {
 /** A station and what is selected there: what `go` takes. */
 export type To = readonly [station: StationId, item?: string];
 
-const escaped = (part: string): string => part.replaceAll('%', '%25').replaceAll(':', '%3A');
-const unescaped = (part: string): string => part.replaceAll('%3A', ':').replaceAll('%25', '%');
-
-export const itemOf = (...parts: readonly string[]): string => parts.map(escaped).join(':');
-export const partsOf = (item: string | undefined): readonly string[] => (item === undefined ? [] : item.split(':').map(unescaped));
-
-/** What can be in a path as it is. All else, such as the key of a finding or an address in an identifier, follows as a query: a server may
- *  take a path with dots and quotation marks for a file that it does not have.
- */
-const PLAIN = /^[\w:-]+$/;
+export { itemOf, partsOf };
 
 /** The address of a place, without its origin. */
-export const addressOf = ({ station, item, lens }: Place): string =>
-  withLens(
-    item === undefined ? `/${station}` : PLAIN.test(item) ? `/${station}/${item}` : `/${station}?item=${encodeURIComponent(item)}`,
-    lens,
-  );
+export const addressOf = ({ station, item, lens }: Place): string => withLens(pathOf(station, item), lens);
 
 const decoded = (text: string): string => {
   try {

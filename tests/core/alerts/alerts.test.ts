@@ -5,9 +5,13 @@ import { happenedBetween, together, type Happened } from '../../../src/core/aler
 import { ALERT_KINDS, KIND_TEXT } from '../../../src/core/alerts/kinds';
 import { nextDigest } from '../../../src/core/alerts/next-digest';
 import { MAX_TRIES, pauseAfter } from '../../../src/core/alerts/retry';
-import { isAbout, type AlertRule } from '../../../src/core/alerts/rule';
+import type { KeptRule } from '../../../src/core/alerts/kept-rule';
+import { isAbout, tellsOfFall, type AlertRule } from '../../../src/core/alerts/rule';
+import { linkOf, tellingOf } from '../../../src/core/alerts/telling';
+import { partsOf } from '../../../src/core/place-item';
+import { placeOf } from '../../../src/islands/workplace/place';
 import { FIRST_RULE } from '../../../src/core/alerts/default-rule';
-import { watchedNow, type Observed, type Watched } from '../../../src/core/alerts/watched';
+import { concernsOfQuestion, watchedNow, type Observed, type Watched } from '../../../src/core/alerts/watched';
 import { cloudEvent, mailHtml, mailText, subjectOf, type Delivered } from '../../../src/core/alerts/written';
 import type { TriagedFinding } from '../../../src/core/arrival/triage';
 import type { QuestionClearance } from '../../../src/core/clearance/question-clearance';
@@ -225,4 +229,35 @@ test('as mail: whatever it says, its subject is one line, and its HTML has no ta
     }),
   );
   expect(subjectOf(delivered(['a', 'b']))).toBe('Oddment <b>: a (and 1 more)');
+});
+
+test('whatever any rule is about is told; each rule sends its own, the inbox nothing; a link leads where the screen is', () => {
+  const kept = (id: number, more: Partial<AlertRule>): KeptRule => ({ ...rule(more), id, rev: 1, author: 'Ana', at: 0 });
+  const h = opened();
+  const rules = [kept(1, {}), kept(2, { by: 'webhook', to: 'https://a.example' }), kept(3, { by: 'mail', to: 'a@b.c', events: ['x'] })];
+  const { told, sent } = tellingOf(rules, [h], 7);
+  expect(told).toEqual([h]);
+  expect(sent.map((s) => [s.rule.id, s.told.map((t) => [t.says, t.at])])).toEqual([[2, [[h.says, 7]]]]);
+  expect(tellingOf([kept(3, { events: ['x'] })], [h], 7)).toEqual({ told: [], sent: [] });
+  fc.assert(
+    fc.property(fc.string({ minLength: 1 }), (key) => {
+      const at = (link: string) => placeOf(new URL(link, 'http://post.example'));
+      expect([at(linkOf({ at: { finding: key } })).station, partsOf(at(linkOf({ at: { finding: key } })).item)]).toEqual([
+        'arrivals',
+        ['finding', key],
+      ]);
+      expect(at(linkOf({ at: { question: key } }))).toMatchObject({ station: 'clearance', item: key });
+    }),
+  );
+  expect(linkOf({ at: null })).toBe('/clearance/alerts');
+});
+
+test('whether a rule tells when a question falls: by all that the rule names, its sources too', () => {
+  const concerns = concernsOfQuestion(plan, 'q', plan.question['q']!);
+  expect(concerns).toEqual({ questions: ['q'], events: ['Tool Viewed'], sources: ['web'], owners: ['Maren'] });
+  const tells = (more: Partial<AlertRule>): boolean => tellsOfFall(rule(more), concerns);
+  for (const yes of [{}, { sources: ['web'] }, { kinds: ['sign-off fell' as const] }, { severity: 'stop' as const }])
+    expect([yes, tells(yes)]).toEqual([yes, true]);
+  for (const no of [{ sources: ['app'] }, { owners: ['Ines'] }, { kinds: ['silence' as const] }, { active: false }])
+    expect([no, tells(no)]).toEqual([no, false]);
 });

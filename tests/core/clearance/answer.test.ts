@@ -5,7 +5,8 @@ import { answerOf, bySubject, shortened, type Answer } from '../../../src/core/c
 import { clearanceOf } from '../../../src/core/clearance/clearance';
 import { clearanceContext } from '../../../src/core/clearance/context';
 import { GATE_IDS, SIGNALS } from '../../../src/core/clearance/gate';
-import { signalSvg, xmlText } from '../../../src/core/formats/signal-svg';
+import { signalSvg } from '../../../src/core/formats/signal-svg';
+import { xmlText } from '../../../src/core/formats/xml-text';
 import { judgeHistory, type RecordedLine } from '../../../src/core/arrival/history';
 import { Watch } from '../../../src/core/plan/watch';
 import type { Figure } from '../../../src/core/questions/figure';

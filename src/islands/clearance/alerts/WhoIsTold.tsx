@@ -2,12 +2,12 @@
 import { useState } from 'react';
 import { ask } from '../../../client/api';
 import { FIRST_RULE } from '../../../core/alerts/default-rule';
-import type { AlertRule } from '../../../core/alerts/rule';
+import { tellsOfFall, type AlertRule } from '../../../core/alerts/rule';
+import { concernsOfQuestion } from '../../../core/alerts/watched';
 import type { Id, Question } from '../../../core/plan/plan';
-import { needsOf } from '../../../core/questions/coverage';
 import { DialogCard } from '../../../ui/DialogCard';
 import { authorName } from '../../workplace/author';
-import { useWorkplace } from '../../workplace/context';
+import { usePlan, useWorkplace } from '../../workplace/context';
 import { places } from '../../workplace/place';
 import { useAlertRules } from '../../workplace/queries';
 import { RuleForm } from './RuleForm';
@@ -15,24 +15,14 @@ import { wireRule } from './wire';
 
 const LINK = 'min-h-[24px] text-left text-accent underline decoration-dotted';
 
-/** Whether a rule tells when this question falls. */
-const tellsOf = (r: AlertRule, id: Id, question: Question): boolean => {
-  const events = needsOf(question).map((n) => n.eventName);
-  return (
-    r.active &&
-    (r.kinds.includes('signal fell') || r.kinds.includes('sign-off fell')) &&
-    (r.questions.length === 0 || r.questions.includes(id)) &&
-    (r.events.length === 0 || r.events.some((e) => events.includes(e))) &&
-    (r.owners.length === 0 || r.owners.includes(question.owner))
-  );
-};
-
 export const WhoIsTold = ({ id, question }: { id: Id; question: Question }) => {
+  const plan = usePlan();
   const { go } = useWorkplace();
   const { data, refetch } = useAlertRules();
   const [open, setOpen] = useState(false);
   if (!data) return <p className="text-ink-2">Loading …</p>;
-  const told = data.rules.filter((r) => tellsOf(r, id, question));
+  const concerns = concernsOfQuestion(plan, id, question);
+  const told = data.rules.filter((r) => tellsOfFall(r, concerns));
   const fresh: AlertRule = {
     ...FIRST_RULE,
     name: question.text.slice(0, 80),
