@@ -4,6 +4,7 @@ import tailwindcss from '@tailwindcss/vite';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'astro/config';
 import { build } from 'vite';
+import { buildDownloads } from './ops/downloads.mjs';
 
 /** The analysis thread has a bundle of its own, beside the server's. */
 const analysis = {
@@ -25,6 +26,9 @@ const analysis = {
   },
 };
 
+/** What engineers take as files is built with the application that they send to. */
+const downloads = { name: 'downloads', hooks: { 'astro:build:done': () => buildDownloads() } };
+
 /** On the page's own thread the matcher of patterns comes after the first view; web workers and the server have it from the start. */
 const patternsLater = {
   name: 'patterns-later',
@@ -38,7 +42,7 @@ const patternsLater = {
 export default defineConfig({
   output: 'server',
   adapter: node({ mode: 'standalone' }),
-  integrations: [react(), analysis],
+  integrations: [react(), analysis, downloads],
   devToolbar: { enabled: false },
   // The origin is checked in src/middleware.ts, which knows the host at run time.
   security: { checkOrigin: false },

@@ -6,7 +6,7 @@ import globals from 'globals';
 import ts from 'typescript-eslint';
 
 export default ts.config(
-  { ignores: ['dist', '.astro', '.run', 'node_modules', 'test-results', 'playwright-report'] },
+  { ignores: ['dist', 'packages/*/dist', '.astro', '.run', 'node_modules', 'test-results', 'playwright-report'] },
   js.configs.recommended,
   ...ts.configs.strict,
   ...astro.configs.recommended,
@@ -21,7 +21,7 @@ export default ts.config(
   },
   {
     // What runs for users; types of the tests are checked by the compiler, and a lint of them by types would double the time.
-    files: ['src/**/*.{ts,tsx}', 'ops/**/*.ts'],
+    files: ['src/**/*.{ts,tsx}', 'packages/*/src/**/*.ts', 'ops/**/*.ts'],
     extends: [ts.configs.strictTypeCheckedOnly],
     languageOptions: { parserOptions: { projectService: true, tsconfigRootDir: import.meta.dirname } },
     rules: {

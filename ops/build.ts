@@ -13,7 +13,10 @@ const fingerprint = (): string => {
   const hash = createHash('sha256');
   const files = [
     ...filesIn(join(ROOT, 'src')).sort(),
-    ...['astro.config.mjs', 'package-lock.json', 'tsconfig.json'].map((f) => join(ROOT, f)),
+    ...filesIn(join(ROOT, 'packages'))
+      .filter((f) => !f.includes('/dist/'))
+      .sort(),
+    ...['astro.config.mjs', 'ops/downloads.mjs', 'package-lock.json', 'tsconfig.json'].map((f) => join(ROOT, f)),
   ];
   for (const f of files) hash.update(f).update(readFileSync(f));
   return hash.digest('hex');

@@ -228,7 +228,7 @@ const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> =
   }
   const allRejected = taken > 0 && total.rejected === taken;
   return said(
-    { ...total, answers, ...(answers.length < taken ? { answersLeftOut: taken - answers.length } : {}) },
+    { ...total, answers, ...(answers.length < taken ? { answersLeftOut: taken - answers.length } : {}), now: Date.now() },
     allRejected ? 422 : 200,
     CORS,
   );
@@ -241,7 +241,7 @@ const take = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
   await spendOn(key, raw.length);
   const answers = await takeIn(raw, key.sourceId, Date.now());
   const summary = summaryOf(answers);
-  return said({ ...summary, answers }, answers.length > 0 && summary.rejected === answers.length ? 422 : 200, CORS);
+  return said({ ...summary, answers, now: Date.now() }, answers.length > 0 && summary.rejected === answers.length ? 422 : 200, CORS);
 };
 
 /** Where a body was not read to its end, the connection holds the rest of it: nothing else must be sent on it. */

@@ -39,7 +39,7 @@ const PhoneApp = () => {
 
   const send = async (m: Outgoing): Promise<void> => {
     if (!offline) return app.send(m);
-    kept.current.push({ ...m, id: crypto.randomUUID(), at: Date.now() });
+    kept.current.push({ ...m, at: Date.now() });
     setWaiting(kept.current.length);
   };
   useEffect(() => {
@@ -47,7 +47,7 @@ const PhoneApp = () => {
     const late = kept.current;
     kept.current = [];
     setWaiting(0);
-    void app.sendAll(late);
+    for (const m of late) void app.send(m);
   }, [offline, app]);
 
   const latest = useRef<(t: Tool) => void>(() => undefined);

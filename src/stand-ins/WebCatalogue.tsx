@@ -117,14 +117,12 @@ const WebCatalogue = () => {
   const told = useRef<(e: Element) => void>(() => undefined);
   useEffect(() => {
     told.current = (element) =>
-      void web.sendAll([
-        {
-          kind: 'interaction',
-          ids: idsOf(member),
-          properties: { element: { ...element } },
-          page: tool ? `/tools/${tool.tool_id}` : '/tools',
-        },
-      ]);
+      void web.send({
+        kind: 'interaction',
+        ids: idsOf(member),
+        properties: { element: { ...element } },
+        page: tool ? `/tools/${tool.tool_id}` : '/tools',
+      });
   });
   const pressed = useCallback((e: Element) => told.current(e), []);
 

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import { likeOf } from '../client/element-like';
 import { elementOf, pressedAt, type Element } from '../core/definitions/element';
-import { Sender, type Sent } from './sender';
+import { StandInSender, type Sent } from './sender';
 
 export const BUTTON = 'border-ink hover:bg-ink hover:text-paper border-2 px-3 py-1 font-bold disabled:opacity-50';
 
@@ -44,7 +44,7 @@ export const useStandIn = <F extends string>(sources: readonly { readonly source
   const [sent, setSent] = useState<readonly Sent[]>([]);
   const [on, setOn] = useState<ReadonlySet<F>>(new Set());
   const senders = useMemo(
-    () => sources.map((s) => new Sender(s.sourceId, s.release, (x) => setSent((list) => [x, ...list].slice(0, SHOWN)))),
+    () => sources.map((s) => new StandInSender(s.sourceId, s.release, (x) => setSent((list) => [x, ...list].slice(0, SHOWN)))),
     // The sources of a stand-in never change.
     // eslint-disable-next-line react-hooks/exhaustive-deps
     [],

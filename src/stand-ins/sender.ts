@@ -1,4 +1,5 @@
 /** What a stand-in sends with: a write key of its own for each source, and the real intake. */
+import { createSender, messageId, type Sender } from '../../packages/sender/src/index';
 import { ask } from '../client/api';
 import type { ConditionValue } from '../core/questions/formula';
 
@@ -9,7 +10,7 @@ export interface Sent {
 
 export interface Outgoing {
   readonly name?: string;
-  readonly kind?: 'identify' | 'interaction';
+  readonly kind?: 'interaction';
   readonly ids: Record<string, string>;
   readonly properties?: Record<string, ConditionValue | Record<string, string>>;
   readonly user_properties?: Record<string, ConditionValue>;
@@ -31,8 +32,10 @@ interface IntakeAnswer {
 
 const KEY_HOURS = 12;
 
-export class Sender {
+/** One for each source of a stand-in: what a person does goes through the sender that engineers build with. */
+export class StandInSender {
   private key: Promise<string> | undefined;
+  private sender: Promise<Sender> | undefined;
   /** How far the clock of this device runs ahead, in ms. */
   private ahead = 0;
 
@@ -52,9 +55,29 @@ export class Sender {
     return made.key;
   }
 
-  /** Sends several at once; what the intake answered, or nothing when it could not be reached. */
+  private async make(): Promise<Sender> {
+    this.key ??= this.mint();
+    return createSender({
+      endpoint: `${location.origin}/intake`,
+      key: await this.key,
+      release: this.release,
+      // A stand-in says itself who is using it, so that it can be wrong about it.
+      idKinds: { anonymous: '', user: '' },
+      storage: 'none',
+      waitMs: 0,
+      onAnswer: ({ answers = [] }, messages) => {
+        for (const a of answers) {
+          const message = messages[a.index];
+          if (message && message.kind !== 'interaction') this.onSent({ name: message.name ?? 'identify call', answer: a.answer });
+        }
+      },
+      onTrouble: (why) => this.onSent({ name: 'not sent yet', answer: why }),
+    });
+  }
+
+  /** Sends several at once, past the queue, for traffic of a given rate; what the intake answered, or nothing when it could not be reached. */
   async sendAll(messages: readonly Outgoing[]): Promise<IntakeAnswer | undefined> {
-    const body = messages.map(({ at = Date.now(), id = crypto.randomUUID(), ...m }) => ({
+    const body = messages.map(({ at = Date.now(), id = messageId(at), ...m }) => ({
       id,
       time: new Date(at + this.ahead).toISOString(),
       release: this.release,
@@ -75,11 +98,26 @@ export class Sender {
     }
   }
 
-  async send(message: Outgoing): Promise<void> {
-    const answer = await this.sendAll([message]);
-    this.onSent({
-      name: message.name ?? (message.kind === 'interaction' ? 'interaction' : 'identify call'),
-      answer: answer ? (answer.answers?.[0]?.answer ?? answer.detail ?? 'no answer') : 'not sent: the server cannot be reached',
-    });
+  /** Sends one, and resolves when the intake has answered, or could not be reached. */
+  async send({ name, kind, ids, properties, user_properties, page, release, at = Date.now() }: Outgoing): Promise<void> {
+    let sender: Sender;
+    try {
+      this.sender ??= this.make();
+      sender = await this.sender;
+    } catch {
+      this.sender = this.key = undefined;
+      this.onSent({ name: name ?? 'identify call', answer: 'not sent: the server cannot be reached' });
+      return;
+    }
+    const more = {
+      ids,
+      at: at + this.ahead,
+      page: page ?? '',
+      ...(user_properties === undefined ? {} : { userProperties: user_properties }),
+      ...(release === undefined ? {} : { release }),
+    };
+    if (kind === 'interaction') sender.interaction(properties?.['element'] as Record<string, string>, more);
+    else sender.event(name ?? '', properties, more);
+    await sender.flush();
   }
 }

@@ -25,6 +25,8 @@ export interface IntakeAnswer {
   readonly rejected: number;
   readonly answers: readonly MessageAnswer[];
   readonly answersLeftOut?: number;
+  /** The server's clock when it answered, UTC epoch ms, so that a sender can put its own right. */
+  readonly now: number;
 }
 
 export const intake = endpoint({

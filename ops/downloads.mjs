@@ -1,0 +1,55 @@
+// What the application gives to engineers as files: the sender, the checker that its debug mode takes, and the build check.
+import { build } from 'esbuild';
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import ts from 'typescript';
+
+const SENDER = 'packages/sender';
+const TYPED = ['index', 'message-id', 'sender', 'store', 'wire'];
+
+const bundle = (entry, outfile, more = {}) =>
+  build({
+    entryPoints: [entry],
+    outfile,
+    bundle: true,
+    minify: true,
+    format: 'esm',
+    target: 'es2022',
+    legalComments: 'none',
+    logLevel: 'warning',
+    ...more,
+  });
+
+/** Builds into a directory that the server gives out. */
+export const buildDownloads = async (directory = 'dist/client/downloads') => {
+  mkdirSync(directory, { recursive: true });
+  mkdirSync(join(SENDER, 'dist'), { recursive: true });
+  const sender = join(SENDER, 'dist/signal-post-sender.js');
+  await bundle(join(SENDER, 'src/index.ts'), sender);
+  writeFileSync(join(directory, 'signal-post-sender.js'), readFileSync(sender));
+  let types = '';
+  for (const name of TYPED) {
+    const text = readFileSync(join(SENDER, 'src', `${name}.ts`), 'utf8');
+    const { outputText, diagnostics = [] } = ts.transpileDeclaration(text, {
+      fileName: `${name}.ts`,
+      compilerOptions: { isolatedDeclarations: true },
+    });
+    if (diagnostics.length > 0)
+      throw new Error(
+        ts.formatDiagnostics(diagnostics, { getCurrentDirectory: () => '', getCanonicalFileName: (f) => f, getNewLine: () => '\n' }),
+      );
+    writeFileSync(join(SENDER, 'dist', `${name}.d.ts`), outputText);
+    if (name !== 'index') types += outputText.replaceAll(/^import .*$/gm, '').replaceAll(/^export \{\};$/gm, '');
+  }
+  // One file of types, for whoever takes the files without the package.
+  writeFileSync(join(directory, 'signal-post-sender.d.ts'), types.replaceAll(/\n{3,}/g, '\n\n').trimStart());
+  if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
+  if (existsSync('src/cli/main.ts'))
+    await bundle('src/cli/main.ts', join(directory, 'signal-post-check.mjs'), {
+      platform: 'node',
+      target: 'node20',
+      banner: { js: "#!/usr/bin/env node\nimport{createRequire as __cr}from'node:module';const require=__cr(import.meta.url);" },
+    });
+};
+
+if (process.argv[1]?.endsWith('downloads.mjs')) await buildDownloads(process.argv[2]);
