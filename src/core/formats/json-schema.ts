@@ -13,8 +13,10 @@ const RFC3339 =
 const scalarSchema = (type: PropertyType): JsonSchema =>
   type === 'timestamp' ? { type: 'string', format: 'date-time', pattern: RFC3339 } : { type };
 
-const allowedValues = (p: Property, type: PropertyType): unknown[] =>
-  p.allowed.map((v) => (isNumeric(type) ? Number(v) : type === 'boolean' ? v === 'true' : v));
+/** Each once. Source: JSON Schema Validation 2020-12, 6.1.2: the elements of `enum` should be unique; draft 7 and AsyncAPI demand it. */
+const allowedValues = (p: Property, type: PropertyType): unknown[] => [
+  ...new Set<unknown>(p.allowed.map((v) => (isNumeric(type) ? Number(v) : type === 'boolean' ? v === 'true' : v))),
+];
 
 /** Formats that JSON Schema has a name for; the others are written under ours, which validators pass over as they must.
  *  Source: JSON Schema Validation 2020-12, section 7.3.

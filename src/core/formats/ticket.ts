@@ -26,7 +26,9 @@ export const sampleValue = (p: Property): unknown => {
   return sample;
 };
 
-const sampleProperties = (planned: readonly PlannedProperty[]): Record<string, unknown> => {
+/** The properties of an event out of the samples. */
+export const sampleProperties = (plan: Plan, event: PlanEvent): Record<string, unknown> => {
+  const planned = propertiesOf(plan, event);
   const out: Record<string, unknown> = {};
   // What objects hold comes after them.
   const byDepth = [...planned].sort((a, b) => (a.property.within?.length ?? 0) - (b.property.within?.length ?? 0));
@@ -44,7 +46,7 @@ export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | und
   name: event.name,
   time: '{{time}}',
   ids: expectedIds(source),
-  properties: sampleProperties(propertiesOf(plan, event)),
+  properties: sampleProperties(plan, event),
   release: '{{release}}',
 });
 

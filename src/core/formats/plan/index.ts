@@ -1,15 +1,34 @@
 /** The registry of formats in which a plan is given or taken. A file is of the first that recognises it; what none does is a sheet. */
 import type { PlanFormat } from '../format';
+import { asyncapi } from './asyncapi';
+import { cloudevents } from './cloudevents';
 import { csv } from './csv';
 import { definitions } from './definitions';
 import { eventSchema } from './event-schema';
+import { eventSchemas } from './event-schemas';
 import { json } from './json';
 import { markdown } from './markdown';
 import { names } from './names';
+import { openapi } from './openapi';
 import { planSchema } from './plan-schema';
+import { typescript } from './typescript';
 import { yaml } from './yaml';
 
-export const FORMATS = [definitions, csv, json, yaml, markdown, names, planSchema, eventSchema] as const;
+export const FORMATS = [
+  definitions,
+  csv,
+  json,
+  yaml,
+  markdown,
+  names,
+  typescript,
+  eventSchemas,
+  asyncapi,
+  openapi,
+  cloudevents,
+  planSchema,
+  eventSchema,
+] as const;
 export type FormatId = (typeof FORMATS)[number]['id'];
 
 const all: readonly PlanFormat<FormatId>[] = FORMATS;
