@@ -61,6 +61,7 @@ let cluster: Promise<Cluster> | undefined;
 const testCluster = (): Promise<Cluster> => (cluster ??= startCluster('postgres-test'));
 
 const vitest = async (): Promise<Tally> => {
+  ensurePackages('python3', 'golang-go', 'default-jdk-headless', 'libjackson2-databind-java', 'libxml2-utils');
   const url = await freshDatabase(await testCluster(), 'signal_post_test');
   const [command, args] = bin('vitest/vitest.mjs', 'run', '--reporter=dot', '--reporter=json', `--outputFile.json=${report('vitest')}`);
   const read = (j: {

@@ -14,6 +14,7 @@ import { DRY_RUN } from './dry-run';
 import { FIGURE } from './figure';
 import { FINDINGS } from './findings';
 import { IDENTITY_VIEWS } from './identity';
+import { MODELS } from './models';
 import { Remembered } from './remembered';
 
 type View = Served['handle'];
@@ -83,6 +84,7 @@ export const ANALYSED: readonly Served[] = [
   FIGURE,
   FINDINGS,
   IDENTITY_VIEWS,
+  MODELS,
 ].flat();
 
 export const VIEWS: ReadonlyMap<string, View> = new Map(

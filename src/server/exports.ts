@@ -2,17 +2,14 @@
 import { planFile } from '../core/api/plan-file';
 import { planJson } from '../core/api/plan-json';
 import { eventSchemaFile } from '../core/api/schema';
-import type { WrittenPlan } from '../core/formats/format';
 import { eventSchema } from '../core/formats/json-schema';
 import { written } from '../core/formats/plan/index';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { emptyPlan, type Plan } from '../core/plan/plan';
-import { contentHash } from '../core/plan/content-hash';
-import { loadVersion } from '../db/plan-store';
 import { problem } from './answer';
 import { serve } from './serve';
-import { database } from './context';
 import { currentDraft } from './draft';
+import { planFor } from './plan-for';
 import { newestVersion } from './published';
 
 const file = (text: string, name: string, type: string): Response =>
@@ -26,23 +23,6 @@ const slug = (name: string): string =>
     .replace(/[^A-Za-z0-9]+/g, '-')
     .replace(/^-|-$/g, '')
     .toLowerCase() || 'event';
-
-/** A plan to export: `version` a number, `draft`, or nothing for the newest version; an answer where there is none. */
-const planFor = async (version: string | undefined): Promise<WrittenPlan | Response> => {
-  if (version === 'draft') {
-    const { plan } = await currentDraft();
-    return { plan, number: 0, contentHash: contentHash(plan) };
-  }
-  const found = version === undefined ? await newestVersion() : await loadVersion(database(), Number(version) || 0);
-  return (
-    found ??
-    problem(
-      404,
-      'no such version',
-      version === undefined ? 'Nothing is published yet; ask for version=draft.' : `Version ${version} does not exist.`,
-    )
-  );
-};
 
 const fileOf = async (version: string | undefined, format: string): Promise<Response> => {
   const { write, file: as, isFixed } = written.find((f) => f.id === format) ?? {};

@@ -32,6 +32,7 @@ import { live } from './live';
 import { logbook } from './logbook';
 import { matrix } from './matrix';
 import { messages } from './messages';
+import { models } from './models';
 import { newKey } from './new-key';
 import { openapi } from './openapi-json';
 import { people } from './people';
@@ -106,6 +107,7 @@ export const ENDPOINTS = [
   logbook,
   matrix,
   messages,
+  models,
   newKey,
   openapi,
   people,
