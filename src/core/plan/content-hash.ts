@@ -1,7 +1,7 @@
 /** The fingerprint of a plan version. */
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex, utf8ToBytes } from '@noble/hashes/utils.js';
-import type { Plan } from './plan';
+import { KINDS, type Kind, type Plan } from './plan';
 
 /** JSON with sorted keys and no blanks, so that equal values give equal text.
  *  Source: the idea of RFC 8785 (JSON Canonicalization Scheme) for the values that a plan holds: keys sorted by UTF-16
@@ -23,10 +23,11 @@ export const canonicalJson = (value: unknown): string => {
 /** SHA-256 (FIPS 180-4) of a text in UTF-8, as 64 hexadecimal digits. */
 export const fingerprint = (text: string): string => bytesToHex(sha256(utf8ToBytes(text)));
 
-/** SHA-256 (FIPS 180-4) of the canonical JSON, as 64 hexadecimal digits. A plan without definitions has the fingerprint that it had before there
- *  were any.
+/** SHA-256 (FIPS 180-4) of the canonical JSON, as 64 hexadecimal digits. A plan without definitions or trials has the fingerprint that it had
+ *  before there were any.
  */
 export const contentHash = (plan: Plan): string => {
-  const { definition, ...rest } = plan;
-  return fingerprint(canonicalJson(Object.keys(definition ?? {}).length > 0 ? plan : rest));
+  const isEmpty = (kind: Kind): boolean => Object.keys(plan[kind] ?? {}).length === 0;
+  const kinds = KINDS.filter((k) => !((k === 'definition' || k === 'trial') && isEmpty(k)));
+  return fingerprint(canonicalJson(Object.fromEntries(kinds.map((k) => [k, plan[k]]))));
 };

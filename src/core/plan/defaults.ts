@@ -150,6 +150,7 @@ const BLANK: { [K in Kind]: BodyOf[K] } = {
     keepReason: '',
     retired: false,
   },
+  trial: { name: '', about: '', flow: '', steps: [], owner: '', retired: false },
 };
 
 /** A blank body of this kind with the given fields put over it. */

@@ -24,6 +24,7 @@ import { MAX_WITHIN } from './property-path';
 import { isStorable, name, names, ref, text } from './text-schema';
 import { patternRefused } from './pattern';
 import { isTimeZone } from './time-zone';
+import { trialSchema } from '../trial/trial-schema';
 
 /** The names of objects on the way to a property. */
 const within = z.array(name.min(1)).max(MAX_WITHIN);
@@ -235,6 +236,7 @@ export const bodies = {
     identifies: z.enum(['person', 'device', 'visit']),
   }),
   definition: definitionSchema.extend({ description: text, owner: name, conversion: z.boolean(), keepReason: text, retired: z.boolean() }),
+  trial: trialSchema,
 } as const;
 
 const kind = z.enum(KINDS);
@@ -263,6 +265,7 @@ const wholePlan = z.object({
   userProperty: z.record(id, bodies.userProperty),
   identifierKind: z.record(id, bodies.identifierKind),
   definition: z.record(id, bodies.definition).default({}),
+  trial: z.record(id, bodies.trial).default({}),
 });
 
 /** The JSON Schema of a plan document, 2020-12. */

@@ -216,6 +216,8 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
       return field === 'name' || field === 'pattern' ? ['breaking', 'Identifiers that were known are now unknown.'] : WORDS_ONLY;
     case 'definition':
       return ofDefinition(field, before, after);
+    case 'trial':
+      return WORDS_ONLY;
     case 'settings':
       return field === 'identity'
         ? ['breaking', 'Persons are counted otherwise, over all history.']
@@ -238,6 +240,7 @@ const GONE: Partial<Record<Change['kind'], string>> = {
   question: 'Its figure is no longer worked out.',
   identifierKind: 'Identifiers of this kind are no longer expected.',
   definition: 'What is counted by it has nothing to count.',
+  trial: 'It is no longer tried.',
 };
 
 /** Each change with what it means: breaking, additive, or wording alone, with the reason, field by field.

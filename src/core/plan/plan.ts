@@ -4,6 +4,7 @@
 import { refOfProperty, refText, sameRef, type PropertyPath, type PropertyRef } from './property-path';
 import type { Definition } from '../definitions/definition';
 import type { Formula } from '../questions/formula';
+import type { TrialScript } from '../trial/script';
 import type { CaseStyle } from '../naming/case-style';
 import type { RuleSettings } from '../findings/severity';
 
@@ -19,6 +20,7 @@ export const KINDS = [
   'userProperty',
   'identifierKind',
   'definition',
+  'trial',
 ] as const;
 export type Kind = (typeof KINDS)[number];
 
@@ -333,6 +335,7 @@ export interface BodyOf {
   userProperty: UserProperty;
   identifierKind: IdentifierKind;
   definition: PlanDefinition;
+  trial: TrialScript;
 }
 
 export type Table<K extends Kind> = { readonly [id: Id]: BodyOf[K] };
@@ -350,6 +353,7 @@ export const emptyPlan = (settings: Settings): Plan => ({
   userProperty: {},
   identifierKind: {},
   definition: {},
+  trial: {},
 });
 
 export const settingsOf = (plan: Plan): Settings => {

@@ -1,4 +1,5 @@
 /** Who refers to an entity, and how it is taken out of the plan: detached and removed, or retired. */
+import { eventsOfTrial } from '../trial/script';
 import { isMadeOf, refsIn } from '../definitions/named';
 import { rawNeeds } from '../definitions/planned';
 import { needsOf, userPropertiesOf } from '../questions/coverage';
@@ -27,6 +28,8 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
   if (kind === 'definition')
     for (const [qid, q] of entries(plan, 'question'))
       if (needsOf(q).some((n) => n.eventName === name)) add('question', qid, 'asks about it');
+  if (kind === 'event' || kind === 'definition')
+    for (const [tid, t] of entries(plan, 'trial')) if (eventsOfTrial(t).includes(name)) add('trial', tid, 'tries it');
   if (kind === 'event' || kind === 'definition')
     for (const [did, d] of entries(plan, 'definition')) if (did !== id && isMadeOf(d, name)) add('definition', did, 'is made of it');
   if (kind === 'property') {
@@ -64,6 +67,8 @@ export const referencesTo = (plan: Plan, kind: Kind, id: Id): Reference[] => {
       if (refsIn(d, 'user property').some((r) => isInside(r, refOfProperty(plan.userProperty[id] ?? { name }))))
         add('definition', did, 'has a condition on it');
   if (kind === 'source') {
+    for (const [tid, t] of entries(plan, 'trial'))
+      if (t.steps.some((s) => s.expects.some((e) => e.sources.includes(id)))) add('trial', tid, 'expects messages of it');
     for (const [eid, e] of entries(plan, 'event')) if (e.sources.some((s) => s.sourceId === id)) add('event', eid, 'is sent by it');
     for (const [uid, u] of entries(plan, 'userProperty')) if (u.sources.includes(id)) add('userProperty', uid, 'is set by it');
   }
@@ -146,7 +151,7 @@ export const removalOf = (plan: Plan, kind: Kind, id: Id): Edit[] => {
   return [...edits.filter((e) => e !== undefined), ...(body ? [{ op: 'remove', kind, id, body } as const] : [])];
 };
 
-const RETIRING: readonly Kind[] = ['event', 'property', 'userProperty', 'definition'];
+const RETIRING: readonly Kind[] = ['event', 'property', 'userProperty', 'definition', 'trial'];
 
 /** Whether entities of this kind can be retired, which keeps them for the history. */
-export const canRetire = (kind: Kind): kind is 'event' | 'property' | 'userProperty' | 'definition' => RETIRING.includes(kind);
+export const canRetire = (kind: Kind): kind is 'event' | 'property' | 'userProperty' | 'definition' | 'trial' => RETIRING.includes(kind);

@@ -1,4 +1,5 @@
 /** Renames: the name itself, the former name kept, and every reference by name moved along. */
+import { stepsWithEvent, stepsWithProperty } from '../trial/renamed';
 import { mapFormulaEvents, mapFormulaProperty } from '../questions/formula';
 import { isMadeOf, propertyMoved, sourceRenamed } from '../definitions/named';
 import type { Edit } from './edit';
@@ -39,7 +40,7 @@ export const renameEvent = (plan: Plan, id: Id, name: string, keepFormer: boolea
   return edits.filter((e) => e !== undefined);
 };
 
-/** Questions and definitions that name an event, moved along. */
+/** Questions, definitions and trials that name an event, moved along. */
 const eventNameMoved = (plan: Plan, old: string, name: string): (Edit | undefined)[] => [
   ...entries(plan, 'question').map(([qid, q]) =>
     q.formula
@@ -53,6 +54,7 @@ const eventNameMoved = (plan: Plan, old: string, name: string): (Edit | undefine
       : undefined,
   ),
   ...entries(plan, 'definition').map(([did, d]) => setField(plan, 'definition', did, 'source', sourceRenamed(d.source, old, name))),
+  ...entries(plan, 'trial').map(([tid, t]) => setField(plan, 'trial', tid, 'steps', stepsWithEvent(t.steps, old, name))),
 ];
 
 /** The edits that rename a definition, with the questions and definitions that name it. No message carries its name, so none is kept; one that
@@ -121,6 +123,8 @@ const referencesMoved = (plan: Plan, id: Id, from: PropertyRef, to: PropertyRef)
     for (const eid of carriersOf(plan, inner)) carriers.add(eid);
   }
   const names = new Set([...carriers].map((e) => plan.event[e]!.name));
+  for (const [tid, t] of entries(plan, 'trial'))
+    edits.push(setField(plan, 'trial', tid, 'steps', stepsWithProperty(t.steps, names, from, to)));
   for (const [qid, q] of entries(plan, 'question'))
     if (q.formula)
       edits.push(

@@ -24,4 +24,5 @@ export const TYPES_AND_SCHEMAS_AGREE: { readonly [K in Kind]: Same<BodyOf[K], z.
   userProperty: true,
   identifierKind: true,
   definition: true,
+  trial: true,
 };

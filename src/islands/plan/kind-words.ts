@@ -11,4 +11,5 @@ export const KIND_WORD: Record<Kind, string> = {
   userProperty: 'user property',
   identifierKind: 'identifier kind',
   definition: 'definition',
+  trial: 'trial',
 };

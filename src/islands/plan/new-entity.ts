@@ -18,5 +18,7 @@ export const newEntity = (plan: Plan, kind: Exclude<Kind, 'settings' | 'question
       return blank('identifierKind', { name: 'new_kind' });
     case 'definition':
       return blank('definition', { name: 'New Definition' });
+    case 'trial':
+      return blank('trial', { name: 'New trial' });
   }
 };
