@@ -21,6 +21,7 @@ module.exports = {
     only('workers', 'workers', 'core', 'client'),
     only('stand-ins', 'stand-ins', 'core', 'ui', 'client'),
     only('demo', 'demo', 'core', 'db', 'server'),
+    only('cli', 'cli', 'core'),
     only('pages', 'pages', 'core', 'server', 'islands', 'ui', 'stand-ins'),
     {
       name: 'core-packages',
@@ -29,7 +30,7 @@ module.exports = {
       from: { path: '^src/core/' },
       to: {
         dependencyTypes: ['npm', 'npm-dev', 'core'],
-        pathNot: 'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod|pluralize|papaparse|yaml|re2js)/',
+        pathNot: 'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod|pluralize|papaparse|yaml|re2js|xmlbuilder)/',
       },
     },
     {

@@ -44,8 +44,8 @@ export const buildDownloads = async (directory = 'dist/client/downloads') => {
   // One file of types, for whoever takes the files without the package.
   writeFileSync(join(directory, 'signal-post-sender.d.ts'), types.replaceAll(/\n{3,}/g, '\n\n').trimStart());
   if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
-  if (existsSync('src/cli/main.ts'))
-    await bundle('src/cli/main.ts', join(directory, 'signal-post-check.mjs'), {
+  if (existsSync('src/cli/start.ts'))
+    await bundle('src/cli/start.ts', join(directory, 'signal-post-check.mjs'), {
       platform: 'node',
       target: 'node20',
       banner: { js: "#!/usr/bin/env node\nimport{createRequire as __cr}from'node:module';const require=__cr(import.meta.url);" },

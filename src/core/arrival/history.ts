@@ -6,7 +6,7 @@ import { resolvePersons, type Persons } from '../identity/persons';
 import { MessageTable, type TableMessage } from '../table/message-table';
 import { projected, userKindOf } from '../table/projection';
 import { COUNTED } from '../table/traffic';
-import { compileChecker } from './compile';
+import { compileChecker, type Checker } from './compile';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
 import { contentKey, sameContent } from './same-content';
@@ -50,6 +50,95 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   consent: m.consent,
 });
 
+/** Judges messages one after the other, and at the end all of them together. */
+export class HistoryJudge {
+  private readonly checker: Checker;
+  private readonly table: MessageTable;
+  private readonly rejected: JudgedHistory['rejected'][number][] = [];
+  /** By the source, then the message ID. */
+  private readonly byId = new Map<string, Map<string, { readonly first: Message; others?: Set<string> }>>();
+  /** Message ID → the source that sent it first, or all that did. */
+  private readonly sourcesOf = new Map<string, string | Set<string>>();
+  /** By the source, then the day. */
+  private readonly intake = new Map<string, Map<number, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>>();
+  private index = -1;
+  private duplicates = 0;
+
+  constructor(private readonly plan: Plan) {
+    this.checker = compileChecker(plan);
+    this.table = new MessageTable(userKindOf(plan));
+  }
+
+  /** Messages that were taken in so far; the last one's number in the table. */
+  get taken(): number {
+    return this.table.length;
+  }
+
+  private dayOf(sourceId: string, at: number) {
+    const day = Math.floor(at / DAY_MS);
+    let days = this.intake.get(sourceId);
+    if (!days) this.intake.set(sourceId, (days = new Map()));
+    let own = days.get(day);
+    if (!own) days.set(day, (own = { sourceId, day, accepted: 0, duplicates: 0, rejected: 0 }));
+    return own;
+  }
+
+  /** Whether another source sent this message ID before. */
+  private isElsewhere(id: string, sourceId: string): boolean {
+    const known = this.sourcesOf.get(id);
+    if (known === undefined) this.sourcesOf.set(id, sourceId);
+    else if (typeof known !== 'string') known.add(sourceId);
+    else if (known !== sourceId) this.sourcesOf.set(id, new Set([known, sourceId]));
+    return known !== undefined && (typeof known !== 'string' || known !== sourceId);
+  }
+
+  /** Takes in the next message; whether it counts: rejected ones and duplicates do not. */
+  add({ sourceId, receivedAt, value }: RecordedLine): boolean {
+    this.index++;
+    const read = readMessage(value);
+    if (!read.ok) {
+      this.rejected.push({ index: this.index, rejected: read.rejected });
+      this.dayOf(sourceId, receivedAt).rejected++;
+      return false;
+    }
+    const { message } = read;
+    let own = this.byId.get(sourceId);
+    if (!own) this.byId.set(sourceId, (own = new Map()));
+    const known = own.get(message.id);
+    const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
+    if (known && (key === undefined || known.others?.has(key))) {
+      this.duplicates++;
+      this.dayOf(sourceId, receivedAt).duplicates++;
+      return false;
+    }
+    if (!known) own.set(message.id, { first: message });
+    else (known.others ??= new Set()).add(key!);
+    this.dayOf(sourceId, receivedAt).accepted++;
+    const findings = this.checker.check(message);
+    const seq = this.table.length + 1;
+    const idElsewhere = this.isElsewhere(message.id, sourceId);
+    this.table.append({ ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined, idElsewhere }, findings);
+    return true;
+  }
+
+  /** Shape: as of `judgeHistory`. */
+  finish(now: number, watchedSince = -Infinity, traffic = COUNTED): JudgedHistory {
+    const { plan, table, duplicates, rejected } = this;
+    const seen = projected(table, plan, traffic);
+    const persons = resolvePersons(seen, personRulesOf(plan));
+    const steps = manyGroups({
+      plan,
+      people: persons,
+      now,
+      watch: Watch.of(plan, watchedSince),
+      intake: [...this.intake.values()].flatMap((days) => [...days.values()]).sort((a, b) => a.day - b.day),
+    });
+    let step = steps.next();
+    while (!step.done) step = steps.next();
+    return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, rejected };
+  }
+}
+
 /** Judges messages in the order given.
  *  Shape: `now` and `watchedSince` UTC epoch ms, as the checks over many take them.
  *  Errors: none; what cannot be read is told in `rejected`.
@@ -61,60 +150,7 @@ export const judgeHistory = (
   watchedSince = -Infinity,
   traffic = COUNTED,
 ): JudgedHistory => {
-  const checker = compileChecker(plan);
-  const table = new MessageTable(userKindOf(plan));
-  const rejected: JudgedHistory['rejected'][number][] = [];
-  const byId = new Map<string, { readonly first: Message; readonly others: Set<string> }>();
-  const sourcesOf = new Map<string, Set<string>>();
-  const intake = new Map<string, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>();
-  const dayOf = (sourceId: string, at: number) => {
-    const day = Math.floor(at / DAY_MS);
-    const key = JSON.stringify([sourceId, day]);
-    let own = intake.get(key);
-    if (!own) intake.set(key, (own = { sourceId, day, accepted: 0, duplicates: 0, rejected: 0 }));
-    return own;
-  };
-  let [index, duplicates] = [-1, 0];
-  for (const { sourceId, receivedAt, value } of lines) {
-    index++;
-    const read = readMessage(value);
-    if (!read.ok) {
-      rejected.push({ index, rejected: read.rejected });
-      dayOf(sourceId, receivedAt).rejected++;
-      continue;
-    }
-    const { message } = read;
-    const id = JSON.stringify([sourceId, message.id]);
-    const known = byId.get(id);
-    const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
-    if (known && (key === undefined || known.others.has(key))) {
-      duplicates++;
-      dayOf(sourceId, receivedAt).duplicates++;
-      continue;
-    }
-    if (!known) byId.set(id, { first: message, others: new Set() });
-    else known.others.add(key!);
-    dayOf(sourceId, receivedAt).accepted++;
-    const findings = checker.check(message);
-    const seq = table.length + 1;
-    let sources = sourcesOf.get(message.id);
-    if (!sources) sourcesOf.set(message.id, (sources = new Set()));
-    sources.add(sourceId);
-    table.append(
-      { ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined, idElsewhere: sources.size > 1 },
-      findings,
-    );
-  }
-  const seen = projected(table, plan, traffic);
-  const persons = resolvePersons(seen, personRulesOf(plan));
-  const steps = manyGroups({
-    plan,
-    people: persons,
-    now,
-    watch: Watch.of(plan, watchedSince),
-    intake: [...intake.values()].sort((a, b) => a.day - b.day),
-  });
-  let step = steps.next();
-  while (!step.done) step = steps.next();
-  return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, rejected };
+  const judge = new HistoryJudge(plan);
+  for (const line of lines) judge.add(line);
+  return judge.finish(now, watchedSince, traffic);
 };

@@ -28,13 +28,29 @@ export const planSchema = (): Record<string, unknown> => ({
   },
 });
 
+const OUTSIDE_OF_TEXTS = /"(?:[^"\\]|\\.)*"|\s+/g;
+
+/** The value of a text that is JSON and in which no key is twice, which a reader of YAML takes forty times as long to find; `undefined` for any other.
+ *  Written again without blanks, a document in which something was said twice is shorter.
+ */
+export const plainJson = (text: string): unknown => {
+  if (!text.trimStart().startsWith('{')) return undefined;
+  try {
+    const value: unknown = JSON.parse(text);
+    const bare = text.replace(OUTSIDE_OF_TEXTS, (m) => (m.startsWith('"') ? m : ''));
+    return JSON.stringify(value).length === bare.length ? value : undefined;
+  } catch {
+    return undefined;
+  }
+};
+
 /** A plan out of a document's text, JSON or YAML.
  *  Errors: what is wrong and where; nothing throws.
  */
 export const readPlanDocument = (text: string): Parsed<Plan> => {
   let value: unknown;
   try {
-    value = parse(text, { maxAliasCount: 100 });
+    value = plainJson(text) ?? parse(text, { maxAliasCount: 100 });
   } catch (e) {
     return { ok: false, detail: `This is neither JSON nor YAML: ${(e as Error).message.split('\n')[0] ?? ''}` };
   }

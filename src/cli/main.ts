@@ -1,0 +1,191 @@
+/** `signal-post-check`: the build check. Reads what it is given, tells what it found, ends with a code that a build understands. */
+import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
+import { FAIL_ON, type FailOn, type Report } from '../core/report/report';
+import { CONFIG_FILE, readConfig, type Config } from './config';
+import { OUTPUTS, tell, type Output } from './told';
+import { EXIT, misused, Trouble } from './trouble';
+
+export const VERSION = '0.1.0';
+
+interface Common {
+  readonly output?: Output;
+  readonly to?: string;
+  readonly failOn?: FailOn;
+  readonly config?: string;
+}
+
+const EXIT_HELP = `
+Exit codes: ${EXIT.clean} nothing as grave as --fail-on, ${EXIT.findings} something is, ${EXIT.usage} wrong use, ${EXIT.unreadable} something cannot be read.
+PLAN is a file (JSON or YAML), a folder written by “write”, or the address of a Signal Post (its newest version).
+What every run shares can stand in ${CONFIG_FILE}: plan, failOn, output, source, intake, calls. A PLAN of “-” is the one named there.`;
+
+const listOf = (text: string, before: readonly string[] = []): string[] => [
+  ...before,
+  ...text
+    .split(',')
+    .map((s) => s.trim())
+    .filter(Boolean),
+];
+
+const notEmpty = (text: string): string => {
+  if (text.trim() === '') throw new InvalidArgumentError('It is empty.');
+  return text.trim();
+};
+
+/** Runs the program; the exit code. */
+export const run = async (args: readonly string[]): Promise<number> => {
+  let code: number = EXIT.clean;
+  const program = new Command('signal-post-check')
+    .description(
+      'Checks a tracking plan, and captured messages and code against it. Needs no database and no network, unless an address is given.',
+    )
+    .version(VERSION)
+    .exitOverride()
+    .showHelpAfterError('Use --help to see how it is used.')
+    .addHelpText('after', EXIT_HELP);
+
+  const planOf = (path: string, config: Config): string => {
+    if (path !== '-') return path;
+    if (config.plan === undefined) throw misused(`A PLAN of “-” is the one that ${CONFIG_FILE} names, and it names none.`);
+    return config.plan;
+  };
+
+  const reporting = (
+    name: string,
+    description: string,
+    work: (given: {
+      readonly args: readonly string[];
+      readonly files: readonly string[];
+      readonly options: Record<string, unknown>;
+      readonly config: Config;
+    }) => Promise<Report>,
+  ) => {
+    const command = new Command(name)
+      .description(description)
+      .exitOverride()
+      .addOption(new Option('-o, --output <form>', 'how it is told').choices(OUTPUTS))
+      .option('-t, --to <file>', 'where it is written; standard output where left out', notEmpty)
+      .addOption(new Option('--fail-on <severity>', 'the least severity that fails the run (default: stop)').choices(FAIL_ON))
+      .option('-c, --config <file>', `configuration (default: ${CONFIG_FILE}, where there is one)`, notEmpty)
+      .action(async (...given: unknown[]) => {
+        given.pop();
+        const options = given.pop() as Common & Record<string, unknown>;
+        const config = readConfig(options.config);
+        const files = given.filter((g): g is string[] => Array.isArray(g)).flat();
+        const report = await work({ args: given.filter((g): g is string => typeof g === 'string'), files, options, config });
+        code = tell(report, {
+          output: options.output ?? config.output ?? 'text',
+          to: options.to,
+          failOn: options.failOn ?? config.failOn ?? 'stop',
+          version: VERSION,
+        });
+      });
+    program.addCommand(command);
+    return command;
+  };
+
+  const text = (v: unknown): string | undefined => (typeof v === 'string' ? v : undefined);
+
+  reporting('lint', 'All rules of the plan.', async ({ args: [plan], config }) => {
+    const { lintCommand } = await import('./commands/plan');
+    return lintCommand(planOf(plan!, config));
+  }).argument('<plan>', 'the plan');
+
+  reporting('diff', 'What changed between two plans: breaking or additive, with reasons.', async ({ args: [from, to], config }) => {
+    const { diffCommand } = await import('./commands/plan');
+    return diffCommand(planOf(from!, config), planOf(to!, config));
+  })
+    .argument('<old>', 'the plan before')
+    .argument('<new>', 'the plan after');
+
+  reporting(
+    'events',
+    'Captured messages against the plan: NDJSON, JSON, CloudEvents, HAR; “-” reads lines from standard input.',
+    async ({ args: [plan], files, options, config }) => {
+      const { eventsCommand } = await import('./commands/events');
+      return eventsCommand(planOf(plan!, config), files, {
+        source: text(options['source']) ?? config.source,
+        intake: text(options['intake']) ?? config.intake ?? '/intake',
+        now: Date.now(),
+      });
+    },
+  )
+    .argument('<plan>', 'the plan')
+    .argument('<files...>', 'captured messages')
+    .option('-s, --source <source>', 'the source that sent them, by name or ID', notEmpty)
+    .option('--intake <part>', 'part of the address that a HAR file’s requests are sent to (default: /intake)', notEmpty);
+
+  reporting('trial', 'A trial run offline, on captured messages.', async ({ args: [script], files, options, config }) => {
+    const { trialCommand } = await import('./commands/trial');
+    const plan = text(options['plan']) ?? config.plan;
+    if (plan === undefined) throw misused(`Name the plan with --plan, or in ${CONFIG_FILE}.`);
+    return trialCommand(plan, script!, files, {
+      source: text(options['source']) ?? config.source,
+      intake: text(options['intake']) ?? config.intake ?? '/intake',
+    });
+  })
+    .argument('<script>', 'name of a trial in the plan, or a file with one')
+    .argument('<files...>', 'captured messages, with or without lines such as {"step": 2, "at": "2026-03-01T09:30:00Z"}')
+    .option('-p, --plan <plan>', 'the plan', notEmpty)
+    .option('-s, --source <source>', 'the source that sent them, by name or ID', notEmpty)
+    .option('--intake <part>', 'part of the address that a HAR file’s requests are sent to (default: /intake)', notEmpty);
+
+  reporting(
+    'usage',
+    'Event names in a code base that the plan does not have, or has in another spelling, and planned events that nobody sends.',
+    async ({ args: [plan], files, options, config }) => {
+      const { usageCommand } = await import('./commands/plan');
+      return usageCommand(planOf(plan!, config), files, {
+        source: text(options['source']) ?? config.source,
+        calls: (options['calls'] as string[] | undefined) ?? config.calls ?? ['event'],
+      });
+    },
+  )
+    .argument('<plan>', 'the plan')
+    .argument('<sources...>', 'files and folders')
+    .option('-s, --source <source>', 'miss only what this source is to send', notEmpty)
+    .option('--calls <names>', 'functions whose first argument is the name of an event, with commas (default: event)', listOf);
+
+  const said = ({ code: own, text: message }: { readonly code: number; readonly text: string }): void => {
+    process.stdout.write(message);
+    code = own;
+  };
+  program
+    .command('write')
+    .description(
+      'Writes the plan as a folder of YAML files beside the code, one for each event. Files that were edited are never written over.',
+    )
+    .argument('<plan>', 'the plan')
+    .argument('<folder>', 'the folder')
+    .option('-c, --config <file>', 'configuration', notEmpty)
+    .action(async (plan: string, folder: string, options: Common) => {
+      const { writeCommand } = await import('./commands/folder');
+      said(await writeCommand(planOf(plan, readConfig(options.config)), folder));
+    });
+  program
+    .command('propose')
+    .description(
+      'Opens a proposal with what the folder changes, and prints its link. What was changed differently in the meantime is shown.',
+    )
+    .argument('<folder>', 'a folder that “write” made from a version')
+    .requiredOption('--to <address>', 'address of the Signal Post', notEmpty)
+    .option('--name <name>', 'name of the proposal', 'Changes beside the code')
+    .option('--note <text>', 'why', '')
+    .option('--by <name>', 'who proposes it', 'build')
+    .action(async (folder: string, options: { to: string; name: string; note: string; by: string }) => {
+      const { proposeCommand } = await import('./commands/folder');
+      said(await proposeCommand(folder, { to: options.to, name: options.name, note: options.note, author: options.by }));
+    });
+
+  try {
+    await program.parseAsync([...args], { from: 'user' });
+    return code;
+  } catch (e) {
+    if (e instanceof CommanderError) return e.exitCode === 0 ? EXIT.clean : EXIT.usage;
+    if (e instanceof Trouble) {
+      process.stderr.write(`${e.message}\n`);
+      return e.code;
+    }
+    throw e;
+  }
+};
