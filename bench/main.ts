@@ -1,6 +1,7 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchAbsurd } from './absurd';
 import { benchBackfill } from './backfill';
+import { benchBuildCheck } from './build-check';
 import { benchCheck } from './check';
 import { benchCrowd } from './crowd';
 import { benchDefinitions } from './definitions';
@@ -26,6 +27,7 @@ import { benchWorkers } from './workers';
 
 const all: Record<string, () => Promise<boolean>> = {
   check: benchCheck,
+  'build-check': benchBuildCheck,
   lint: benchLint,
   figures: benchFigures,
   definitions: benchDefinitions,

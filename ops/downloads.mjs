@@ -7,6 +7,17 @@ import ts from 'typescript';
 const SENDER = 'packages/sender';
 const TYPED = ['index', 'message-id', 'sender', 'store', 'wire'];
 
+/** Zod brings its messages in forty languages, of which one is said. */
+const oneLanguage = {
+  name: 'one-language',
+  setup(to) {
+    to.onLoad({ filter: /zod[\\/]v4[\\/]locales[\\/]index\.js$/ }, () => ({
+      contents: "export { default as en } from './en.js';",
+      loader: 'js',
+    }));
+  },
+};
+
 const bundle = (entry, outfile, more = {}) =>
   build({
     entryPoints: [entry],
@@ -17,6 +28,7 @@ const bundle = (entry, outfile, more = {}) =>
     target: 'es2022',
     legalComments: 'none',
     logLevel: 'warning',
+    plugins: [oneLanguage],
     ...more,
   });
 

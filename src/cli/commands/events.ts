@@ -46,7 +46,7 @@ export const eventsCommand = async (
       }
       const at =
         c.receivedAt ?? (isObject(c.value) && typeof c.value['time'] === 'string' ? parseInstant(c.value['time']) : undefined) ?? now;
-      judge.add({ value: c.value, place: c.place, sourceId: sourceId ?? c.sourceId ?? only, receivedAt: at });
+      judge.add({ value: c.value, text: c.text, place: c.place, sourceId: sourceId ?? c.sourceId ?? only, receivedAt: at });
     }
   return judge.report(given.title, now);
 };

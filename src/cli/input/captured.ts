@@ -18,6 +18,8 @@ export type Captured =
       /** UTC epoch ms, where the file says it. */
       readonly receivedAt: number | undefined;
       readonly sourceId: string | undefined;
+      /** The message as text, where the file has it as such. */
+      readonly text?: string | undefined;
     }
   | { readonly problem: string; readonly place: Place };
 
@@ -126,7 +128,8 @@ async function* ofLines(file: string): AsyncGenerator<Captured> {
         yield { problem: 'The line is not JSON.', place };
         continue;
       }
-      yield* taken(value, place);
+      if (isCloudEvent(value)) yield* taken(value, place);
+      else yield { value, place, receivedAt: received(value), sourceId: sourceOf(value), text: t };
     }
   } catch (e) {
     throw unreadable(file, (e as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file.' : (e as Error).message);

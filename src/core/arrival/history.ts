@@ -19,6 +19,8 @@ export interface RecordedLine {
   readonly receivedAt: number;
   /** The message as parsed JSON. */
   readonly value: unknown;
+  /** The same as text, where there is one: it is kept in place of the parsed message, which takes more room. */
+  readonly text?: string | undefined;
 }
 
 export interface JudgedHistory {
@@ -50,15 +52,29 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   consent: m.consent,
 });
 
+/** The first message of an ID from a source, and the same of other sources. */
+interface FirstOfId {
+  readonly sourceId: string;
+  readonly first: Message | string;
+  others: Set<string> | undefined;
+  readonly next: FirstOfId | undefined;
+}
+
+/** A message that was kept, as text or as it was read. */
+const contentOf = (kept: Message | string): Message => {
+  if (typeof kept !== 'string') return kept;
+  const read = readMessage(JSON.parse(kept));
+  if (!read.ok) throw new Error('a message that was read once is one');
+  return read.message;
+};
+
 /** Judges messages one after the other, and at the end all of them together. */
 export class HistoryJudge {
   private readonly checker: Checker;
   private readonly table: MessageTable;
   private readonly rejected: JudgedHistory['rejected'][number][] = [];
-  /** By the source, then the message ID. */
-  private readonly byId = new Map<string, Map<string, { readonly first: Message; others?: Set<string> }>>();
-  /** Message ID → the source that sent it first, or all that did. */
-  private readonly sourcesOf = new Map<string, string | Set<string>>();
+  /** Message ID → what came under it, by source. */
+  private readonly byId = new Map<string, FirstOfId>();
   /** By the source, then the day. */
   private readonly intake = new Map<string, Map<number, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>>();
   private index = -1;
@@ -83,17 +99,8 @@ export class HistoryJudge {
     return own;
   }
 
-  /** Whether another source sent this message ID before. */
-  private isElsewhere(id: string, sourceId: string): boolean {
-    const known = this.sourcesOf.get(id);
-    if (known === undefined) this.sourcesOf.set(id, sourceId);
-    else if (typeof known !== 'string') known.add(sourceId);
-    else if (known !== sourceId) this.sourcesOf.set(id, new Set([known, sourceId]));
-    return known !== undefined && (typeof known !== 'string' || known !== sourceId);
-  }
-
   /** Takes in the next message; whether it counts: rejected ones and duplicates do not. */
-  add({ sourceId, receivedAt, value }: RecordedLine): boolean {
+  add({ sourceId, receivedAt, value, text }: RecordedLine): boolean {
     this.index++;
     const read = readMessage(value);
     if (!read.ok) {
@@ -102,22 +109,28 @@ export class HistoryJudge {
       return false;
     }
     const { message } = read;
-    let own = this.byId.get(sourceId);
-    if (!own) this.byId.set(sourceId, (own = new Map()));
-    const known = own.get(message.id);
-    const key = known && !sameContent(known.first, message) ? contentKey(message) : undefined;
+    const any = this.byId.get(message.id);
+    let known = any;
+    while (known && known.sourceId !== sourceId) known = known.next;
+    const key = known && !sameContent(contentOf(known.first), message) ? contentKey(message) : undefined;
     if (known && (key === undefined || known.others?.has(key))) {
       this.duplicates++;
       this.dayOf(sourceId, receivedAt).duplicates++;
       return false;
     }
-    if (!known) own.set(message.id, { first: message });
-    else (known.others ??= new Set()).add(key!);
+    if (known) (known.others ??= new Set()).add(key!);
+    else this.byId.set(message.id, { sourceId, first: text ?? message, others: undefined, next: any });
     this.dayOf(sourceId, receivedAt).accepted++;
     const findings = this.checker.check(message);
     const seq = this.table.length + 1;
-    const idElsewhere = this.isElsewhere(message.id, sourceId);
-    this.table.append({ ...tableMessage(message, seq, sourceId, receivedAt), reusedId: known !== undefined, idElsewhere }, findings);
+    this.table.append(
+      {
+        ...tableMessage(message, seq, sourceId, receivedAt),
+        reusedId: known !== undefined,
+        idElsewhere: any !== undefined && (any.sourceId !== sourceId || any.next !== undefined),
+      },
+      findings,
+    );
     return true;
   }
 
