@@ -68,7 +68,7 @@ export const usageOf = (plan: Plan, sourceId?: Id): UsageReport => {
           if (isSent) sent.add(twin);
           note(
             'other-spelling',
-            isSent ? 'stop' : 'caution',
+            isSent ? 'stop' : 'note',
             twin,
             `\`${text}\` is \`${twin}\` in another spelling.`,
             `Write \`${twin}\`: names are told apart by case and blanks.`,
