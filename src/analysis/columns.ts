@@ -7,7 +7,7 @@ import type { Persons } from '../core/identity/persons';
 import type { PersonRules } from '../core/identity/person-rules';
 import { canonicalJson } from '../core/plan/content-hash';
 import { MessageTable, USUAL_USER_KIND, verdictOf, type Verdict } from '../core/table/message-table';
-import { userKindOf } from '../core/table/projection';
+import { userKindOf } from '../core/plan/user-kind';
 import { RowReader } from '../core/table/row-reader';
 import { readSegment, SEGMENT_FORMAT } from '../core/table/segment';
 import { isUnavailable, type Database } from '../db/database';

@@ -16,6 +16,7 @@ import { FINDINGS } from './findings';
 import { IDENTITY_VIEWS } from './identity';
 import { MODELS } from './models';
 import { Remembered } from './remembered';
+import { TRIAL_VIEWS } from './trials';
 
 type View = Served['handle'];
 
@@ -85,6 +86,7 @@ export const ANALYSED: readonly Served[] = [
   FINDINGS,
   IDENTITY_VIEWS,
   MODELS,
+  TRIAL_VIEWS,
 ].flat();
 
 export const VIEWS: ReadonlyMap<string, View> = new Map(

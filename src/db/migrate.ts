@@ -19,6 +19,7 @@ import * as signOffs from './migrations/0015-sign-offs';
 import * as waivers from './migrations/0016-waivers';
 import * as answers from './migrations/0017-answers';
 import * as alerts from './migrations/0018-alerts';
+import * as trials from './migrations/0019-trials';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -39,6 +40,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0016-waivers': waivers,
   '0017-answers': answers,
   '0018-alerts': alerts,
+  '0019-trials': trials,
 };
 
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.

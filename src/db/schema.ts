@@ -7,6 +7,9 @@ import type { Watched } from '../core/alerts/watched';
 import type { Told } from '../core/alerts/written';
 import type { Answer } from '../core/clearance/answer';
 import type { SignOff } from '../core/clearance/sign-off';
+import type { Mark, Tester } from '../core/trial/run';
+import type { TrialScript } from '../core/trial/script';
+import type { TrialEvidence } from '../core/trial/trial-run';
 import type { DryRun } from '../core/scenario/dry-run';
 import type { Edit } from '../core/plan/edit';
 import type { BodyOf, Kind, Plan } from '../core/plan/plan';
@@ -237,5 +240,45 @@ export interface Schema {
     done_at: Date | null;
   };
   stand_in_post: { id: Generated<string>; at: Created; kind: string; head: Json<Record<string, string>>; body: string };
+  trial_runs: {
+    id: string;
+    workspace_id: number;
+    trial_id: string;
+    script: Json<TrialScript>;
+    rules: string;
+    plan_version: number;
+    plan_hash: string;
+    tester: Json<Tester>;
+    environment: string;
+    author: string;
+    marks: ColumnType<Mark[], string | undefined, string>;
+    from_seq: string;
+    started_at: Created;
+    touched_at: ColumnType<Date, Date | undefined, Date>;
+    ended_at: Date | null;
+    state: Generated<string>;
+    evidence: ColumnType<TrialEvidence | null, string | null, string | null>;
+  };
+  trial_verified: {
+    run_id: string;
+    workspace_id: number;
+    event_name: string;
+    source_id: string;
+    release: string;
+    plan_version: number;
+    author: string;
+    at: Created;
+  };
+  hand_overs: {
+    id: Generated<string>;
+    workspace_id: number;
+    event_id: string;
+    source_id: string;
+    plan_version: number;
+    address: string;
+    author: string;
+    at: Created;
+  };
+  trackers: { workspace_id: number; address: string; secret: string; author: string; at: ColumnType<Date, Date | undefined, Date> };
   presence: { workspace_id: number; session: string; author: string; place: string; seen_at: Date };
 }

@@ -8,6 +8,7 @@ import { ANSWERS } from './answers';
 import { BACKFILL } from './backfill';
 import { DEAD_LETTERS } from './dead-letters';
 import { EXPORTS } from './exports';
+import { HAND_OFF } from './hand-off';
 import { HEALTH } from './health';
 import { HISTORY } from './history';
 import { KEYS } from './keys';
@@ -17,6 +18,7 @@ import { PROPOSALS } from './proposals';
 import { SIGN_OFFS } from './sign-offs';
 import { REFERENCE } from './reference';
 import type { Served } from './serve';
+import { TRIALS } from './trials';
 import { WORKPLACE } from './workplace';
 
 export const SERVED: readonly Served[] = [
@@ -25,6 +27,7 @@ export const SERVED: readonly Served[] = [
   BACKFILL,
   DEAD_LETTERS,
   EXPORTS,
+  HAND_OFF,
   HEALTH,
   HISTORY,
   KEYS,
@@ -33,6 +36,7 @@ export const SERVED: readonly Served[] = [
   PROPOSALS,
   SIGN_OFFS,
   REFERENCE,
+  TRIALS,
   WORKPLACE,
 ].flat();
 

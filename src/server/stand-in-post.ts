@@ -13,6 +13,12 @@ export const receiveWebhook = async (request: Request): Promise<Response> => {
   if (body === undefined) return tooLarge();
   if (request.headers.get('webhook-id') === null) return problem(400, 'no webhook', 'A webhook has the headers webhook-id, webhook-timestamp and webhook-signature.'); // prettier-ignore
   await keepPost(database(), 'webhook', Object.fromEntries(KEPT.map((h) => [h, request.headers.get(h) ?? ''])), body);
+  // A tracker answers with the address of what it made.
+  if (/"type"\s*:\s*"signal-post\.ticket"/.test(body))
+    return Response.json(
+      { url: `${new URL(request.url).origin}/stand-ins/receiver#${request.headers.get('webhook-id') ?? ''}` },
+      { status: 201 },
+    );
   return new Response(null, { status: 204 });
 };
 

@@ -7,12 +7,14 @@ import { runtime } from './runtime';
 
 const WAIT_MS = 10_000;
 /** What a receiver says of itself is of no use beyond this. */
-const READ_BYTES = 500;
+const READ_BYTES = 4000;
 
 export interface Tried {
   readonly ok: boolean;
   readonly status: number | null;
   readonly error: string | null;
+  /** What the receiver said, as far as it was read, where it took it. */
+  readonly said?: string;
   /** What the receiver asked to wait, ms. */
   readonly waitMs?: number;
 }
@@ -81,7 +83,7 @@ export const sendWebhook = async (target: string, secret: string, id: string, bo
         response.on('error', () => undefined);
         response.on('close', () => {
           clearTimeout(timer);
-          if (status >= 200 && status < 300) return done({ ok: true, status, error: null });
+          if (status >= 200 && status < 300) return done({ ok: true, status, error: null, said });
           const why =
             status >= 300 && status < 400
               ? `It answered ${status}, a redirect to ${(response.headers.location ?? 'nowhere').slice(0, 200)}; enter that address if it is right.`

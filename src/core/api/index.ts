@@ -69,6 +69,8 @@ import { eventSchemaFile } from './schema';
 import { seen } from './seen';
 import { situations } from './situations';
 import { traffic } from './traffic';
+import { beginTrial, markTrial, trialEvidence, trialRun, trialRuns } from './trials';
+import { handOffDocument, handOver, progress, setTracker, tracker } from './hand-off';
 import { userProperties } from './user-properties';
 import { version } from './version';
 import { volume } from './volume';
@@ -144,6 +146,16 @@ export const ENDPOINTS = [
   seen,
   situations,
   traffic,
+  beginTrial,
+  markTrial,
+  trialEvidence,
+  trialRun,
+  trialRuns,
+  handOffDocument,
+  handOver,
+  progress,
+  setTracker,
+  tracker,
   userProperties,
   version,
   volume,

@@ -5,6 +5,7 @@ import { entries, propertiesOf, type Plan, type PlanEvent, type PlannedProperty 
 import type { Message } from './message';
 import type { MessageFinding } from './message-finding';
 import {
+  envelopeTest,
   formerTest,
   identifierTest,
   lookedInto,
@@ -54,11 +55,15 @@ interface Level {
 export interface Checker {
   /** The findings on a message, in the order of its own keys, then what is missing. An empty array is shared: do not change it. */
   check(
-    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & Partial<Pick<Message, 'userProperties' | 'page'>>,
+    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & Partial<Pick<Message, 'userProperties' | 'page' | 'id' | 'release'>>,
   ): readonly MessageFinding[];
   /** Whether the plan knows an event of this name. */
   knows(name: string): boolean;
 }
+
+const ENVELOPE = ['id', 'release', 'page'] as const;
+/** A letter or a digit. */
+const isPlain = (c: number): boolean => (c >= 97 && c <= 122) || (c >= 48 && c <= 57) || (c >= 65 && c <= 90);
 
 const REMEMBERED_NAMES = 10_000;
 const MAX_KEYS = 64;
@@ -133,6 +138,10 @@ export const compileChecker = (plan: Plan): Checker => {
   const describeUnplanned = unplannedTest(plan, severityOf);
   const testUnplanned = unplannedValueTest(severityOf, 'properties');
   const testPage = pageTest(severityOf);
+  const testEnvelope = envelopeTest(severityOf);
+  /** Most begin with a letter or a digit, which is seen at once. */
+  const isOdd = (value: string | undefined): value is string =>
+    value !== undefined && value !== '' && value.charCodeAt(0) !== 47 && !isPlain(value.charCodeAt(0));
 
   /** What no plan describes is looked through all the same: an unknown event, a view, an interaction. */
   const unplannedIn = (properties: Message['properties'], before: MessageFinding[] | undefined): MessageFinding[] | undefined => {
@@ -154,6 +163,12 @@ export const compileChecker = (plan: Plan): Checker => {
       if (userProperties) {
         const onUser = testUserProperties(userProperties);
         if (onUser.length > 0) (found ??= []).push(...onUser);
+      }
+      for (const field of ENVELOPE) {
+        const value = message[field];
+        if (!isOdd(value)) continue;
+        const onField = testEnvelope(field, value);
+        if (onField) (found ??= []).push(onField);
       }
       if (message.page) {
         const onPage = testPage(message.page);

@@ -5,6 +5,7 @@ import type { CheckWords, Looks, MessageCheck, Part, PlannedKind } from './check
 import { formerName, formerProperty } from './checks/former-name';
 import { messageChecks, valueChecks } from './checks/index';
 import { personalData, personalInPage, personalInUnplanned, type PersonalDataFound } from './checks/personal-data';
+import { isPlaceholder } from '../identity/placeholder';
 import { placeholderIdentifier, placeholderValue } from './checks/placeholder-value';
 import type { Severity } from '../findings/severity';
 import type { MessageFinding } from './message-finding';
@@ -191,6 +192,17 @@ export const pageTest = (severityOf: SeverityOf): ((page: string) => MessageFind
     return params && finding(personalData, severity!, ['page'], params);
   };
 };
+
+/** A template that was never filled in, in a field around the properties: a snippet was copied, and nothing replaced. */
+export const envelopeTest = (severityOf: SeverityOf): ((field: 'id' | 'release' | 'page', value: string) => MessageFinding | undefined) => {
+  const severity = severityOf(placeholderValue);
+  return (field, value) =>
+    severity !== undefined && OPENS_TEMPLATE.test(value) && isPlaceholder(value)
+      ? finding(placeholderValue, severity, [field], { property: field, value: value.slice(0, 60), identifier: false })
+      : undefined;
+};
+/** Words such as "test" are releases and IDs as good as any. */
+const OPENS_TEMPLATE = /^\s*[{$<%[#]/;
 
 /** What is said of a required property that is not there, at its place. */
 export const missingTest = (plan: Plan, severityOf: SeverityOf): ((property: PropertyRef) => readonly MessageFinding[]) => {

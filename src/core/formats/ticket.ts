@@ -1,5 +1,5 @@
 /** The hand-off of an event: a ticket's text, a snippet, and what still holds it back. */
-import { propertiesOf, type Id, type Plan, type PlanEvent, type PlannedProperty, type Property, type Source } from '../plan/plan';
+import { propertiesOf, type Plan, type PlanEvent, type PlannedProperty, type Property, type Source } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
 import { putAt, refOfProperty, refText } from '../plan/property-path';
 
@@ -50,8 +50,6 @@ export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | und
   release: '{{release}}',
 });
 
-const cell = (s: string): string => s.replaceAll('|', '\\|').replaceAll('\n', ' ');
-
 /** Type, unit, list and range of a property in a few words. */
 export const constraintText = (p: Property): string =>
   [
@@ -62,64 +60,3 @@ export const constraintText = (p: Property): string =>
   ]
     .filter(Boolean)
     .join('; ');
-
-const confirmation = (e: PlanEvent): string[] =>
-  e.counterpart
-    ? [
-        '',
-        `It must be confirmed by \`${e.counterpart.eventName}\` with the same \`${refText(e.counterpart.keyProperty)}\` within ${e.counterpart.windowMs / 1000} s.`,
-      ]
-    : [];
-
-/** The ticket for one event and one source, as Markdown.
- *  Shape: trigger, properties, identifiers, a sample message and an acceptance test; ends with a line feed.
- */
-export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined): string => {
-  const event = plan.event[eventId];
-  if (!event) throw new Error(`no event ${eventId}`);
-  const source = sourceId === undefined ? undefined : plan.source[sourceId];
-  const planned = propertiesOf(plan, event);
-  const lines = [
-    `# ${event.name}${source ? ` on ${source.name}` : ''}`,
-    '',
-    event.description,
-    '',
-    `**When it fires.** ${event.trigger || 'Not written down yet.'}`,
-    ...confirmation(event),
-    '',
-    '## Properties',
-    '',
-    ...(planned.length === 0
-      ? ['None.']
-      : [
-          '| name | required | type | meaning | samples |',
-          '|---|---|---|---|---|',
-          ...planned.map(
-            ({ property: p, required }) =>
-              `| \`${refText(refOfProperty(p))}\` | ${required ? 'yes' : 'no'} | ${cell(constraintText(p))} | ${cell(p.description)} | ${cell(p.samples.map((s) => `\`${s}\``).join(', '))} |`,
-          ),
-        ]),
-    '',
-    '## Identifiers',
-    '',
-    source
-      ? `Before sign-in: ${source.idKinds.beforeSignIn.map((k) => `\`${k}\``).join(', ') || 'none'}. After sign-in: ${source.idKinds.afterSignIn.map((k) => `\`${k}\``).join(', ') || 'none'}.`
-      : 'As the source carries them.',
-    '',
-    '## Sample message',
-    '',
-    'Everything in double braces must be replaced; a message that still holds one is reported.',
-    '',
-    '```json',
-    JSON.stringify(sampleMessage(plan, event, source), null, 2),
-    '```',
-    '',
-    '## Accepted when',
-    '',
-    `1. The action, done once, causes exactly one \`${event.name}\`.`,
-    `2. ${event.triggerKind === 'completed' ? 'The action, attempted and refused, causes none.' : 'Looking at another page causes none.'}`,
-    `3. The message arrives without a finding${source ? ` from ${source.name}` : ''}.`,
-    ...(event.owner ? ['', `Ask ${event.owner} about it.`] : []),
-  ];
-  return `${lines.join('\n')}\n`;
-};

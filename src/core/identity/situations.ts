@@ -1,19 +1,9 @@
 /** Situations × sources: which identifiers the rules expect, and which really arrive. */
-import { entries, settingsOf, type Plan } from '../plan/plan';
+import { entries, type Plan } from '../plan/plan';
+import { situationsOf, type SituationCell } from './situation';
 import { following } from '../table/following';
 import type { MessageTable } from '../table/message-table';
-import { userKindOf } from '../table/projection';
-
-export const SITUATIONS = ['first visit', 'sign-up', 'sign-in', 'sign-out', 'second device', 'shared device'] as const;
-export type Situation = (typeof SITUATIONS)[number];
-
-export interface SituationCell {
-  readonly situation: Situation;
-  /** Identifier kinds that a message should carry. */
-  readonly expected: readonly string[];
-  /** What the rules make of it. */
-  readonly leadsTo: string;
-}
+import { userKindOf } from '../plan/user-kind';
 
 export interface SituationRow {
   readonly sourceId: string;
@@ -65,40 +55,10 @@ const carried = following(
  *  Shape: a row for each source of the plan; shares 0..1, `undefined` where no message came.
  */
 export const situations = (plan: Plan, table: MessageTable): SituationRow[] => {
-  const rules = settingsOf(plan).identity;
-  const links = (a: string, b: string): boolean =>
-    rules.linking && rules.links.some(([x, y]) => (x === a && y === b) || (x === b && y === a));
   const who = userKindOf(plan);
   return entries(plan, 'source').map(([sourceId, s]) => {
-    const before = s.idKinds.beforeSignIn;
-    const after = s.idKinds.afterSignIn;
-    const client = s.kind !== 'server';
-    const joins = after.filter((k) => k !== who && after.includes(who) && links(k, who));
-    const history = joins.length > 0 ? `joins the history under ${joins.join(' and ')}` : 'stays apart from what came before';
-    const leads: { readonly [S in Situation]: string } = {
-      'first visit': before.length > 0 ? 'a person of its own' : 'nobody: it carries no identifier',
-      'sign-up': after.includes(who) ? history : 'the new user ID is not known here',
-      'sign-in': after.includes(who) ? history : 'the user ID is not known here',
-      'sign-out':
-        rules.signOutEvents.length > 0
-          ? 'the stretch ends; what follows on a device of several is nobody’s'
-          : 'no sign-out is named in the rules',
-      'second device': after.includes(who)
-        ? rules.linking
-          ? 'the same person, by the user ID'
-          : 'another person: nothing is linked'
-        : 'another person: no guessing',
-      'shared device':
-        rules.sharedDeviceUsers > 0
-          ? `from ${rules.sharedDeviceUsers + 1} user IDs on it never links; each stretch is of who is signed in`
-          : 'links to whoever signs in first: the guard is off',
-    };
-    const signedOutKinds = before;
-    const cells: SituationCell[] = SITUATIONS.filter((x) => client || x === 'sign-up' || x === 'sign-in').map((situation) => ({
-      situation,
-      expected: situation === 'first visit' || situation === 'sign-out' ? signedOutKinds : after,
-      leadsTo: leads[situation],
-    }));
+    const { beforeSignIn: before, afterSignIn: after } = s.idKinds;
+    const cells = situationsOf(plan, s);
     const { total, counts } = carried(table, who).get(table.sources.find(sourceId)) ?? NOTHING;
     const share = (kind: string, side: 0 | 1): number | undefined =>
       total[side] === 0 ? undefined : (counts.get(kind)?.[side] ?? 0) / total[side];

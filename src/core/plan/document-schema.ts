@@ -146,6 +146,17 @@ export const bodies = {
     expectedLagMs: z.number().min(0),
     automaticProperties: names,
     automaticEvents: names.optional(),
+    prerequisites: z
+      .array(
+        z.object({
+          what: text.min(1),
+          kind: z.enum(['built-in value', 'shared setting']),
+          notInheritedBy: z.array(id).max(1000),
+          done: z.boolean(),
+        }),
+      )
+      .max(100)
+      .optional(),
     idKinds: z.object({ beforeSignIn: names, afterSignIn: names }),
   }),
   question: z.object({

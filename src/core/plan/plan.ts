@@ -50,6 +50,16 @@ export type OncePer = (typeof ONCE_PER)[number];
 
 export const WRITES = ['set', 'set once', 'add'] as const;
 
+/** What has to be in place at a source before its events are built. */
+export interface Prerequisite {
+  readonly what: string;
+  /** A value that its library can carry by itself once it is switched on, or a setting that events take over. */
+  readonly kind: 'built-in value' | 'shared setting';
+  /** Events that do not take it over: what it gives has to be sent with each of them. */
+  readonly notInheritedBy: readonly Id[];
+  readonly done: boolean;
+}
+
 export interface Source {
   readonly name: string;
   readonly kind: SourceKind;
@@ -61,6 +71,7 @@ export interface Source {
   readonly automaticProperties: readonly string[];
   /** Events that its library sends on its own. */
   readonly automaticEvents?: readonly string[];
+  readonly prerequisites?: readonly Prerequisite[] | undefined;
   readonly idKinds: { readonly beforeSignIn: readonly string[]; readonly afterSignIn: readonly string[] };
 }
 

@@ -1,6 +1,7 @@
 /** A table as a plan and a choice of traffic see it: rows that do not count are left out, and what came under a former name has the present
  *  one. Where neither makes a difference, it is the table itself.
  */
+import { userKindOf } from '../plan/user-kind';
 import { entries, type Plan } from '../plan/plan';
 import { pathOf, refOf, type PropertyPath, type PropertyRef } from '../plan/property-path';
 import type { Dictionary } from './column';
@@ -85,12 +86,6 @@ export const namesOf = (plan: Plan): Names => {
     known.set(plan, names);
   }
   return names;
-};
-
-/** The identifier kind of who is signed in: `user` where the plan has it, else its first kind that identifies a person. */
-export const userKindOf = (plan: Plan): string => {
-  const kinds = entries(plan, 'identifierKind').map(([, k]) => k);
-  return kinds.some((k) => k.name === 'user') ? 'user' : (kinds.find((k) => k.identifies === 'person')?.name ?? 'user');
 };
 
 interface Held {

@@ -1,7 +1,7 @@
 /** A trial drafted from the plan: each event of a flow once, and what must not come. */
 import { entries, isLive, propertiesOf, type Id, type Plan, type PlanEvent } from '../plan/plan';
 import { refOfProperty, sameRef } from '../plan/property-path';
-import { userKindOf } from '../table/projection';
+import { userKindOf } from '../plan/user-kind';
 import { blankStep, USUAL_WAIT_MS, type Expected, type TrialScript, type TrialStep, type WantedValue } from './script';
 
 const once = (event: PlanEvent, values: readonly WantedValue[] = []): Expected => ({

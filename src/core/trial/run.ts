@@ -31,6 +31,7 @@ export interface TrialMessage {
   readonly receivedAt: number;
   readonly ids: { readonly [kind: string]: string };
   readonly properties: { readonly [name: string]: unknown };
+  readonly page?: string | undefined;
   readonly findings: readonly { readonly code: string; readonly severity: Severity; readonly sentence: string }[];
 }
 

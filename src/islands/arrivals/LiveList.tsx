@@ -5,7 +5,7 @@ import { ListPlus, Pause, Play } from 'lucide-react';
 import { useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { firstProperties } from '../../core/arrival/first-properties';
 import type { LiveMessage } from '../../core/arrival/live-message';
-import { userKindOf } from '../../core/table/projection';
+import { userKindOf } from '../../core/plan/user-kind';
 import { identifiersOfMe } from '../../core/arrival/me';
 import { settingsOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';

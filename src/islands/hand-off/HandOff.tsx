@@ -1,7 +1,8 @@
 /** The Hand-off station: exactly what to build, for engineers. */
 import { Check, Copy, Download } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { heldBackBy, sampleMessage, ticketMarkdown } from '../../core/formats/ticket';
+import { heldBackBy, sampleMessage } from '../../core/formats/ticket';
+import { ticketMarkdown } from '../../core/formats/event-ticket';
 import { entries, type Plan, type PlanEvent, type Source } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';

@@ -1,5 +1,5 @@
 /** Situations × sources: what the rules expect, derived, with what arrives beside it. */
-import { SITUATIONS } from '../../core/identity/situations';
+import { SITUATIONS } from '../../core/identity/situation';
 import { count, percent } from '../../ui/format';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';

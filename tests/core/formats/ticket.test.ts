@@ -1,7 +1,8 @@
 import { expect, test } from 'vitest';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { isPlaceholder } from '../../../src/core/identity/placeholder';
-import { heldBackBy, sampleMessage, ticketMarkdown } from '../../../src/core/formats/ticket';
+import { heldBackBy, sampleMessage } from '../../../src/core/formats/ticket';
+import { ticketMarkdown } from '../../../src/core/formats/event-ticket';
 import { planJson } from '../../../src/core/formats/plan-json';
 import { DEFAULT_SETTINGS } from '../../../src/core/plan/defaults';
 import { applyEdits } from '../../../src/core/plan/edit';
@@ -37,10 +38,11 @@ test('a ticket says when it fires, what it carries, who confirms it and when it 
   const text = ticketMarkdown(plan, 'reservation-requested', 'app');
   for (const part of [
     '# Reservation Requested on Phone app',
-    '**When it fires.** The server’s answer',
+    '**Trigger** (completed). The server’s answer',
     '| `loan_days` | yes | integer; d; 1 to 28 |',
     '`Reservation Confirmed` with the same `request_id` within 10 s',
-    'After sign-in: `anonymous`, `device`, `user`',
+    '| sign-in | `anonymous`, `device`, `user` |',
+    '## Must not fire when',
     'exactly one `Reservation Requested`',
   ])
     expect(text).toContain(part);

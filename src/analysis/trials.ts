@@ -1,0 +1,228 @@
+/** A run of a trial while it goes on: the tester's messages out of the columns, judged step by step; and how far everything is. */
+import { progress } from '../core/api/hand-off';
+import { markTrial, trialRun } from '../core/api/trials';
+import { compileChecker } from '../core/arrival/compile';
+import { environmentOf } from '../core/arrival/live-filter';
+import { identifiersOf, identifiersOfMe, isMine } from '../core/arrival/me';
+import { readMessage } from '../core/arrival/message';
+import { saidBy } from '../core/arrival/message-finding';
+import { seenFrom } from '../core/arrival/seen';
+import { findingSentence } from '../core/arrival/words';
+import { contentHash } from '../core/plan/content-hash';
+import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { emptyPlan, type Plan } from '../core/plan/plan';
+import { valueAt } from '../core/plan/property-path';
+import { progressOf } from '../core/hand-off/progress';
+import { userKindOf } from '../core/plan/user-kind';
+import type { MessageTable } from '../core/table/message-table';
+import type { TrialMessage } from '../core/trial/run';
+import { judgeTrial } from '../core/trial/verdict';
+import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } from '../core/trial/trial-run';
+import { handOvers } from '../db/hand-over-store';
+import { messagesBySeq, type ReadMessage } from '../db/message-store';
+import { loadVersion } from '../db/plan-store';
+import { addTrialMark, allVerified, endTrialRun, findTrialRun, noteTrialState, trialEvidenceOf, type StoredRun } from '../db/trial-store';
+import { problem } from '../server/answer';
+import { database } from '../server/context';
+import { currentDraft } from '../server/draft';
+import { serve } from '../server/serve';
+import { heldState } from './columns';
+import { draftScope } from './scope';
+
+/** Messages of one tester in a run that are looked at; more is no person at work. */
+const MOST = 2000;
+
+const planOf = async (run: StoredRun): Promise<Plan> =>
+  run.rules === 'draft'
+    ? (await currentDraft()).plan
+    : ((await loadVersion(database(), run.planVersion))?.plan ?? emptyPlan(DEFAULT_SETTINGS));
+
+/** The rows since the run began that have an identifier of the tester, or one that was beside such a one. */
+const rowsOfTester = (table: MessageTable, from: number, start: ReadonlySet<number>): number[] => {
+  const mine = new Set(start);
+  const columns = [...table.ids.values()];
+  const taken = new Set<number>();
+  for (let size = -1; size < mine.size;) {
+    size = mine.size;
+    for (let row = from; row < table.length; row++) {
+      if (taken.has(row) || !columns.some((c) => mine.has(c.get(row)))) continue;
+      taken.add(row);
+      for (const c of columns) if (c.get(row) >= 0) mine.add(c.get(row));
+    }
+  }
+  return [...taken].sort((a, b) => a - b);
+};
+
+interface Seen {
+  readonly mine: readonly ReadMessage[];
+  readonly others: number;
+  readonly elsewhere: ReadonlyMap<string, number>;
+  readonly kinds: ReadonlySet<string>;
+  readonly users: number;
+}
+
+/** The tester's messages since the run began. */
+const messagesOf = async (run: StoredRun, plan: Plan): Promise<Seen> => {
+  const { table } = heldState();
+  const from = table.rowOf(run.fromSeq + 1);
+  const { tester } = run;
+  const userKind = userKindOf(plan);
+  let rows: number[] = [];
+  let start = tester.value;
+  if (tester.by === 'identifier') {
+    const nodes = new Set([...table.ids.keys()].map((kind) => table.findNode(kind, tester.value)).filter((n) => n >= 0));
+    rows = rowsOfTester(table, from, nodes);
+  } else for (let row = from; row < table.length; row++) rows.push(row);
+  const all = await messagesBySeq(
+    database(),
+    rows.slice(-MOST).map((row) => table.seq.get(row)),
+  );
+  all.sort((a, b) => a.seq - b.seq);
+  if (tester.by === 'property') {
+    // The messages that carry it say which identifiers are the tester's.
+    const carries = (m: ReadMessage): boolean => {
+      const properties = m.body['properties'];
+      const v =
+        typeof properties === 'object' && properties !== null
+          ? valueAt(properties as Record<string, unknown>, tester.name.includes('.') ? tester.name.split('.') : tester.name)
+          : undefined;
+      return v !== undefined && (typeof v === 'string' ? v : JSON.stringify(v)) === tester.value;
+    };
+    const first = all.find(carries);
+    start = Object.values(identifiersOf(first ?? { body: {} }))[0] ?? '';
+    if (!first) return { mine: [], others: rows.length, elsewhere: new Map(), kinds: new Set(), users: 0 };
+  }
+  const ids = identifiersOfMe(start, all, userKind);
+  const own = all.filter((m) => isMine(ids, m, userKind));
+  const here = own.filter((m) => environmentOf(plan, m) === run.environment);
+  const elsewhere = new Map<string, number>();
+  for (const m of own) {
+    const environment = environmentOf(plan, m);
+    if (environment !== run.environment) elsewhere.set(environment, (elsewhere.get(environment) ?? 0) + 1);
+  }
+  const users = new Set(all.map((m) => identifiersOf(m)[userKind]).filter((u) => u !== undefined));
+  return {
+    mine: here,
+    others: table.length - from - own.length,
+    elsewhere,
+    kinds: new Set(here.flatMap((m) => Object.keys(identifiersOf(m)))),
+    users: users.size,
+  };
+};
+
+const judgedMessages = (plan: Plan, messages: readonly ReadMessage[]): TrialMessage[] => {
+  const checker = compileChecker(plan);
+  return messages.flatMap((m): TrialMessage[] => {
+    const read = readMessage(m.body);
+    if (!read.ok) return [];
+    const { ids, properties, page } = read.message;
+    return [
+      {
+        seq: m.seq,
+        messageId: m.messageId,
+        kind: m.kind,
+        name: m.name,
+        sourceId: m.sourceId,
+        release: m.release,
+        occurredAt: m.occurredAt,
+        receivedAt: m.receivedAt,
+        ids,
+        properties,
+        page,
+        findings: checker
+          .check(read.message)
+          .map((f) => ({ code: f.code, severity: f.severity, sentence: findingSentence(saidBy(f), m.name) })),
+      },
+    ];
+  });
+};
+
+const isPublished = async (run: StoredRun, plan: Plan): Promise<boolean> =>
+  run.rules === 'published' || contentHash(plan) === (await loadVersion(database(), run.planVersion))?.contentHash;
+
+const evidenceOf = async (run: StoredRun): Promise<TrialEvidence & { readonly published: boolean }> => {
+  const plan = await planOf(run);
+  const seen = await messagesOf(run, plan);
+  const messages = judgedMessages(plan, seen.mine);
+  const verdict = judgeTrial(run, messages, plan, Date.now());
+  const published = await isPublished(run, plan);
+  const releases = [
+    ...new Set(messages.map((m) => `${plan.source[m.sourceId]?.name ?? m.sourceId} ${m.release || 'without a release'}`)),
+  ].sort();
+  const newest = heldState().version;
+  return {
+    verdict,
+    messages,
+    published,
+    facts: [
+      `Tester: ${testerText(run.tester)}, ${run.environment}; run by ${run.author}`,
+      `From ${new Date(run.startedAt).toISOString()} to ${new Date(run.marks.find((m) => m.step === 'end')?.at ?? Date.now()).toISOString()}`,
+      published
+        ? `Plan: version ${run.planVersion}`
+        : `Plan: the draft, not published${run.planVersion > 0 ? ` (after version ${run.planVersion})` : ''}`,
+      `Releases: ${releases.join(', ') || 'none seen'}`,
+    ],
+    warnings: [
+      ...(published ? [] : ['Not published: a pass says nothing of the plan in force, and verifies nothing.']),
+      ...(run.rules === 'published' && newest && newest.number > run.planVersion
+        ? [`Version ${newest.number} was published since; this run is judged by version ${run.planVersion}.`]
+        : []),
+      ...testerWarnings(plan, run.tester, { ...seen, mine: seen.mine.length }),
+    ],
+  };
+};
+
+const viewOf = async (run: StoredRun): Promise<TrialRunView> => {
+  const kept = run.endedAt === null ? undefined : await trialEvidenceOf(database(), run.id);
+  if (kept) return { run, ...kept };
+  const { published: _, ...evidence } = await evidenceOf(run);
+  await noteTrialState(database(), run.id, evidence.verdict.state);
+  return { run: { ...run, state: evidence.verdict.state }, ...evidence };
+};
+
+const noRun = (): Response => problem(404, 'no such run', 'There is no run of this ID.');
+
+/** The release of the newest message of an event from a source. */
+const newestRelease = (table: MessageTable, eventName: string, sourceId: string): string | undefined => {
+  const source = table.sources.find(sourceId);
+  const rows = table.rowsOf(eventName);
+  let [best, at] = [-1, -Infinity];
+  // Newest arrivals are last; a few hundred are enough to know.
+  for (let i = rows.length - 1, looked = 0; i >= 0 && looked < 500; i--) {
+    const row = rows[i]!;
+    if (table.source.get(row) !== source) continue;
+    looked++;
+    if (table.time.get(row) > at) [best, at] = [row, table.time.get(row)];
+  }
+  return best < 0 ? undefined : (table.releases.values[table.release.get(best)] ?? '');
+};
+
+export const TRIAL_VIEWS = [
+  serve(trialRun, async ({ body: { id } }) => {
+    const run = await findTrialRun(database(), id);
+    return run ? viewOf(run) : noRun();
+  }),
+  serve(markTrial, async ({ body: { id, step, skipped } }) => {
+    const run = await findTrialRun(database(), id);
+    if (!run) return noRun();
+    if (step !== 'baseline' && step !== 'end' && !run.script.steps.some((s) => s.id === step))
+      return problem(404, 'no such step', 'The trial of this run has no such step.');
+    const mark = { step, at: Date.now(), ...(skipped === undefined ? {} : { skipped }) };
+    if (!(await addTrialMark(database(), id, mark))) return problem(409, 'run has ended', 'The run has ended; begin another one.');
+    const marked = (await findTrialRun(database(), id))!;
+    if (step !== 'end') return viewOf(marked);
+    const { published, ...evidence } = await evidenceOf(marked);
+    await endTrialRun(database(), marked, evidence, published);
+    return viewOf((await findTrialRun(database(), id))!);
+  }),
+  serve(progress, async ({ url }) => {
+    const { plan } = await draftScope(url);
+    const { table } = heldState();
+    return progressOf(plan, {
+      seenOf: (name, source) => seenFrom(table, name, source),
+      newestReleaseOf: (name, source) => newestRelease(table, name, source),
+      handOvers: await handOvers(database()),
+      verified: await allVerified(database()),
+    });
+  }),
+];

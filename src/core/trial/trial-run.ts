@@ -1,0 +1,91 @@
+/** A run as it is kept, and as it is shown. */
+import type { Plan } from '../plan/plan';
+import type { Mark, Tester, TrialMessage } from './run';
+import type { TrialScript } from './script';
+import type { TrialVerdict } from './verdict';
+
+export interface KeptTrialRun {
+  readonly id: string;
+  readonly trialId: string;
+  readonly script: TrialScript;
+  /** Which plan it is judged by. */
+  readonly rules: 'published' | 'draft';
+  readonly planVersion: number;
+  readonly planHash: string;
+  readonly tester: Tester;
+  readonly environment: string;
+  readonly author: string;
+  readonly marks: readonly Mark[];
+  /** UTC epoch ms. */
+  readonly startedAt: number;
+  readonly touchedAt: number;
+  readonly endedAt: number | null;
+  readonly state: TrialVerdict['state'];
+}
+
+/** What a run came to, with what its judge saw. */
+export interface TrialEvidence {
+  readonly verdict: TrialVerdict;
+  readonly messages: readonly TrialMessage[];
+  /** What else is to be known of it, a sentence each. */
+  readonly facts: readonly string[];
+  readonly warnings: readonly string[];
+}
+
+export interface TrialRunView extends TrialEvidence {
+  readonly run: KeptTrialRun;
+}
+
+/** One event, verified on a source in a release. */
+export interface Verified {
+  readonly eventName: string;
+  readonly sourceId: string;
+  readonly release: string;
+  readonly planVersion: number;
+  readonly author: string;
+  readonly runId: string;
+  /** UTC epoch ms. */
+  readonly at: number;
+}
+
+/** So long after somebody last did anything in a run it is taken for abandoned. */
+export const ABANDONED_MS = 2 * 3_600_000;
+
+export const isAbandoned = (r: Pick<KeptTrialRun, 'endedAt' | 'touchedAt'>, now: number): boolean =>
+  r.endedAt === null && now - r.touchedAt > ABANDONED_MS;
+
+export const testerText = (t: Tester): string => (t.by === 'identifier' ? t.value : `${t.name} = ${t.value}`);
+
+export const sameTester = (a: Tester, b: Tester): boolean => testerText(a) === testerText(b) && a.by === b.by;
+
+/** How many of the people in sight a tester may be: what is to be said when the identifier is that of a device, and others may use it too. */
+export const testerWarnings = (
+  plan: Plan,
+  tester: Tester,
+  seen: {
+    readonly kinds: ReadonlySet<string>;
+    readonly users: number;
+    readonly mine: number;
+    readonly others: number;
+    readonly elsewhere: ReadonlyMap<string, number>;
+  },
+): string[] => {
+  const out: string[] = [];
+  const person = Object.values(plan.identifierKind)
+    .filter((k) => k.identifies === 'person')
+    .map((k) => k.name);
+  if (seen.mine === 0) {
+    const elsewhere = [...seen.elsewhere].map(([e, n]) => `${n} in ${e}`).join(', ');
+    out.push(
+      elsewhere !== ''
+        ? `No message of ${testerText(tester)} arrived in this environment; ${elsewhere}.`
+        : seen.others > 0
+          ? `No message of ${testerText(tester)} arrived yet, and ${seen.others} of others did. Is it what your messages carry?`
+          : `No message of ${testerText(tester)} arrived yet.`,
+    );
+  } else if (tester.by === 'identifier' && ![...seen.kinds].some((k) => person.includes(k)))
+    out.push('Not signed in: others who use this device may be taken for you.');
+  if (seen.users > 1)
+    out.push(`${seen.users} user IDs were on this device meanwhile: messages of more than one person may be among these.`);
+  return out;
+};
