@@ -1,5 +1,6 @@
 /** Oddment's plan: the published part, and a draft of the workshops that is still being designed.
  *  Long because it is one list: a plan reads best in one piece. */
+import { blankStep, type Expected, type TrialStep } from '../core/trial/script';
 import { LEFT_PAGE, OUT_OF_SIGHT } from './automatic';
 import { blank, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import type { Edit } from '../core/plan/edit';
@@ -473,6 +474,53 @@ const definitions: readonly Edit[] = [
   }),
 ];
 
+const once = (event: string, more: Partial<Expected> = {}): Expected => ({
+  event,
+  min: 1,
+  max: 1,
+  sources: [],
+  values: [],
+  ids: [],
+  ...more,
+});
+const step = (id: string, does: string, more: Partial<TrialStep>): TrialStep => ({ ...blankStep(id), does, waitMs: 10_000, ...more });
+
+const RESERVE_TRIAL = create('trial', 'reserve-a-tool', {
+  name: 'Reserve a tool',
+  about: 'From the page of a tool to a reservation that the desk confirmed, on the web catalogue.',
+  flow: 'Borrow',
+  owner: 'Tomasz (catalogue)',
+  steps: [
+    step('look', 'Open the page of a tool and stay for five seconds.', {
+      expects: [once('Tool Viewed', { values: [{ property: 'tool_id', wanted: { is: 'like', pattern: '^T-' }, remember: 'the tool' }] })],
+      waitMs: 12_000,
+    }),
+    step('sign-in', 'Sign in with a card.', {
+      expects: [once('Signed In', { ids: ['user'], values: [{ property: 'sign_in_method', wanted: { is: 'exactly', value: 'card' } }] })],
+    }),
+    step('reserve', 'Reserve the tool for three days.', {
+      expects: [
+        once('Reservation Confirmed', {
+          sources: ['backend'],
+          values: [{ property: 'request_id', wanted: { is: 'any' }, remember: 'the request' }],
+        }),
+        once('Reservation Requested', {
+          values: [
+            { property: 'request_id', wanted: { is: 'remembered', as: 'the request' } },
+            { property: 'tool_id', wanted: { is: 'remembered', as: 'the tool' } },
+            { property: 'loan_days', wanted: { is: 'exactly', value: '3' } },
+          ],
+          ids: ['user'],
+        }),
+      ],
+    }),
+    step('refused', 'Let the desk refuse reservations, and reserve again.', {
+      forbids: ['Reservation Requested', 'Reservation Confirmed'],
+    }),
+    step('glance', 'Open another tool and go back at once.', { forbids: ['Tool Viewed'] }),
+  ],
+});
+
 /** What is published as version 1. */
 export const publishedEdits: readonly Edit[] = [
   create('settings', 'settings', {
@@ -525,6 +573,7 @@ export const publishedEdits: readonly Edit[] = [
       ],
     },
   }),
+  RESERVE_TRIAL,
   create('source', 'web', {
     name: 'Web catalogue',
     kind: 'web',
@@ -532,6 +581,10 @@ export const publishedEdits: readonly Edit[] = [
     owner: 'Tomasz (catalogue)',
     automaticProperties: ['page'],
     automaticEvents: [LEFT_PAGE],
+    prerequisites: [
+      { what: 'Switch on the page’s address in every message', kind: 'built-in value', notInheritedBy: [], done: true },
+      { what: 'Set the release once, when the page is loaded', kind: 'shared setting', notInheritedBy: ['guide-read'], done: false },
+    ],
     idKinds: { beforeSignIn: ['anonymous'], afterSignIn: ['anonymous', 'user'] },
   }),
   create('source', 'app', {

@@ -2,6 +2,8 @@
 import { planFile } from '../core/api/plan-file';
 import { planJson } from '../core/api/plan-json';
 import { eventSchemaFile } from '../core/api/schema';
+import { typedCalls } from '../core/api/typed-calls';
+import { typescriptOf } from '../core/formats/code/typescript';
 import { eventSchema } from '../core/formats/json-schema';
 import { written } from '../core/formats/plan/index';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
@@ -35,6 +37,18 @@ const fileOf = async (version: string | undefined, format: string): Promise<Resp
 };
 
 export const EXPORTS = [
+  serve(typedCalls, async ({ query }) => {
+    const found = await planFor(query.version);
+    if (found instanceof Response) return found;
+    if (query.source !== undefined && !found.plan.source[query.source])
+      return problem(404, 'no such source', `The plan has no source “${query.source}”.`);
+    const of = query.source === undefined ? '' : `-${slug(query.source)}`;
+    return file(
+      typescriptOf(found, query.source),
+      `plan${of}-${found.number === 0 ? 'draft' : `v${found.number}`}.ts`,
+      'text/plain; charset=utf-8',
+    );
+  }),
   serve(planFile, ({ query }) => fileOf(query.version, query.format)),
   serve(planJson, ({ query }) => fileOf(query.version, 'json')),
   // From the newest version; from the draft for an event that is not published yet.

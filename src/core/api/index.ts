@@ -68,6 +68,7 @@ import { followUps } from './follow-ups';
 import { eventSchemaFile } from './schema';
 import { seen } from './seen';
 import { situations } from './situations';
+import { typedCalls } from './typed-calls';
 import { traffic } from './traffic';
 import { beginTrial, markTrial, trialEvidence, trialRun, trialRuns } from './trials';
 import { handOffDocument, handOver, progress, setTracker, tracker } from './hand-off';
@@ -145,6 +146,7 @@ export const ENDPOINTS = [
   eventSchemaFile,
   seen,
   situations,
+  typedCalls,
   traffic,
   beginTrial,
   markTrial,

@@ -4,10 +4,10 @@ import { situationsOf } from '../identity/situation';
 import { heading, markdownOf, name, para, table, type Block } from './blocks';
 import { eventBlocks } from './source-document';
 
-/** The ticket for one event and one source, as Markdown.
- *  Shape: trigger, properties, what must not cause it, identifiers by situation, a sample message and an acceptance test; ends with a line feed.
+/** The ticket for one event and one source.
+ *  Shape: trigger, properties, what must not cause it, identifiers by situation, a sample message and an acceptance test.
  */
-export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined): string => {
+export const ticketBlocks = (plan: Plan, eventId: Id, sourceId: Id | undefined): Block[] => {
   if (!plan.event[eventId]) throw new Error(`no event ${eventId}`);
   const source = sourceId === undefined ? undefined : plan.source[sourceId];
   const identifiers: Block[] = source
@@ -21,5 +21,9 @@ export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined
     : [heading(2, 'Identifiers'), para('As the source carries them.')];
   const blocks = eventBlocks(plan, eventId, source, 1);
   const at = blocks.findIndex((b) => b.is === 'heading' && b.text === 'Sample message');
-  return markdownOf([...blocks.slice(0, at), ...identifiers, ...blocks.slice(at)]);
+  return [...blocks.slice(0, at), ...identifiers, ...blocks.slice(at)];
 };
+
+/** The same as Markdown. */
+export const ticketMarkdown = (plan: Plan, eventId: Id, sourceId: Id | undefined): string =>
+  markdownOf(ticketBlocks(plan, eventId, sourceId));

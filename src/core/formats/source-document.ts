@@ -76,7 +76,7 @@ export const sourceDocument = (plan: Plan, number: number, sourceId: Id): { read
   const blocks: Block[] = [
     heading(1, title),
     para(
-      `${number > 0 ? `Version ${number}` : 'Draft, not published'} of the tracking plan. ${source.name} is a ${source.kind} source in ${source.environment}${source.owner === '' ? '' : `, owned by ${source.owner}`}.`,
+      `${number > 0 ? `Version ${number} of the tracking plan.` : 'The draft of the tracking plan, not published.'} ${source.name} is a ${source.kind} source in ${source.environment}${source.owner === '' ? '' : `, owned by ${source.owner}`}.`,
     ),
     heading(2, 'Order of work'),
     list(
@@ -102,7 +102,7 @@ export const sourceDocument = (plan: Plan, number: number, sourceId: Id): { read
           ...prerequisites.map((p) => {
             const not = p.notInheritedBy.map((id) => plan.event[id]?.name).filter((n) => n !== undefined);
             const inherits = events.filter(([id]) => !p.notInheritedBy.includes(id)).map(([, e]) => name(e.name));
-            return `${p.done ? 'Done: ' : ''}${p.what} (${p.kind})${p.kind === 'shared setting' ? `. Inherited by ${inherits.join(', ') || 'no event'}${not.length > 0 ? `; not by ${not.map(name).join(', ')}, which carry it themselves` : ''}` : ''}`;
+            return `${p.done ? 'Done: ' : ''}${p.what} (${p.kind})${p.kind === 'shared setting' ? `. Inherited by ${inherits.join(', ') || 'no event'}${not.length > 0 ? `; not by ${not.map(name).join(', ')}: send it with each of them` : ''}` : ''}`;
           }),
           ...(source.automaticProperties.length > 0
             ? [`Carried by the library itself, not to be sent again: ${source.automaticProperties.map(name).join(', ')}`]

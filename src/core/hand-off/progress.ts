@@ -82,7 +82,7 @@ export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, ver
           proof.release,
           `Verified for ${proof.release || 'an unnamed release'}, now ${newest || 'an unnamed release'}: try it again.`,
         );
-      if (seen) return is('seen', seen.at, seen.release, 'A trial, so that it is known to be right.');
+      if (seen) return is('seen', seen.at, seen.release, 'A trial run.');
       if (s.build === 'built' || s.build === 'verified') return is('built', undefined, s.since ?? '', `The first message from ${name}.`);
       if (held.length > 0)
         return is(

@@ -35,6 +35,7 @@ const StandIns = later(() => import('./StandIns').then((m) => m.StandIns), <Load
 const UserProperties = later(() => import('./UserProperties').then((m) => m.UserProperties), <Loading what="the view" />);
 const VolumeView = later(() => import('./VolumeView').then((m) => m.VolumeView), <Loading what="the view" />);
 const FindingBench = later(() => import('./FindingBench').then((m) => m.FindingBench), <Loading what="the view" />);
+const TrialsView = later(() => import('./trials/TrialsView').then((m) => m.TrialsView), <Loading what="the view" />);
 const MessageDetail = later(() => import('./MessageDetail').then((m) => m.MessageDetail), <Loading what="the view" />);
 
 const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
@@ -131,7 +132,7 @@ const Arrivals = () => {
             aria-pressed={standIn}
             className="w-full text-sm"
             onClick={() => {
-              const hasRoom = view === 'live' || view === 'findings';
+              const hasRoom = view === 'live' || view === 'findings' || view === 'trials';
               if (!hasRoom) go(...places.findings());
               setStandIn(!standIn || !hasRoom);
             }}
@@ -171,6 +172,13 @@ const Arrivals = () => {
         <div className="flex min-h-0 flex-1">
           {standIn ? <StandIns /> : null}
           <div className="flex min-h-0 min-w-0 flex-1 flex-col">{live}</div>
+        </div>
+      ) : view === 'trials' ? (
+        <div className="flex min-h-0 flex-1">
+          {standIn ? <StandIns /> : null}
+          <div className="flex min-h-0 min-w-0 flex-1 flex-col overflow-y-auto">
+            <TrialsView trialId={rest[0] ?? ''} runId={rest[1] ?? ''} />
+          </div>
         </div>
       ) : view === 'matrix' ? (
         <Matrix />

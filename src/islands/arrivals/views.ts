@@ -6,6 +6,7 @@ export const VIEW_GROUPS = [
     title: 'What arrives now',
     entries: [
       { id: 'live', title: 'Live view' },
+      { id: 'trials', title: 'Trials' },
       { id: 'matrix', title: 'Coverage by day' },
       { id: 'volume', title: 'Volume' },
       { id: 'counts', title: 'Counts and delays' },

@@ -1,97 +1,28 @@
-/** The Hand-off station: exactly what to build, for engineers. */
-import { Check, Copy, Download } from 'lucide-react';
-import { useMemo, useState } from 'react';
-import { heldBackBy, sampleMessage } from '../../core/formats/ticket';
-import { ticketMarkdown } from '../../core/formats/event-ticket';
-import { entries, type Plan, type PlanEvent, type Source } from '../../core/plan/plan';
+/** The Hand-off station: exactly what to build, for engineers, and how far it is. */
+import { Check, Download } from 'lucide-react';
+import { heldBackBy } from '../../core/formats/ticket';
+import { entries } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
+import { GroupedNav } from '../../ui/GroupedNav';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';
-import { Empty } from '../../ui/States';
+import { Empty, Loading } from '../../ui/States';
 import { useDraft, usePlan, useWorkplace } from '../workplace/context';
-import { copy } from './clipboard';
-import { places, partsOf } from '../workplace/place';
+import { places } from '../workplace/place';
 import { plural } from '../../ui/format';
 import { later } from '../../ui/later';
+import { useView } from '../arrivals/use-view';
+import { HAND_OFF_VIEWS, handOffPlace } from './views';
 
-/** The text itself, line by line, with headings and tables set apart so that it reads as it will be read in a ticket. */
 const WriteKeys = later(() => import('./WriteKeys').then((m) => m.WriteKeys));
-
-const TicketText = ({ text }: { text: string }) => {
-  const blocks = useMemo(() => text.trimEnd().split(/\n{2,}/), [text]);
-  return (
-    <div className="max-w-[720px]">
-      {blocks.map((b, i) => {
-        if (b.startsWith('# '))
-          return (
-            <h1 key={i} className="mb-2 text-[1.5rem] font-bold">
-              {b.slice(2)}
-            </h1>
-          );
-        if (b.startsWith('## '))
-          return (
-            <h2 key={i} className="mt-4 mb-1.5 font-bold">
-              {b.slice(3)}
-            </h2>
-          );
-        if (b.startsWith('```'))
-          return (
-            <pre key={i} tabIndex={0} aria-label="Sample message" className="overflow-x-auto border border-rule bg-ground p-3 wire">
-              {b.replace(/^```\w*\n|\n```$/g, '')}
-            </pre>
-          );
-        if (b.startsWith('|')) return <TicketTable key={i} lines={b.split('\n')} />;
-        return (
-          <div key={i} className="my-1.5">
-            {b.split('\n').map((line, j) => (
-              <p key={j}>
-                <Rich text={line.replaceAll('**', '')} />
-              </p>
-            ))}
-          </div>
-        );
-      })}
-    </div>
-  );
-};
-
-const cellsOf = (line: string): string[] =>
-  line
-    .slice(1, -1)
-    .split(/(?<!\\)\|/)
-    .map((c) => c.trim().replaceAll('\\|', '|'));
-
-const TicketTable = ({ lines }: { lines: readonly string[] }) => (
-  <table className="w-full border-collapse text-[0.93rem]">
-    <thead>
-      <tr className="text-left text-ink-2">
-        {cellsOf(lines[0]!).map((c) => (
-          <th key={c} className="pr-3 pb-1 font-medium">
-            {c}
-          </th>
-        ))}
-      </tr>
-    </thead>
-    <tbody>
-      {lines.slice(2).map((l) => (
-        <tr key={l} className="border-t border-rule align-top">
-          {cellsOf(l).map((c, i) => (
-            <td key={i} className="py-1 pr-3">
-              <Rich text={c} />
-            </td>
-          ))}
-        </tr>
-      ))}
-    </tbody>
-  </table>
-);
-
-const httpSnippet = (plan: Plan, event: PlanEvent, source: Source | undefined): string =>
-  `curl -X POST ${location.origin}/intake \\
-  -H 'Authorization: Bearer {{write_key}}' \\
-  -H 'Content-Type: application/json' \\
-  -d '${JSON.stringify([sampleMessage(plan, event, source)], null, 2)}'`;
+const EventBench = later(() => import('./EventBench').then((m) => m.EventBench), <Loading what="the ticket" />);
+const HandOverPart = later(() => import('./HandOverPart').then((m) => m.HandOverPart));
+const ProgressView = later(() => import('./ProgressView').then((m) => m.ProgressView), <Loading what="the progress" />);
+const ChangesView = later(() => import('./ChangesView').then((m) => m.ChangesView), <Loading what="the changes" />);
+const FilesView = later(() => import('./FilesView').then((m) => m.FilesView), <Loading what="the files" />);
+const SourceView = later(() => import('./SourceView').then((m) => m.SourceView), <Loading what="the document" />);
+const SourceMargin = later(() => import('./SourceView').then((m) => m.SourceMargin));
 
 const LINK = 'text-accent hover:bg-wash flex items-center gap-2 py-1 font-semibold';
 
@@ -99,18 +30,39 @@ const HandOff = () => {
   const plan = usePlan();
   const { server } = useDraft();
   const { place, go } = useWorkplace();
-  const [view, setView] = useState<'ticket' | 'call'>('ticket');
+  const at = handOffPlace(place.item);
   const events = entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order);
+  const sources = entries(plan, 'source');
   const defined = entries(plan, 'definition').filter(([, d]) => !d.retired && d.name !== '' && !events.some(([, e]) => e.name === d.name));
-  const [eventId = events[0]?.[0], wantedSource] = partsOf(place.item);
+  const progress = useView('GET /api/progress', undefined, { enabled: at.is === 'event' });
+  const eventId = at.is === 'event' ? (at.eventId !== undefined && plan.event[at.eventId] ? at.eventId : events[0]?.[0]) : undefined;
   const event = eventId === undefined ? undefined : plan.event[eventId];
-  const sources = event?.sources.map((s) => s.sourceId) ?? [];
-  const sourceId = sources.find((s) => s === wantedSource) ?? sources[0];
+  const ofEvent = event?.sources.map((s) => s.sourceId) ?? [];
+  const wanted = at.is === 'event' ? at.sourceId : undefined;
+  const sourceId = at.is === 'source' ? at.sourceId : (ofEvent.find((s) => s === wanted) ?? ofEvent[0]);
   const source = sourceId === undefined ? undefined : plan.source[sourceId];
   const held = event ? heldBackBy(plan, event) : [];
+  const chosen = at.is === 'view' ? at.view : at.is === 'source' ? `source ${at.sourceId}` : undefined;
   const list = (
     <>
       <ListHead title="Hand-off" note={plural(events.length, 'event')} />
+      <GroupedNav
+        label="Views of the hand-off"
+        groups={[
+          { title: 'All of it', entries: HAND_OFF_VIEWS },
+          {
+            title: 'What to build at',
+            entries: sources.map(([id, s]) => ({
+              id: `source ${id}`,
+              title: s.name,
+              note: <SourceMark letter={s.mark} kind={s.kind} name="" />,
+            })),
+          },
+        ]}
+        chosen={chosen}
+        onChoose={(id) => go(...(id.startsWith('source ') ? places.handOffSource(id.slice(7)) : places.handOffView(id)))}
+      />
+      <h3 className="border-t border-rule px-4 pt-2 pb-1 text-sm font-semibold text-ink-2">Events</h3>
       {events.map(([id, e]) => {
         const missing = heldBackBy(plan, e).length;
         return (
@@ -146,6 +98,32 @@ const HandOff = () => {
       ) : null}
     </>
   );
+  if (at.is === 'view')
+    return (
+      <Frame list={list} listLabel="Events">
+        {at.view === 'progress' ? <ProgressView /> : at.view === 'changes' ? <ChangesView /> : <FilesView />}
+      </Frame>
+    );
+  if (at.is === 'source' && sourceId !== undefined && source)
+    return (
+      <Frame
+        list={list}
+        listLabel="Events"
+        margin={
+          <>
+            <SourceMargin
+              key={sourceId}
+              sourceId={sourceId}
+              source={source}
+              published={server?.published !== null && server?.published !== undefined}
+            />
+            <WriteKeys key={sourceId} sourceId={sourceId} source={source} />
+          </>
+        }
+      >
+        <SourceView sourceId={sourceId} />
+      </Frame>
+    );
   if (!event || eventId === undefined)
     return (
       <Frame list={list} listLabel="Events">
@@ -159,8 +137,6 @@ const HandOff = () => {
         </Empty>
       </Frame>
     );
-  const ticket = ticketMarkdown(plan, eventId, sourceId);
-  const call = httpSnippet(plan, event, source);
   const margin = (
     <>
       <MarginPart title={held.length > 0 ? 'Held back by' : 'Ready to build'}>
@@ -196,44 +172,21 @@ const HandOff = () => {
           <Download size={15} /> Draft, JSON
         </a>
       </MarginPart>
+      {source && sourceId !== undefined ? (
+        <HandOverPart
+          key={`${eventId} ${sourceId}`}
+          eventId={eventId}
+          sourceId={sourceId}
+          pair={progress.data?.find((p) => p.eventId === eventId && p.sourceId === sourceId)}
+          held={held.length > 0}
+        />
+      ) : null}
       {source && sourceId !== undefined ? <WriteKeys key={sourceId} sourceId={sourceId} source={source} /> : null}
     </>
   );
   return (
     <Frame list={list} listLabel="Events" margin={margin}>
-      <div className="flex flex-wrap items-center gap-1 border-b border-rule py-1.5 pr-10 pl-7">
-        {sources.map((s) => {
-          const src = plan.source[s];
-          return src ? (
-            <button
-              key={s}
-              type="button"
-              aria-pressed={s === sourceId}
-              onClick={() => go(...places.handOff(eventId, s))}
-              className={`flex items-center gap-1.5 border-b-2 px-2 py-1 ${s === sourceId ? 'border-accent font-semibold' : 'border-transparent hover:border-rule'}`}
-            >
-              <SourceMark letter={src.mark} kind={src.kind} name={src.name} /> {src.name}
-            </button>
-          ) : null;
-        })}
-        <span className="ml-auto flex gap-1">
-          <Button look="quiet" onClick={() => setView(view === 'ticket' ? 'call' : 'ticket')}>
-            {view === 'ticket' ? 'HTTP call' : 'Ticket'}
-          </Button>
-          <Button look="full" onClick={() => void copy(view === 'ticket' ? ticket : call, view === 'ticket' ? 'The ticket' : 'The call')}>
-            <Copy size={14} /> Copy {view === 'ticket' ? 'ticket' : 'call'}
-          </Button>
-        </span>
-      </div>
-      <div className="px-7 py-5">
-        {view === 'ticket' ? (
-          <TicketText text={ticket} />
-        ) : (
-          <pre tabIndex={0} aria-label="HTTP call" className="overflow-x-auto border border-rule bg-ground p-3 wire">
-            {call}
-          </pre>
-        )}
-      </div>
+      <EventBench key={eventId} eventId={eventId} event={event} sourceId={sourceId} />
     </Frame>
   );
 };

@@ -1,0 +1,111 @@
+/** Code and files for engineers: typed calls, models, contracts, the sender and the build check. */
+import { Download } from 'lucide-react';
+import { useState } from 'react';
+import { entries } from '../../core/plan/plan';
+import { useDraft, usePlan } from '../workplace/context';
+
+const LANGUAGES = [
+  { id: 'kotlin', title: 'Kotlin' },
+  { id: 'swift', title: 'Swift' },
+  { id: 'python', title: 'Python' },
+  { id: 'java', title: 'Java' },
+  { id: 'go', title: 'Go' },
+  { id: 'csharp', title: 'C#' },
+] as const;
+
+const CONTRACTS = [
+  { id: 'event-schemas', title: 'JSON Schema', note: 'properties of every event, in one file' },
+  { id: 'asyncapi', title: 'AsyncAPI 3', note: 'a channel for each source, a message for each event' },
+  { id: 'openapi', title: 'OpenAPI 3.1', note: 'what a request to the intake may hold' },
+  { id: 'cloudevents', title: 'CloudEvents', note: 'JSON Schema of each type' },
+  { id: 'json', title: 'Plan, JSON', note: 'for the build check' },
+  { id: 'yaml', title: 'Plan, YAML', note: 'the same, easier to read' },
+] as const;
+
+const LINK = 'text-accent inline-flex min-h-[24px] items-center gap-1.5 font-semibold hover:underline';
+
+const Row = ({ href, title, note }: { href: string; title: string; note: string }) => (
+  <tr className="border-t border-rule">
+    <td className="w-56 py-1 pr-4 whitespace-nowrap">
+      <a className={LINK} href={href} download>
+        <Download size={14} /> {title}
+      </a>
+    </td>
+    <td className="py-1 text-ink-2">{note}</td>
+  </tr>
+);
+
+export const FilesView = () => {
+  const plan = usePlan();
+  const { server } = useDraft();
+  const [source, setSource] = useState('');
+  const published = server?.published;
+  const version = published ? {} : { version: 'draft' };
+  const of = (more: Readonly<Record<string, string>>): string => new URLSearchParams({ ...version, ...more }).toString();
+  const own = source === '' ? {} : { source };
+  const { origin } = location;
+  return (
+    <div className="max-w-[860px] px-7 py-5">
+      <h1 className="text-[1.5rem] leading-tight font-bold">Code and files</h1>
+      <p className="mb-3 text-ink-2">
+        {published ? `Made from version ${published.number}.` : 'Nothing is published yet, so these are made from the draft.'} The same
+        version always gives the same files; each says which one it is.
+      </p>
+      <h2 className="mt-3 font-bold">Typed calls</h2>
+      <label className="text-sm text-ink-2">
+        For{' '}
+        <select value={source} onChange={(e) => setSource(e.target.value)} className="border border-rule bg-paper px-1 py-0.5 text-ink">
+          <option value="">every source</option>
+          {entries(plan, 'source').map(([id, s]) => (
+            <option key={id} value={id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <table className="mt-1 w-full">
+        <tbody>
+          <Row
+            href={`/api/typed-calls?${of(own)}`}
+            title="TypeScript"
+            note="one function for each event; a misspelt name or a wrong unit does not compile"
+          />
+          <tr className="border-t border-rule">
+            <td className="w-56 py-1 pr-4 align-top whitespace-nowrap">Models</td>
+            <td className="flex flex-wrap gap-x-4 py-1">
+              {LANGUAGES.map((l) => (
+                <a key={l.id} className={LINK} href={`/api/models?${of({ language: l.id, ...own })}`} download>
+                  {l.title}
+                </a>
+              ))}
+            </td>
+          </tr>
+          <Row href="/downloads/signal-post-sender.js" title="Sender" note="one file without dependencies, for browsers and Node.js" />
+          <Row href="/downloads/signal-post-sender.d.ts" title="Types of the sender" note="to put beside it" />
+          <Row href="/downloads/signal-post-checker.js" title="Checker" note="for the sender’s debug mode: findings in the console" />
+        </tbody>
+      </table>
+      <h2 className="mt-5 font-bold">Contracts</h2>
+      <table className="w-full">
+        <tbody>
+          {CONTRACTS.map((c) => (
+            <Row key={c.id} href={`/api/plan-file?${of({ format: c.id })}`} title={c.title} note={c.note} />
+          ))}
+        </tbody>
+      </table>
+      <h2 className="mt-5 font-bold">Build check</h2>
+      <table className="w-full">
+        <tbody>
+          <Row href="/downloads/signal-post-check.mjs" title="signal-post-check" note="one file, started by node; needs no database" />
+        </tbody>
+      </table>
+      <pre tabIndex={0} aria-label="Commands of the build check" className="mt-1 overflow-x-auto border border-rule bg-ground p-3 wire">
+        {`node signal-post-check.mjs lint ${origin}
+node signal-post-check.mjs events ${origin} captured.ndjson --source web
+node signal-post-check.mjs usage ${origin} src
+node signal-post-check.mjs write ${origin} tracking-plan
+node signal-post-check.mjs propose tracking-plan --to ${origin}`}
+      </pre>
+    </div>
+  );
+};
