@@ -15,6 +15,9 @@ const FAULTS = [
   { id: 'text', text: 'Sends the deposit as text' },
   { id: 'twin', text: 'Sends “Tool viewed” instead of “Tool Viewed”' },
   { id: 'template', text: 'Sends the member ID as an unfilled template' },
+  { id: 'double', text: 'Sends “Tool Viewed” twice' },
+  { id: 'again', text: 'Sends parts of a guide again when going back and forth' },
+  { id: 'rules', text: 'Takes the house rules for a guide' },
 ] as const;
 type FaultId = (typeof FAULTS)[number]['id'];
 
@@ -48,13 +51,15 @@ const WebCatalogue = () => {
 
   const latest = useRef<(t: Tool) => void>(() => undefined);
   useEffect(() => {
-    latest.current = (t) =>
-      void web.send({
-        name: has('twin') ? 'Tool viewed' : 'Tool Viewed',
-        ids: idsOf(member),
-        properties: carried(t),
-        page: `/tools/${t.tool_id}`,
-      });
+    latest.current = (t) => {
+      for (let n = 0; n < (has('double') ? 2 : 1); n++)
+        void web.send({
+          name: has('twin') ? 'Tool viewed' : 'Tool Viewed',
+          ids: idsOf(member),
+          properties: carried(t),
+          page: `/tools/${t.tool_id}`,
+        });
+    };
   });
   useEffect(() => {
     if (!tool) return;
@@ -62,7 +67,25 @@ const WebCatalogue = () => {
     return () => clearTimeout(timer);
   }, [tool]);
 
+  /** Parts of the guide that were in view, of four; `undefined` while none is open. */
+  const [guide, setGuide] = useState<{ readonly is: 'guide' | 'rules'; readonly part: number } | undefined>();
+  const read = (is: 'guide' | 'rules', part: number): void => {
+    setGuide({ is, part });
+    const page = is === 'guide' ? `/guides/${tool?.tool_category ?? 'drills'}` : '/rules';
+    if (part === 0) return void web.send({ kind: 'view', ids: idsOf(member), page });
+    if (is === 'rules' && !has('rules')) return;
+    const guide_share = part * 25;
+    void web.send({
+      name: 'Guide Read',
+      ids: idsOf(member),
+      properties: { guide_share, tool_category: tool?.tool_category ?? 'drills' },
+      page,
+      ...(has('again') ? {} : { oncePerView: `Guide Read ${guide_share}` }),
+    });
+  };
+
   const open = (t: Tool | undefined) => {
+    setGuide(undefined);
     setTool(t);
     setReservation('no');
   };
@@ -142,7 +165,28 @@ const WebCatalogue = () => {
       sent={sent}
       onPressed={pressed}
     >
-      {tool ? (
+      {guide ? (
+        <main className="px-4 py-4">
+          <button type="button" className="underline" onClick={() => setGuide(undefined)}>
+            Close
+          </button>
+          <h1 className="mt-2 text-xl font-bold">{guide.is === 'guide' ? 'Safety guide' : 'House rules'}</h1>
+          <p className="my-2 text-ink-2">Part {guide.part} of 4.</p>
+          <span className="flex gap-2">
+            <button
+              type="button"
+              className={BUTTON}
+              disabled={guide.part === 0}
+              onClick={() => read(guide.is, Math.max(1, guide.part - 1))}
+            >
+              Back
+            </button>
+            <button type="button" className={BUTTON} disabled={guide.part === 4} onClick={() => read(guide.is, guide.part + 1)}>
+              Next part
+            </button>
+          </span>
+        </main>
+      ) : tool ? (
         <main className="px-4 py-4">
           <button type="button" className="underline" onClick={() => open(undefined)}>
             All tools
@@ -152,6 +196,14 @@ const WebCatalogue = () => {
             {tool.tool_category}, at {tool.branch}. Deposit {(tool.deposit / 100).toFixed(2)} €.
           </p>
           <p className="mt-1 text-sm text-ink-2">Looked at for five seconds, it counts as viewed.</p>
+          <p className="mt-1 flex gap-4">
+            <button type="button" className="min-h-[24px] underline" onClick={() => read('guide', 0)}>
+              Safety guide
+            </button>
+            <button type="button" className="min-h-[24px] underline" onClick={() => read('rules', 0)}>
+              House rules
+            </button>
+          </p>
           <label className="mt-3 block font-bold">
             Collect it{' '}
             <select value={pickup} onChange={(e) => setPickup(e.target.value)} className="ml-1 border border-ink bg-paper px-1 font-normal">

@@ -10,11 +10,13 @@ export interface Sent {
 
 export interface Outgoing {
   readonly name?: string;
-  readonly kind?: 'interaction';
+  readonly kind?: 'interaction' | 'view';
   readonly ids: Record<string, string>;
   readonly properties?: Record<string, ConditionValue | Record<string, string>>;
   readonly user_properties?: Record<string, ConditionValue>;
   readonly page?: string;
+  /** Sent at most once with this text, until another page is shown. */
+  readonly oncePerView?: string;
   /** Where it is to be another than the sender's, or than now (UTC epoch ms). */
   readonly release?: string;
   readonly id?: string;
@@ -68,7 +70,8 @@ export class StandInSender {
       onAnswer: ({ answers = [] }, messages) => {
         for (const a of answers) {
           const message = messages[a.index];
-          if (message && message.kind !== 'interaction') this.onSent({ name: message.name ?? 'identify call', answer: a.answer });
+          if (message && message.kind !== 'interaction' && message.kind !== 'view')
+            this.onSent({ name: message.name ?? 'identify call', answer: a.answer });
         }
       },
       onTrouble: (why) => this.onSent({ name: 'not sent yet', answer: why }),
@@ -99,7 +102,7 @@ export class StandInSender {
   }
 
   /** Sends one, and resolves when the intake has answered, or could not be reached. */
-  async send({ name, kind, ids, properties, user_properties, page, release, at = Date.now() }: Outgoing): Promise<void> {
+  async send({ name, kind, ids, properties, user_properties, page, release, oncePerView, at = Date.now() }: Outgoing): Promise<void> {
     let sender: Sender;
     try {
       this.sender ??= this.make();
@@ -115,8 +118,10 @@ export class StandInSender {
       page: page ?? '',
       ...(user_properties === undefined ? {} : { userProperties: user_properties }),
       ...(release === undefined ? {} : { release }),
+      ...(oncePerView === undefined ? {} : { oncePerView }),
     };
-    if (kind === 'interaction') sender.interaction(properties?.['element'] as Record<string, string>, more);
+    if (kind === 'view') sender.view(page ?? '', {}, more);
+    else if (kind === 'interaction') sender.interaction(properties?.['element'] as Record<string, string>, more);
     else sender.event(name ?? '', properties, more);
     await sender.flush();
   }
