@@ -262,6 +262,22 @@ export const createSender = (options: SenderOptions): Sender => {
       : () => undefined;
 
   let release: (() => void) | undefined;
+  const lookedAfter = new Set([lane]);
+  /** Takes over what another page keeps as soon as that page is gone. */
+  const lookAfter = (other: string): void => {
+    if (locks === undefined || lookedAfter.has(other)) return;
+    lookedAfter.add(other);
+    void locks.request(prefix + other, () => {
+      if (stopped) return;
+      queue.adopt(other);
+      if (queue.length > 0) later(0);
+    });
+  };
+  /** Another page keeps something. */
+  const onKept = ({ key: kept }: StorageEvent): void => {
+    const other = kept?.startsWith(`${prefix}queue/`) ? kept.slice(prefix.length + 6).split('/')[0] : undefined;
+    if (other !== undefined && !gated()) lookAfter(other);
+  };
   /** What other pages of this sender left is taken over as soon as nobody else looks after it. */
   const takeOver = (): void => {
     if (gated()) return;
@@ -271,19 +287,14 @@ export const createSender = (options: SenderOptions): Sender => {
       return;
     }
     void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done)));
-    for (const other of queue.lanes())
-      if (other !== lane)
-        void locks.request(prefix + other, () => {
-          if (stopped) return;
-          queue.adopt(other);
-          if (queue.length > 0) later(0);
-        });
+    for (const other of queue.lanes()) lookAfter(other);
   };
   takeOver();
   if (hasPage) {
     document.addEventListener('visibilitychange', onHidden);
     addEventListener('pagehide', hand);
     addEventListener('online', onOnline);
+    addEventListener('storage', onKept);
   }
 
   return {
@@ -351,6 +362,7 @@ export const createSender = (options: SenderOptions): Sender => {
         document.removeEventListener('visibilitychange', onHidden);
         removeEventListener('pagehide', hand);
         removeEventListener('online', onOnline);
+        removeEventListener('storage', onKept);
       }
       await pumping;
       await pump();

@@ -1,0 +1,191 @@
+/** The sender in Chromium, against the real intake: nothing is lost, nothing counts twice, and the order is kept. */
+import { expect, test, type BrowserContext, type Page } from '@playwright/test';
+import pg from 'pg';
+
+interface Told {
+  event(name: string, properties: Record<string, unknown>): void;
+  flush(): Promise<void>;
+  readonly waiting: number;
+  readonly anonymousId: string;
+}
+declare global {
+  interface Window {
+    sender: Told;
+  }
+}
+
+const database = async <T extends pg.QueryResultRow>(sql: string, values: unknown[]): Promise<T[]> => {
+  const client = new pg.Client({ connectionString: process.env['BROWSER_DATABASE_URL'] });
+  await client.connect();
+  const { rows } = await client.query<T>(sql, values);
+  await client.end();
+  return rows;
+};
+
+/** The numbers of the messages that were stored under a release, in the order in which they were sent, by their IDs. */
+const stored = async (release: string): Promise<number[]> =>
+  (
+    await database<{ n: number; message_id: string }>(
+      `select (body->'properties'->>'query_length')::int as n, message_id from messages where release = $1 order by message_id`,
+      [release],
+    )
+  ).map((r) => r.n);
+
+const newKey = async (page: Page): Promise<string> => {
+  const r = await page.request.post('/api/keys', { data: { sourceId: 'web', label: 'sender test' } });
+  return ((await r.json()) as { key: string }).key;
+};
+
+/** A page with a sender on it. */
+const withSender = async (page: Page, key: string, release: string, more: object = {}): Promise<void> => {
+  await page.goto('/answers/glossary');
+  await page.evaluate(
+    async ({ key, release, more }) => {
+      const file = '/downloads/signal-post-sender.js';
+      const { createSender } = (await import(file)) as { createSender: (o: object) => Told };
+      window.sender = createSender({ endpoint: '/intake', key, release, waitMs: 50, ...more });
+    },
+    { key, release, more },
+  );
+};
+
+const send = (page: Page, from: number, to: number): Promise<void> =>
+  page.evaluate(
+    ([from, to]) => {
+      for (let n = from!; n < to!; n++) window.sender.event('Catalogue Searched', { query_length: n, result_count: 1, branch: 'Quayside' });
+    },
+    [from, to],
+  );
+
+const numbers = (n: number): number[] => Array.from({ length: n }, (_, i) => i);
+const unlike = (list: readonly number[]): number[] => [...new Set(list)];
+let runs = 0;
+const ofRun = (): string => `sender-${Date.now()}-${++runs}`;
+
+const all = async (release: string, n: number): Promise<void> => {
+  await expect.poll(() => stored(release).then((s) => s.length), { timeout: 40_000 }).toBe(n);
+  // In order by the IDs, each once.
+  expect(await stored(release)).toEqual(numbers(n));
+};
+
+test('the network is cut and comes back', async ({ page, context }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release);
+  await send(page, 0, 10);
+  await context.setOffline(true);
+  await send(page, 10, 60);
+  await page.waitForTimeout(500);
+  expect(await page.evaluate(() => window.sender.waiting)).toBeGreaterThanOrEqual(50);
+  await context.setOffline(false);
+  await all(release, 60);
+  await expect.poll(() => page.evaluate(() => window.sender.waiting)).toBe(0);
+});
+
+test('the page is closed while the network is cut: the next page sends it, as the same visitor', async ({ page, context }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release);
+  const visitor = await page.evaluate(() => window.sender.anonymousId);
+  await context.setOffline(true);
+  await send(page, 0, 40);
+  await page.close({ runBeforeUnload: false });
+  await context.setOffline(false);
+  const next = await context.newPage();
+  await withSender(next, key, release);
+  expect(await next.evaluate(() => window.sender.anonymousId)).toBe(visitor);
+  await send(next, 40, 50);
+  await all(release, 50);
+});
+
+test('the page goes away right after: what it hands over arrives', async ({ page }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release, { waitMs: 60_000 });
+  await send(page, 0, 5);
+  await page.goto('/answers');
+  await all(release, 5);
+  // Seen again, the same page sends it once more under the same IDs, which counts once.
+  await withSender(page, key, release);
+  await page.evaluate(() => window.sender.flush());
+  await all(release, 5);
+});
+
+test('the server answers 503, then 429, then takes it', async ({ page }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release);
+  let asked = 0;
+  await page.route('**/intake', async (route) => {
+    asked++;
+    if (asked === 1) await route.fulfill({ status: 503, headers: { 'retry-after': '1' }, body: '{"detail":"busy"}' });
+    else if (asked === 2) await route.fulfill({ status: 429, headers: { 'retry-after': '1' }, body: '{"detail":"slow down"}' });
+    else await route.continue();
+  });
+  await send(page, 0, 120);
+  await all(release, 120);
+  expect(asked).toBeGreaterThanOrEqual(4);
+});
+
+test('an answer that is lost: the same messages come again, and count once', async ({ page }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release);
+  let asked = 0;
+  await page.route('**/intake', async (route) => {
+    asked++;
+    if (asked > 2) return route.continue();
+    // It arrives; what the server says does not.
+    await route.fetch();
+    return route.abort('connectionreset');
+  });
+  await send(page, 0, 30);
+  await expect.poll(() => asked, { timeout: 30_000 }).toBeGreaterThan(2);
+  await all(release, 30);
+});
+
+test('the storage is full: what waits is kept in memory, and sent', async ({ page, context }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release);
+  await page.evaluate(() => {
+    let size = 1_000_000;
+    let n = 0;
+    while (size > 10)
+      try {
+        localStorage.setItem(`filler-${n++}`, 'x'.repeat(size));
+      } catch {
+        size = Math.floor(size / 2);
+      }
+  });
+  await context.setOffline(true);
+  await send(page, 0, 80);
+  await context.setOffline(false);
+  await all(release, 80);
+  await page.evaluate(() => localStorage.clear());
+});
+
+const tab = async (context: BrowserContext, key: string, release: string): Promise<Page> => {
+  const page = await context.newPage();
+  await withSender(page, key, release);
+  return page;
+};
+
+test('two tabs at once, one of which is closed: one visitor, each message once', async ({ page, context }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  const [one, two] = [await tab(context, key, release), await tab(context, key, release)];
+  expect(await one.evaluate(() => window.sender.anonymousId)).toBe(await two.evaluate(() => window.sender.anonymousId));
+  await context.setOffline(true);
+  await send(one, 0, 30);
+  await send(two, 30, 60);
+  // What the closed one left is taken over by the other, which was open all the while.
+  await one.close();
+  await context.setOffline(false);
+  await expect.poll(() => stored(release).then((s) => s.length), { timeout: 60_000 }).toBe(60);
+  expect(unlike(await stored(release)).sort((a, b) => a - b)).toEqual(numbers(60));
+  // Each tab in its own order.
+  const got = await stored(release);
+  expect(got.filter((n) => n < 30)).toEqual(numbers(30));
+  expect(got.filter((n) => n >= 30)).toEqual(numbers(60).slice(30));
+});
+
+test('the file is at most 5 kB, packed', async ({ request }) => {
+  const { gzipSync } = await import('node:zlib');
+  const text = await (await request.get('/downloads/signal-post-sender.js')).text();
+  expect(gzipSync(text, { level: 9 }).length).toBeLessThanOrEqual(5000);
+  expect(text).not.toMatch(/\bfrom\s*["']|require\(/);
+});
