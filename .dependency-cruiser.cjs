@@ -30,7 +30,8 @@ module.exports = {
       from: { path: '^src/core/' },
       to: {
         dependencyTypes: ['npm', 'npm-dev', 'core'],
-        pathNot: 'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod|pluralize|papaparse|yaml|re2js|xmlbuilder)/',
+        pathNot:
+          'node_modules/(date-fns|@date-fns/tz|fastest-levenshtein|wink-lexicon|@noble/hashes|zod|pluralize|papaparse|yaml|re2js|xmlbuilder)/',
       },
     },
     {

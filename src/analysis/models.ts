@@ -1,6 +1,6 @@
 /** Models of the events in other languages, made by quicktype from the plan's schema. It takes a while, so it is here and not on the thread of requests. */
 import { createHash } from 'node:crypto';
-import { LANGUAGES, models } from '../core/api/models';
+import { models, type LANGUAGES } from '../core/api/models';
 import { modelSchemas } from '../core/formats/code/model-schema';
 import type { WrittenPlan } from '../core/formats/format';
 import { settingsOf, type Id } from '../core/plan/plan';

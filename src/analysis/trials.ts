@@ -6,7 +6,7 @@ import { environmentOf } from '../core/arrival/live-filter';
 import { identifiersOf, identifiersOfMe, isMine } from '../core/arrival/me';
 import { readMessage } from '../core/arrival/message';
 import { saidBy } from '../core/arrival/message-finding';
-import { seenFrom } from '../core/arrival/seen';
+import { newestReleaseFrom, seenFrom } from '../core/arrival/seen';
 import { findingSentence } from '../core/arrival/words';
 import { contentHash } from '../core/plan/content-hash';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
@@ -182,21 +182,6 @@ const viewOf = async (run: StoredRun): Promise<TrialRunView> => {
 
 const noRun = (): Response => problem(404, 'no such run', 'There is no run of this ID.');
 
-/** The release of the newest message of an event from a source. */
-const newestRelease = (table: MessageTable, eventName: string, sourceId: string): string | undefined => {
-  const source = table.sources.find(sourceId);
-  const rows = table.rowsOf(eventName);
-  let [best, at] = [-1, -Infinity];
-  // Newest arrivals are last; a few hundred are enough to know.
-  for (let i = rows.length - 1, looked = 0; i >= 0 && looked < 500; i--) {
-    const row = rows[i]!;
-    if (table.source.get(row) !== source) continue;
-    looked++;
-    if (table.time.get(row) > at) [best, at] = [row, table.time.get(row)];
-  }
-  return best < 0 ? undefined : (table.releases.values[table.release.get(best)] ?? '');
-};
-
 export const TRIAL_VIEWS = [
   serve(trialRun, async ({ body: { id } }) => {
     const run = await findTrialRun(database(), id);
@@ -220,7 +205,7 @@ export const TRIAL_VIEWS = [
     const { table } = heldState();
     return progressOf(plan, {
       seenOf: (name, source) => seenFrom(table, name, source),
-      newestReleaseOf: (name, source) => newestRelease(table, name, source),
+      newestReleaseOf: (name, source) => newestReleaseFrom(table, name, source),
       handOvers: await handOvers(database()),
       verified: await allVerified(database()),
     });

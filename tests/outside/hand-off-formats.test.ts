@@ -9,7 +9,7 @@ import Ajv2020 from 'ajv/dist/2020';
 import addFormats from 'ajv-formats';
 import { Parser } from '@asyncapi/parser';
 import specs from '@asyncapi/specs';
-import { CloudEvent, HTTP } from 'cloudevents';
+import { HTTP, type CloudEvent } from 'cloudevents';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cloudEventTypes, exampleCloudEvent } from '../../src/core/formats/plan/cloudevents';

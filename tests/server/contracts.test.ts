@@ -49,9 +49,17 @@ const ASKED: Readonly<Record<string, string>> = {
   'GET /api/profile': '?event=Parcel+Posted',
   'GET /api/proposal': '?id=none',
   'GET /api/sign-offs': '?question=q1',
+  'GET /api/models': '?language=go',
+  'GET /api/trial-evidence': '?id=6f8a0663-b5c3-49be-bf51-c23978bc287b',
+  'GET /api/hand-off-document': '?source=shop',
 };
 /** Right, and about something that there is not. */
-const NOT_THERE: readonly string[] = ['GET /api/finding-messages', 'GET /api/proposal', 'GET /api/answers/{question}/signal.svg'];
+const NOT_THERE: readonly string[] = [
+  'GET /api/finding-messages',
+  'GET /api/proposal',
+  'GET /api/trial-evidence',
+  'GET /api/answers/{question}/signal.svg',
+];
 
 describe('what is asked for rightly', () => {
   test.each(GETS.map((e): [string, Endpoint] => [addressOf(e), e]))('%s', async (address, e) => {

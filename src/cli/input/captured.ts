@@ -150,17 +150,26 @@ const headOf = async (file: string): Promise<string> => {
 
 /** The messages of a file, by what it looks like; standard input (`-`) is lines. */
 export async function* captured(file: string, options: CaptureOptions): AsyncGenerator<Captured> {
-  if (file === '-') return yield* ofLines(file);
+  if (file === '-') {
+    yield* ofLines(file);
+    return;
+  }
   const head = await headOf(file);
-  if (/\.har$/i.test(file) || /^\{\s*"log"\s*:/.test(head)) return yield* ofHar(file, options);
-  if (head.startsWith('[')) return yield* ofArray(file);
+  if (/\.har$/i.test(file) || /^\{\s*"log"\s*:/.test(head)) {
+    yield* ofHar(file, options);
+    return;
+  }
+  if (head.startsWith('[')) {
+    yield* ofArray(file);
+    return;
+  }
   // One object over several lines is one message, or a body of several.
   const first = head.split('\n', 1)[0]!.trim();
   if (head.startsWith('{') && !isWhole(first)) {
     for await (const v of streamed(file, ['$'], (x) => ({ x }))) yield* ofBody(JSON.stringify(v.x), { file }, undefined);
     return;
   }
-  return yield* ofLines(file);
+  yield* ofLines(file);
 }
 
 const isWhole = (line: string): boolean => {

@@ -94,7 +94,7 @@ export class HistoryJudge {
   private dayOf(sourceId: string, at: number) {
     const day = Math.floor(at / DAY_MS);
     let days = this.intake.get(sourceId);
-    if (!days) this.intake.set(sourceId, (days = new Map()));
+    if (!days) this.intake.set(sourceId, (days = new Map<number, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>()));
     let own = days.get(day);
     if (!own) days.set(day, (own = { sourceId, day, accepted: 0, duplicates: 0, rejected: 0 }));
     return own;

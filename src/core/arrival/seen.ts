@@ -45,6 +45,32 @@ export const seenFrom = (table: MessageTable, eventName: string, sourceId: strin
   return own && { at: own.at, release: table.releases.values[own.release] ?? '', messages: own.messages };
 };
 
+/** By the indexes of name, source and release: when the first message was received. */
+const releases = following(
+  () => new Map<number, Map<number, Map<number, number>>>(),
+  (state, { name, source, release, received }, from, to) => {
+    for (let row = from; row < to; row++) {
+      const n = name.get(row);
+      if (n < 0) continue;
+      let ofName = state.get(n);
+      if (!ofName) state.set(n, (ofName = new Map<number, Map<number, number>>()));
+      let own = ofName.get(source.get(row));
+      if (!own) ofName.set(source.get(row), (own = new Map<number, number>()));
+      const known = own.get(release.get(row));
+      const at = received.get(row);
+      if (known === undefined || at < known) own.set(release.get(row), at);
+    }
+  },
+);
+
+/** The release of an event from a source that came last: an older one that goes on sending beside it is not the newest. `undefined` where none came. */
+export const newestReleaseFrom = (table: MessageTable, eventName: string, sourceId: string): string | undefined => {
+  let [newest, at] = [-1, -Infinity];
+  for (const [release, first] of releases(table).get(table.names.find(eventName))?.get(table.sources.find(sourceId)) ?? [])
+    if (first > at) [newest, at] = [release, first];
+  return newest < 0 ? undefined : (table.releases.values[newest] ?? '');
+};
+
 /** Messages of an event by source: the sources' ids, in the order of first sight. */
 export const sourcesOf = (table: MessageTable, eventName: string): Map<string, Seen> =>
   new Map(

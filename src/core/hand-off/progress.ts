@@ -31,7 +31,7 @@ export interface ProgressPair {
   readonly handOver: HandOver | undefined;
   readonly seen: Seen | undefined;
   readonly verified: Verified | undefined;
-  /** The release of the newest message. */
+  /** The release that came last. */
   readonly newest: string | undefined;
 }
 
@@ -46,8 +46,8 @@ export interface ProgressFacts {
 const who = (name: string, otherwise: string): string => (name === '' ? otherwise : name);
 
 /** Every planned pair of event and source, in the order of the plan.
- *  Shape: what arrived and what was tried go before what somebody wrote into the plan. A trial that passed holds for its release: when the newest
- *  message is of another one, it is `verified before`. Former names count as the event's.
+ *  Shape: what arrived and what was tried go before what somebody wrote into the plan. A trial that passed holds for its release: when a
+ *  later one has come, it is `verified before`. Former names count as the event's.
  */
 export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, verified }: ProgressFacts): ProgressPair[] => {
   const live = entries(plan, 'event').sort(([i, a], [j, b]) => a.order - b.order || (i < j ? -1 : 1));

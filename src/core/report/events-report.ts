@@ -1,6 +1,6 @@
 /** A report on captured messages: each held against the plan, and all of them together. */
 import { HistoryJudge, type RecordedLine } from '../arrival/history';
-import { manyChecks } from '../arrival/many/index';
+import type { manyChecks } from '../arrival/many/index';
 import { checkOf } from '../arrival/words';
 import { entries, settingsOf, SETTINGS_ID, type Plan } from '../plan/plan';
 import { countBySeverity } from '../findings/severity';

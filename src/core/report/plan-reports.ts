@@ -31,9 +31,9 @@ export const lintReport = (plan: Plan, title: string, placeOf: PlaceOf): Report 
     return {
       code: f.code,
       severity: f.severity,
-      subject: KINDS.includes(kind) ? subjectOf(plan, kind, String(id)) : '',
+      subject: KINDS.includes(kind) ? subjectOf(plan, kind, id) : '',
       sentence: lintMessage(f),
-      fix: ruleOf(f.code)?.fix?.(f.params as never) ?? '',
+      fix: ruleOf(f.code)?.fix?.(f.params) ?? '',
       places: placesOf(placeOf, f.path),
     };
   });

@@ -9,10 +9,10 @@ export type Tester =
   /** A property whose value nobody else sends. */
   | { readonly by: 'property'; readonly name: string; readonly value: string };
 
-/** What the tester did at a moment of the server's clock (UTC epoch ms). A step that is done again has several marks; the last one counts. */
+/** What the tester did at a moment of the server's clock (UTC epoch ms). A step that is done again has several marks; the last one counts.
+ *  `step` is its ID; `baseline`: the action, done before it was built or changed; `end`: nothing more is done. */
 export interface Mark {
-  /** `baseline`: the action, done before it was built or changed. `end`: nothing more is done. */
-  readonly step: string | 'baseline' | 'end';
+  readonly step: string;
   readonly at: number;
   /** Why a step was not done. */
   readonly skipped?: string | undefined;

@@ -56,8 +56,6 @@ export const isAbandoned = (r: Pick<KeptTrialRun, 'endedAt' | 'touchedAt'>, now:
 
 export const testerText = (t: Tester): string => (t.by === 'identifier' ? t.value : `${t.name} = ${t.value}`);
 
-export const sameTester = (a: Tester, b: Tester): boolean => testerText(a) === testerText(b) && a.by === b.by;
-
 /** How many of the people in sight a tester may be: what is to be said when the identifier is that of a device, and others may use it too. */
 export const testerWarnings = (
   plan: Plan,

@@ -29,7 +29,7 @@ export const ChangesView = () => {
   });
   const [a, b] = [useQuery(version(from)), useQuery(version(to))];
   const before = a.data;
-  const after = to === 0 ? { plan, number: 0 } : b.data;
+  const after = useMemo(() => (to === 0 ? { plan, number: 0 } : b.data), [to, plan, b.data]);
   const document = useMemo(
     () => (before && after ? changesDocument(before, after, source === '' ? undefined : source) : undefined),
     [before, after, source],

@@ -62,7 +62,7 @@ export const HandOverPart = ({
       ) : null}
       {held ? null : (
         <>
-          <label className="mt-1 block text-sm text-ink-2">
+          <div className="mt-1 text-sm text-ink-2">
             Ticket address
             <TextField
               label="Address of the ticket"
@@ -71,7 +71,7 @@ export const HandOverPart = ({
               className="wire"
               onSave={(address) => void over({ address })}
             />
-          </label>
+          </div>
           <span className="mt-2 flex flex-wrap gap-1">
             {done ? null : (
               <Button className="text-sm" disabled={busy} onClick={() => void over({})}>

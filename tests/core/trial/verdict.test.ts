@@ -6,7 +6,12 @@ import { deepFreeze } from '../../plans';
 import { expects, mark, message, NOW, plan, right, run, script, step, T0 } from './made';
 
 const judged = (messages: readonly TrialMessage[], r: TrialRun = run(), now = NOW): TrialVerdict =>
-  judgeTrial(deepFreeze(r), deepFreeze([...messages].sort((a, b) => a.receivedAt - b.receivedAt).map((m, i) => ({ ...m, seq: i + 1 }))), plan, now);
+  judgeTrial(
+    deepFreeze(r),
+    deepFreeze([...messages].sort((a, b) => a.receivedAt - b.receivedAt).map((m, i) => ({ ...m, seq: i + 1 }))),
+    plan,
+    now,
+  );
 const statesOf = (v: TrialVerdict): string[] => v.steps.map((s) => s.state);
 const misfitsOf = (v: TrialVerdict): Misfit[] => v.steps.flatMap((s) => [...s.expected.flatMap((e) => e.misfits), ...s.forbidden]);
 const found = (v: TrialVerdict): string[] => misfitsOf(v).map((m) => `${m.what}: ${m.event}`);

@@ -28,7 +28,7 @@ const NewTrial = () => {
   const live = entries(plan, 'event').filter(([, e]) => isLive(e) && e.name !== '');
   const flows = [...new Set(live.map(([, e]) => e.flow).filter(Boolean))];
   const make = (value: string): void => {
-    const [kind = '', id = ''] = [value.slice(0, value.indexOf(' ')), value.slice(value.indexOf(' ') + 1)];
+    const [kind, id] = [value.slice(0, value.indexOf(' ')), value.slice(value.indexOf(' ') + 1)];
     const trial =
       kind === 'flow'
         ? draftTrial(plan, { flow: id }, newId)
