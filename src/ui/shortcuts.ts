@@ -36,6 +36,12 @@ export const SHORTCUTS = {
     matches: (e) => letter(e, 'y') || (letter(e, 'z') && e.shiftKey),
   },
   undo: { keys: 'Ctrl Z', what: 'Undo, across the whole plan', place: 'everywhere', matches: (e) => letter(e, 'z') },
+  copyName: {
+    keys: 'C',
+    what: 'Copy the wire name that has the focus. With the mouse: press any such name twice',
+    place: 'everywhere',
+    matches: (e) => plain(e) && !e.shiftKey && e.key === 'c',
+  },
   back: { keys: 'Escape', what: 'Close what is open; then back to the list', place: 'everywhere', matches: (e) => isOne(e, 'Escape') },
   help: { keys: '?', what: 'This overview', place: 'everywhere', matches: (e) => plain(e) && e.key === '?' },
   moveRow: {

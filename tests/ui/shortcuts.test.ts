@@ -24,6 +24,8 @@ const CASES: readonly (readonly [ShortcutPlace, string, ShortcutId | undefined])
   ['everywhere', 'Ctrl Shift Z', 'redo'],
   ['everywhere', 'Ctrl y', 'redo'],
   ['everywhere', 'Escape', 'back'],
+  ['everywhere', 'c', 'copyName'],
+  ['everywhere', 'Ctrl c', undefined],
   ['everywhere', 'Shift ?', 'help'],
   ['everywhere', 'z', undefined],
   ['ledger', 'ArrowUp', 'move'],

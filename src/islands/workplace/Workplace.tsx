@@ -19,6 +19,7 @@ import { later, whenIdle } from '../../ui/later';
 import { LintClient } from './lint-client';
 import { LiveFeed } from './live-feed';
 import { shortcutOf } from '../../ui/shortcuts';
+import { wireNameAt } from '../../ui/wire-name';
 import { usePresence } from './people';
 import { MESSAGE_QUERIES } from './queries';
 import { useIsCounted } from './traffic';
@@ -85,6 +86,11 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
           if ((redo ? store.redo(say) : store.undo(say)) === undefined) toast(`Nothing to ${redo ? 'redo' : 'undo'}.`);
           break;
         }
+        case 'copyName': {
+          const name = wireNameAt(document.activeElement);
+          if (name !== undefined) void copyName(name);
+          break;
+        }
         case 'station': {
           const station = STATIONS[Number(e.key) - 1];
           if (station) go(station.id);
@@ -101,9 +107,27 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
         default:
       }
     };
+    const onTwice = (e: MouseEvent): void => {
+      const name = e.target instanceof Element ? wireNameAt(e.target) : undefined;
+      if (name !== undefined) void copyName(name);
+    };
     addEventListener('keydown', onKey);
-    return () => removeEventListener('keydown', onKey);
+    addEventListener('dblclick', onTwice);
+    return () => {
+      removeEventListener('keydown', onKey);
+      removeEventListener('dblclick', onTwice);
+    };
   }, [store, go, openPalette, openShortcuts]);
+};
+
+/** Copies a name exactly, and says so. */
+const copyName = async (name: string): Promise<void> => {
+  try {
+    await navigator.clipboard.writeText(name);
+    toast(`Copied: ${name}`);
+  } catch {
+    toast.error('The browser did not allow copying; select the name and copy it by hand.');
+  }
 };
 
 const Body = () => {
