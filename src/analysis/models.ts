@@ -3,7 +3,7 @@ import { createHash } from 'node:crypto';
 import { models, type LANGUAGES } from '../core/api/models';
 import { modelSchemas } from '../core/formats/code/model-schema';
 import type { WrittenPlan } from '../core/formats/format';
-import { settingsOf, type Id } from '../core/plan/plan';
+import { entityOf, settingsOf, type Id } from '../core/plan/plan';
 import { problem } from '../server/answer';
 import { planFor } from '../server/plan-for';
 import { serve } from '../server/serve';
@@ -64,7 +64,7 @@ export const MODELS = [
   serve(models, async ({ query }) => {
     const found = await planFor(query.version);
     if (found instanceof Response) return found;
-    if (query.source !== undefined && !found.plan.source[query.source])
+    if (query.source !== undefined && !entityOf(found.plan, 'source', query.source))
       return problem(404, 'no such source', `The plan has no source “${query.source}”.`);
     const text = await modelsOf(found, query.language, query.source);
     const { ending } = HOW[query.language];

@@ -21,7 +21,16 @@ import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } fro
 import { handOvers } from '../db/hand-over-store';
 import { messagesBySeq, type ReadMessage } from '../db/message-store';
 import { loadVersion } from '../db/plan-store';
-import { addTrialMark, allVerified, endTrialRun, findTrialRun, noteTrialState, trialEvidenceOf, type StoredRun } from '../db/trial-store';
+import {
+  addTrialMark,
+  allVerified,
+  endTrialRun,
+  findTrialRun,
+  noteTrialState,
+  sendersOf,
+  trialEvidenceOf,
+  type StoredRun,
+} from '../db/trial-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
@@ -61,6 +70,21 @@ interface Seen {
   readonly users: number;
 }
 
+const carries =
+  (name: string, value: string) =>
+  (m: ReadMessage): boolean => {
+    const properties = m.body['properties'];
+    if (typeof properties !== 'object' || properties === null) return false;
+    const own = properties as Record<string, unknown>;
+    const v = valueAt(own, name) ?? valueAt(own, name.split('.'));
+    return v !== undefined && (typeof v === 'string' ? v : JSON.stringify(v)) === value;
+  };
+
+const fromAddress = async (runId: string): Promise<(m: ReadMessage) => boolean> => {
+  const senders = await sendersOf(database(), runId);
+  return (m) => senders.get(m.sourceId)?.has(m.messageId) === true;
+};
+
 /** The tester's messages since the run began. */
 const messagesOf = async (run: StoredRun, plan: Plan): Promise<Seen> => {
   const { table } = heldState();
@@ -78,19 +102,12 @@ const messagesOf = async (run: StoredRun, plan: Plan): Promise<Seen> => {
     rows.slice(-MOST).map((row) => table.seq.get(row)),
   );
   all.sort((a, b) => a.seq - b.seq);
-  if (tester.by === 'property') {
-    // The messages that carry it say which identifiers are the tester's.
-    const carries = (m: ReadMessage): boolean => {
-      const properties = m.body['properties'];
-      const v =
-        typeof properties === 'object' && properties !== null
-          ? valueAt(properties as Record<string, unknown>, tester.name.includes('.') ? tester.name.split('.') : tester.name)
-          : undefined;
-      return v !== undefined && (typeof v === 'string' ? v : JSON.stringify(v)) === tester.value;
-    };
-    const first = all.find(carries);
+  if (tester.by !== 'identifier') {
+    // The messages that are surely the tester's say which identifiers are theirs.
+    const isSurely = tester.by === 'property' ? carries(tester.name, tester.value) : await fromAddress(run.id);
+    const first = all.find((m) => isSurely(m) && Object.keys(identifiersOf(m)).length > 0);
     start = Object.values(identifiersOf(first ?? { body: {} }))[0] ?? '';
-    if (!first) return { mine: [], others: rows.length, elsewhere: new Map(), kinds: new Set(), users: 0 };
+    if (!first) return { mine: all.filter(isSurely), others: rows.length, elsewhere: new Map(), kinds: new Set(), users: 0 };
   }
   const ids = identifiersOfMe(start, all, userKind);
   const own = all.filter((m) => isMine(ids, m, userKind));
@@ -163,7 +180,7 @@ const evidenceOf = async (run: StoredRun): Promise<TrialEvidence & { readonly pu
       `Releases: ${releases.join(', ') || 'none seen'}`,
     ],
     warnings: [
-      ...(published ? [] : ['Not published: a pass says nothing of the plan in force, and verifies nothing.']),
+      ...(published ? [] : ['Not published: a pass does not count for the plan in force, and verifies nothing.']),
       ...(run.rules === 'published' && newest && newest.number > run.planVersion
         ? [`Version ${newest.number} was published since; this run is judged by version ${run.planVersion}.`]
         : []),

@@ -17,7 +17,7 @@ interface Common {
 const EXIT_HELP = `
 Exit codes: ${EXIT.clean} nothing as grave as --fail-on, ${EXIT.findings} something is, ${EXIT.usage} wrong use, ${EXIT.unreadable} something cannot be read.
 PLAN is a file (JSON or YAML), a folder written by “write”, or the address of a Signal Post (its newest version).
-What every run shares can stand in ${CONFIG_FILE}: plan, failOn, output, source, intake, calls. A PLAN of “-” is the one named there.`;
+What every run shares can be written into ${CONFIG_FILE}: plan, failOn, output, source, intake, calls. A PLAN of “-” is the one named there.`;
 
 const listOf = (text: string, before: readonly string[] = []): string[] => [
   ...before,

@@ -269,6 +269,7 @@ export interface Schema {
     author: string;
     at: Created;
   };
+  trial_senders: { run_id: string; source_id: string; message_id: string };
   hand_overs: {
     id: Generated<string>;
     workspace_id: number;

@@ -167,3 +167,38 @@ export const allVerified = async ({ db }: Database): Promise<Verified[]> =>
       at: r.at.getTime(),
     }))
     .sort((a, b) => b.at - a.at);
+
+/** Runs that are open and whose tester is told by an address. */
+export const addressRuns = async ({ db }: Database): Promise<{ readonly id: string; readonly address: string }[]> =>
+  (
+    await db
+      .selectFrom('trial_runs')
+      .select(['id', 'tester'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('ended_at', 'is', null)
+      .where(sql<boolean>`tester->>'by' = 'address'`)
+      .orderBy('started_at', 'desc')
+      .limit(MOST)
+      .execute()
+  ).map((r) => ({ id: r.id, address: r.tester.value }));
+
+export const keepSenders = async ({ db }: Database, runId: string, sourceId: string, messageIds: readonly string[]): Promise<void> => {
+  await db
+    .insertInto('trial_senders')
+    .values([...new Set(messageIds)].map((message_id) => ({ run_id: runId, source_id: sourceId, message_id })))
+    .onConflict((c) => c.doNothing())
+    .execute();
+};
+
+/** Which messages came from the address of a run: by source, then the message ID. */
+export const sendersOf = async ({ db }: Database, runId: string): Promise<ReadonlyMap<string, ReadonlySet<string>>> => {
+  const out = new Map<string, Set<string>>();
+  for (const r of await db
+    .selectFrom('trial_senders')
+    .select(['source_id', 'message_id'])
+    .where('run_id', '=', runId)
+    .limit(10_000)
+    .execute())
+    out.set(r.source_id, (out.get(r.source_id) ?? new Set<string>()).add(r.message_id));
+  return out;
+};

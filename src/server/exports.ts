@@ -7,7 +7,7 @@ import { typescriptOf } from '../core/formats/code/typescript';
 import { eventSchema } from '../core/formats/json-schema';
 import { written } from '../core/formats/plan/index';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
-import { emptyPlan, type Plan } from '../core/plan/plan';
+import { emptyPlan, entityOf, type Plan } from '../core/plan/plan';
 import { problem } from './answer';
 import { serve } from './serve';
 import { currentDraft } from './draft';
@@ -40,7 +40,7 @@ export const EXPORTS = [
   serve(typedCalls, async ({ query }) => {
     const found = await planFor(query.version);
     if (found instanceof Response) return found;
-    if (query.source !== undefined && !found.plan.source[query.source])
+    if (query.source !== undefined && !entityOf(found.plan, 'source', query.source))
       return problem(404, 'no such source', `The plan has no source “${query.source}”.`);
     const of = query.source === undefined ? '' : `-${slug(query.source)}`;
     return file(

@@ -29,6 +29,7 @@ import {
   type WholeBody,
 } from './intake-body';
 import { ahead } from './ahead';
+import { noteSender } from './trial-senders';
 import { Tries } from './tries';
 import { MINUTE_MS } from '../core/time';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
@@ -212,6 +213,7 @@ const takeLines = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> =
     const batches = ahead(sent.lines(hold), BATCHES_AT_ONCE, async ({ lines, done }) => {
       await spendOn(key, lines.length);
       const answered = await takeIn(lines, key.sourceId, Date.now());
+      await noteSender(sent.from, key.sourceId, answered);
       done();
       return answered;
     });
@@ -240,6 +242,7 @@ const take = async (sent: Sent, key: KnownKey, hold: Hold): Promise<Said> => {
   if (raw.length > LIMITS.messages) throw tooLarge();
   await spendOn(key, raw.length);
   const answers = await takeIn(raw, key.sourceId, Date.now());
+  await noteSender(sent.from, key.sourceId, answers);
   const summary = summaryOf(answers);
   return said({ ...summary, answers, now: Date.now() }, answers.length > 0 && summary.rejected === answers.length ? 422 : 200, CORS);
 };

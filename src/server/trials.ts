@@ -1,13 +1,15 @@
 /** Runs of trials: begun here, judged by the analysis, given out as files. */
 import { randomUUID } from 'node:crypto';
-import { beginTrial, trialEvidence, trialRuns } from '../core/api/trials';
+import { beginTrial, trialEvidence, trialRuns, verified } from '../core/api/trials';
 import { junitText } from '../core/report/junit';
 import { trialMarkdown, trialReport } from '../core/report/trial-report';
 import { captureLines } from '../core/trial/capture';
 import { ABANDONED_MS, isAbandoned, testerText } from '../core/trial/trial-run';
 import { contentHash } from '../core/plan/content-hash';
-import { beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
+import { entityOf } from '../core/plan/plan';
+import { allVerified, beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
 import { problem } from './answer';
+import { callerOf } from './callers';
 import { database } from './context';
 import { currentDraft } from './draft';
 import { newestVersion } from './published';
@@ -21,13 +23,16 @@ const file = (text: string, name: string, type: string): Response =>
   });
 
 export const TRIALS = [
+  serve(verified, () => allVerified(database())),
   serve(trialRuns, ({ query }) => trialRunsOf(database(), query.trial)),
-  serve(beginTrial, async ({ body: { trialId, rules, tester, environment, author } }) => {
+  serve(beginTrial, async ({ request, body: { trialId, rules, tester: given, environment, author } }) => {
+    const tester = given.by === 'address' && given.value === '' ? { ...given, value: callerOf(request) } : given;
+    if (tester.value === '') return problem(400, 'nobody', 'Your address is not known here; enter it, or be told by an identifier.');
     const version = await newestVersion();
     if (rules === 'published' && !version)
       return problem(409, 'nothing published', 'Nothing is published yet. Publish the plan, or try the draft.');
     const plan = rules === 'published' ? version!.plan : (await currentDraft()).plan;
-    const script = plan.trial[trialId];
+    const script = entityOf(plan, 'trial', trialId);
     if (!script)
       return problem(
         404,

@@ -147,7 +147,7 @@ test('arrivals move it on to seen, a trial to verified, a later release to verif
   const draft = await run('draft', '1.0');
   expect([draft.run.state, draft.warnings[0]]).toEqual([
     'passed',
-    'Not published: a pass says nothing of the plan in force, and verifies nothing.',
+    'Not published: a pass does not count for the plan in force, and verifies nothing.',
   ]);
   expect((await pair()).state).toBe('seen');
   await post('/api/publish', { note: 'with a trial' });
@@ -176,6 +176,39 @@ test('a tester by a property of their own is told from others', async () => {
   });
   expect(view.messages.map((m) => m.ids)).toEqual([{ visitor: 'v-2x' }]);
   await post('/api/trial-marks', { id, step: 'end' });
+});
+
+test('a tester by the address that they send from: the one that the run was begun from, with no address kept at any message', async () => {
+  const { id } = (await (await post('/api/trial-runs', { trialId: 't', tester: { by: 'address' }, environment: 'production' })).json()) as {
+    id: string;
+  };
+  await post('/api/trial-marks', { id, step: 'post' });
+  // The intake looks every two seconds whether such a run is open.
+  await new Promise((next) => setTimeout(next, 2200));
+  await send([message({ ids: { visitor: 'v-by-address' } })]);
+  const view = await until('message', async () => {
+    const v = (await (await post('/api/trial-run', { id })).json()) as TrialRunView;
+    return v.messages.length > 0 ? v : undefined;
+  });
+  expect([view.run.tester, view.messages.map((m) => m.ids)]).toEqual([
+    { by: 'address', value: '127.0.0.1' },
+    [{ visitor: 'v-by-address' }],
+  ]);
+  await post('/api/trial-marks', { id, step: 'end' });
+  expect(
+    await told(await post('/api/trial-runs', { trialId: 't', tester: { by: 'address', value: 'here' }, environment: 'production' })),
+  ).toEqual([400, expect.stringContaining('An address is written as')]);
+});
+
+test('all of a source is handed over with one ticket, and what changed between versions with another', async () => {
+  expect(
+    await (await post('/api/hand-overs', { sourceId: 'desk', address: 'https://tracker.example.org/T-7', author: 'Ines' })).json(),
+  ).toEqual({ address: 'https://tracker.example.org/T-7', events: 1 });
+  const desk = (await get<ProgressPair[]>('/api/progress')).find((p) => p.sourceId === 'desk')!;
+  expect(desk.handOver).toMatchObject({ address: 'https://tracker.example.org/T-7' });
+  // Nothing of the event changed since version 2.
+  expect(await (await post('/api/hand-overs', { sourceId: 'desk', from: 2 })).json()).toEqual({ address: '', events: 0 });
+  expect((await told(await post('/api/hand-overs', { sourceId: 'nowhere' })))[0]).toBe(404);
 });
 
 test('documents, typed calls and models are given out, in their forms', async () => {

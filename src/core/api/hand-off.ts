@@ -21,18 +21,24 @@ const address = z
 export const handOver = endpoint({
   method: 'POST',
   path: '/api/hand-overs',
-  title: 'Hand an event over to whoever builds it on a source, by a ticket of one’s own or through the tracker',
+  title: 'Hand an event, all of a source, or changes over to whoever builds them: by a ticket of one’s own, or through the tracker',
   role: 'editor',
   body: z.object({
-    eventId: z.string().min(1).max(200),
+    eventId: z.string().min(1).max(200).optional().describe('All that is ready at the source when left out.'),
     sourceId: z.string().min(1).max(200),
+    from: z
+      .number()
+      .int()
+      .positive()
+      .optional()
+      .describe('A version: then it is a ticket for what to change to come from it to the newest one.'),
     address: address.default('').describe('Of a ticket that is there already.'),
     send: z.boolean().default(false).describe('Send the ticket to the tracker, which answers with its address.'),
     author,
   }),
-  answer: z.object({ address: z.string() }),
+  answer: z.object({ address: z.string(), events: z.number() }),
   errors: {
-    404: 'The plan has no such event on this source.',
+    404: 'The plan has no such event or source.',
     409: 'Something is still missing that engineers need, or no tracker is named.',
     502: 'The tracker did not take it; the detail says what it answered.',
   },

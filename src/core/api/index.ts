@@ -70,7 +70,7 @@ import { seen } from './seen';
 import { situations } from './situations';
 import { typedCalls } from './typed-calls';
 import { traffic } from './traffic';
-import { beginTrial, markTrial, trialEvidence, trialRun, trialRuns } from './trials';
+import { beginTrial, markTrial, trialEvidence, trialRun, trialRuns, verified } from './trials';
 import { handOffDocument, handOver, progress, setTracker, tracker } from './hand-off';
 import { userProperties } from './user-properties';
 import { version } from './version';
@@ -153,6 +153,7 @@ export const ENDPOINTS = [
   trialEvidence,
   trialRun,
   trialRuns,
+  verified,
   handOffDocument,
   handOver,
   progress,

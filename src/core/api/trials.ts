@@ -1,6 +1,6 @@
 /** Trials: runs are begun, carried on, ended, and looked at. */
 import { z } from 'zod';
-import type { KeptTrialRun, TrialRunView } from '../trial/trial-run';
+import type { KeptTrialRun, TrialRunView, Verified } from '../trial/trial-run';
 import { answer, author, endpoint } from './endpoint';
 
 const runId = z.uuid();
@@ -13,6 +13,16 @@ const tester = z.discriminatedUnion('by', [
     by: z.literal('property'),
     name: z.string().trim().min(1, { error: 'Name the property that only your messages carry.' }).max(500),
     value: z.string().min(1, { error: 'Say which value only your messages carry.' }).max(1000),
+  }),
+  z.object({
+    by: z.literal('address'),
+    value: z
+      .string()
+      .trim()
+      .regex(/^[0-9a-fA-F.:]{0,45}$/, {
+        error: 'An address is written as 192.0.2.7 or 2001:db8::7; nothing means the one that this is asked from.',
+      })
+      .default(''),
   }),
 ]);
 
@@ -82,4 +92,12 @@ export const trialEvidence = endpoint({
   answer: z.string(),
   content: 'file',
   errors: { 404: 'There is no such run.', 409: 'The run has not ended.' },
+});
+
+export const verified = endpoint({
+  method: 'GET',
+  path: '/api/verified',
+  title: 'What trials verified: event, source and release',
+  role: 'reader',
+  answer: answer<readonly Verified[]>('The newest proof of each, newest first.'),
 });

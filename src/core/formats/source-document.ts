@@ -136,7 +136,7 @@ export const sourceDocument = (plan: Plan, number: number, sourceId: Id): { read
   if (without.length > 0)
     blocks.push(
       heading(2, 'Where nobody can build it now'),
-      para('Definitions over what is recorded already can stand in for a while. What they cannot say is named beside what they can.'),
+      para('Definitions over what is recorded already can help for a while. Their limits are listed beside what they can do.'),
       table(
         ['event', 'can be had', 'cannot be had'],
         without.map(({ e, can, cannot }) => [name(e.name), can.join(' ') || 'nothing', cannot.join(' ')]),

@@ -46,14 +46,14 @@ export const withoutBuilding = (plan: Plan, event: PlanEvent): { readonly can: r
   if (clients.some((s) => s.kind === 'web' || s.kind === 'kiosk'))
     can.push('A definition over raw interactions counts how often its button or link was pressed, where the sender records them.');
   const automatic = [...new Set(sources.flatMap((s) => s.automaticEvents ?? []))];
-  if (automatic.length > 0) can.push(`A definition over what the library sends by itself: ${automatic.map((n) => `\`${n}\``).join(', ')}.`);
+  if (automatic.length > 0) can.push(`A definition over the library’s automatic events: ${automatic.map((n) => `\`${n}\``).join(', ')}.`);
   const cannot: string[] = [];
   if (event.triggerKind === 'completed')
-    cannot.push('That it was completed: a press is an attempt, and a page that opens says nothing of what was done on it.');
+    cannot.push('That it was completed: a press is an attempt, and a page that opens does not show what was done on it.');
   if (event.triggerKind === 'viewed' || event.triggerKind === 'milestone')
     cannot.push('The threshold: how long or how far something was in view is not recorded.');
   const properties = event.properties.length + event.sharedSets.length;
   if (properties > 0) cannot.push('Its properties: only the page, the text and the place of what was pressed are recorded.');
-  if (clients.length === 0) cannot.push('Anything: only servers send it, and nothing of them is recorded besides.');
+  if (clients.length === 0) cannot.push('Anything: only servers send it, and they record nothing else.');
   return { can, cannot };
 };

@@ -376,6 +376,10 @@ export const settingsOf = (plan: Plan): Settings => {
 /** Years that a file may reach back; plans of old do not say it. */
 export const historyYearsOf = (plan: Plan): number => (settingsOf(plan) as Partial<Settings>).historyYears ?? 10;
 
+/** An entity by an ID that somebody sent: what every object has on its own is none. */
+export const entityOf = <K extends Kind>(plan: Plan, kind: K, id: Id): BodyOf[K] | undefined =>
+  Object.hasOwn(plan[kind], id) ? plan[kind][id] : undefined;
+
 /** Units: ms. */
 export const sessionGapMs = (plan: Plan): number => settingsOf(plan).sessionGapMinutes * 60_000;
 

@@ -138,6 +138,6 @@ const RULES: Report['rules'] = [
     severity: 'stop',
   },
   { code: 'former-name', title: 'Former name', why: 'It still counts, and no longer should be sent.', severity: 'caution' },
-  { code: 'event-retired', title: 'Retired event', why: 'Nobody reads it any more.', severity: 'caution' },
+  { code: 'event-retired', title: 'Retired event', why: 'Nobody uses it now.', severity: 'caution' },
   { code: 'never-sent', title: 'Never sent', why: 'A planned event that nobody built answers no question.', severity: 'caution' },
 ];

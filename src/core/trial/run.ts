@@ -7,7 +7,9 @@ import type { TrialScript } from './script';
 export type Tester =
   | { readonly by: 'identifier'; readonly value: string }
   /** A property whose value nobody else sends. */
-  | { readonly by: 'property'; readonly name: string; readonly value: string };
+  | { readonly by: 'property'; readonly name: string; readonly value: string }
+  /** The address that the messages are sent from. */
+  | { readonly by: 'address'; readonly value: string };
 
 /** What the tester did at a moment of the server's clock (UTC epoch ms). A step that is done again has several marks; the last one counts.
  *  `step` is its ID; `baseline`: the action, done before it was built or changed; `end`: nothing more is done. */

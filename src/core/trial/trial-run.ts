@@ -54,7 +54,8 @@ export const ABANDONED_MS = 2 * 3_600_000;
 export const isAbandoned = (r: Pick<KeptTrialRun, 'endedAt' | 'touchedAt'>, now: number): boolean =>
   r.endedAt === null && now - r.touchedAt > ABANDONED_MS;
 
-export const testerText = (t: Tester): string => (t.by === 'identifier' ? t.value : `${t.name} = ${t.value}`);
+export const testerText = (t: Tester): string =>
+  t.by === 'identifier' ? t.value : t.by === 'address' ? `the address ${t.value}` : `${t.name} = ${t.value}`;
 
 /** How many of the people in sight a tester may be: what is to be said when the identifier is that of a device, and others may use it too. */
 export const testerWarnings = (

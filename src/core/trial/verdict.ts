@@ -329,7 +329,7 @@ export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], pla
         return {
           ...base,
           state: 'not judged',
-          reason: 'The file says nothing of when each step began, so what must not come of this one cannot be told from the others.',
+          reason: 'The file does not say when each step began, so this step cannot be told from the others.',
         };
       if (guessed || ended) return { ...base, state: step.expects.length === 0 ? 'not begun' : 'gap', reason: 'Nothing came of it.' };
       return { ...base, state: 'not begun', reason: '' };

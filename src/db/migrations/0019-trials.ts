@@ -34,6 +34,13 @@ const statements = [
      primary key (run_id, event_name, source_id, release)
    )`,
   `create index trial_verified_of on trial_verified (workspace_id, event_name, source_id, at desc)`,
+  // Messages of a run whose tester is told by an address; the address is not kept with any message.
+  `create table trial_senders (
+     run_id uuid not null references trial_runs on delete cascade,
+     source_id text not null,
+     message_id text not null,
+     primary key (run_id, source_id, message_id)
+   )`,
   `create table hand_overs (
      id bigint generated always as identity primary key,
      workspace_id integer not null references workspaces,

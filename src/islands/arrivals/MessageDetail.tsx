@@ -1,11 +1,12 @@
 /** One message: its findings, its properties beside the plan's words for them, its identifiers. */
+import { planStampOf, stampText } from '../../core/arrival/plan-stamp';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { propertiesOf, settingsOf } from '../../core/plan/plan';
 import { eventNamed } from '../../core/plan/plan-index';
 import { count, instantText, timeText } from '../../ui/format';
 import { MarginPart } from '../../ui/Frame';
 import { Rich } from '../../ui/Rich';
-import { usePlan, useWorkplace } from '../workplace/context';
+import { useDraft, usePlan, useWorkplace } from '../workplace/context';
 import { messageTitle } from './kind-text';
 import { places } from '../workplace/place';
 import { useView } from './use-view';
@@ -59,6 +60,7 @@ const ThenAndNow = ({ seq, set }: { seq: number; set: Record<string, unknown> })
 export const MessageDetail = ({ message }: { message: LiveMessage }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
+  const { server } = useDraft();
   const { timeZone } = settingsOf(plan);
   const found = eventNamed(plan, message.name);
   const words = new Map(found ? propertiesOf(plan, found[1]).map((p) => [p.property.name, p.property.description]) : []);
@@ -74,6 +76,8 @@ export const MessageDetail = ({ message }: { message: LiveMessage }) => {
     const text = Array.isArray(v) ? v.join(', ') : typeof v === 'string' ? v : '';
     return text === '' ? [] : [[name, text]];
   });
+  const stamp = planStampOf(message.body);
+  if (stamp) carried.push(['plan', stampText(stamp, server?.published)]);
   const first = ids.find(([kind]) => kind === 'user') ?? ids[0];
   return (
     <>

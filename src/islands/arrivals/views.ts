@@ -6,11 +6,14 @@ export const VIEW_GROUPS = [
     title: 'What arrives now',
     entries: [
       { id: 'live', title: 'Live view' },
-      { id: 'trials', title: 'Trials' },
       { id: 'matrix', title: 'Coverage by day' },
       { id: 'volume', title: 'Volume' },
       { id: 'counts', title: 'Counts and delays' },
     ],
+  },
+  {
+    title: 'Before a release',
+    entries: [{ id: 'trials', title: 'Trials' }],
   },
   {
     title: 'What is wrong',

@@ -11,6 +11,7 @@ import { Empty, Failed, Loading } from '../../ui/States';
 import { useDraft, usePlan } from '../workplace/context';
 import { copy } from './clipboard';
 import { DocumentText } from './DocumentText';
+import { SendTicket } from './SendTicket';
 
 const FIELD = 'border border-rule bg-paper px-1.5 py-1';
 
@@ -80,6 +81,7 @@ export const ChangesView = () => {
           ))}
         </select>
         <span className="ml-auto flex gap-1">
+          {source === '' || (to !== newest && to !== 0) ? null : <SendTicket key={source} sourceId={source} from={from} />}
           <a
             className="flex items-center gap-1 px-2 font-semibold text-accent hover:bg-wash"
             href={`/api/hand-off-document?${query}&format=html`}

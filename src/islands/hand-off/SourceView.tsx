@@ -11,6 +11,7 @@ import { MarginPart } from '../../ui/Frame';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { copy } from './clipboard';
 import { DocumentText } from './DocumentText';
+import { SendTicket } from './SendTicket';
 
 const LINK = 'text-accent hover:bg-wash flex items-center gap-2 py-1 font-semibold';
 
@@ -37,6 +38,7 @@ export const SourceMargin = ({ sourceId, source, published }: { sourceId: Id; so
   return (
     <>
       <MarginPart title="Document">
+        <SendTicket sourceId={sourceId} />
         <a className={LINK} href={`/api/hand-off-document?${query}&format=html`} download>
           <Download size={15} /> HTML, printable
         </a>

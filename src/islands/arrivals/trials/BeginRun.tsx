@@ -16,9 +16,10 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
   const { server } = useDraft();
   const { live } = useWorkplace();
   const { messages } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
-  const [by, setBy] = useState<'identifier' | 'property'>('identifier');
+  const [by, setBy] = useState<'identifier' | 'property' | 'address'>('identifier');
   const [value, setValue] = useState(() => sessionStorage.getItem('this-is-me') ?? '');
   const [name, setName] = useState('');
+  const [address, setAddress] = useState('');
   const environments = environmentsSeen(plan, messages);
   const [environment, setEnvironment] = useState(environments[0] ?? 'production');
   const [rules, setRules] = useState<'published' | 'draft'>(isPublished ? 'published' : 'draft');
@@ -30,7 +31,7 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
     setBusy(true);
     setError('');
     try {
-      const tester = by === 'identifier' ? { by, value } : { by, name, value };
+      const tester = by === 'property' ? { by, name, value } : { by, value: by === 'address' ? address : value };
       const { id } = await ask('POST /api/trial-runs', { body: { trialId, rules, tester, environment, author: authorName() } });
       if (by === 'identifier') sessionStorage.setItem('this-is-me', value.trim());
       onBegun(id);
@@ -55,10 +56,11 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
           aria-label="How you are told from others"
           className={FIELD}
           value={by}
-          onChange={(e) => setBy(e.target.value === 'property' ? 'property' : 'identifier')}
+          onChange={(e) => setBy(e.target.value === 'property' ? 'property' : e.target.value === 'address' ? 'address' : 'identifier')}
         >
           <option value="identifier">a user, device or anonymous ID</option>
           <option value="property">a property that only I send</option>
+          <option value="address">the address that I send from</option>
         </select>
         {by === 'property' ? (
           <input
@@ -71,10 +73,10 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
         ) : null}
         <input
           list="testers-in-sight"
-          aria-label={by === 'identifier' ? 'Your identifier' : 'Its value'}
-          placeholder={by === 'identifier' ? 'identifier' : 'value'}
-          value={value}
-          onChange={(e) => setValue(e.target.value)}
+          aria-label={by === 'identifier' ? 'Your identifier' : by === 'address' ? 'Your address' : 'Its value'}
+          placeholder={by === 'identifier' ? 'identifier' : by === 'address' ? 'this computer’s' : 'value'}
+          value={by === 'address' ? address : value}
+          onChange={(e) => (by === 'address' ? setAddress : setValue)(e.target.value)}
           className={`${FIELD} w-52 wire`}
         />
         <datalist id="testers-in-sight">

@@ -16,6 +16,7 @@ import { useDraft, usePlan, useWorkplace } from '../../workplace/context';
 import { places } from '../../workplace/place';
 import { useView } from '../use-view';
 import { BeginRun } from './BeginRun';
+import { TrialCoverage } from './TrialCoverage';
 import { TrialEditor } from './TrialEditor';
 import { TrialRun } from './TrialRun';
 
@@ -94,6 +95,7 @@ export const TrialsView = ({ trialId, runId }: { trialId: string; runId: string 
   const { server } = useDraft();
   const { store, go } = useWorkplace();
   const [begins, setBegins] = useState(false);
+  const covers = trialId === 'coverage' && !plan.trial['coverage'];
   const all = entries(plan, 'trial').filter(([, t]) => !t.retired);
   const [id, trial] = all.find(([x]) => x === trialId) ?? all[0] ?? [undefined, undefined];
   if (runId !== '' && trialId !== '') return <TrialRun key={runId} runId={runId} onClose={() => go(...places.trial(trialId))} />;
@@ -107,13 +109,21 @@ export const TrialsView = ({ trialId, runId }: { trialId: string; runId: string 
         <div className="border-b border-rule p-2">
           <NewTrial />
         </div>
+        <button
+          type="button"
+          aria-current={covers}
+          onClick={() => go(...places.trial('coverage'))}
+          className={`block w-full border-b border-l-4 border-b-rule px-3 py-1.5 text-left ${covers ? 'border-l-accent bg-paper font-semibold' : 'border-l-transparent hover:bg-paper'}`}
+        >
+          Coverage of trials
+        </button>
         {all.map(([x, t]) => (
           <button
             key={x}
             type="button"
-            aria-current={x === id}
+            aria-current={x === id && !covers}
             onClick={() => go(...places.trial(x))}
-            className={`block w-full border-b border-l-4 border-b-rule px-3 py-1.5 text-left ${x === id ? 'border-l-accent bg-paper font-semibold' : 'border-l-transparent hover:bg-paper'}`}
+            className={`block w-full border-b border-l-4 border-b-rule px-3 py-1.5 text-left ${x === id && !covers ? 'border-l-accent bg-paper font-semibold' : 'border-l-transparent hover:bg-paper'}`}
           >
             {t.name || 'Without a name'}
             <span className="block text-sm font-normal text-ink-2">
@@ -123,7 +133,9 @@ export const TrialsView = ({ trialId, runId }: { trialId: string; runId: string 
         ))}
       </section>
       <div className="min-h-0 min-w-0 flex-1 overflow-y-auto">
-        {id === undefined || !trial ? (
+        {covers ? (
+          <TrialCoverage />
+        ) : id === undefined || !trial ? (
           <Empty title="No trials yet.">
             A trial says what a tester does, step by step, and what must come of it. Draft one for a flow or an event of the plan: the
             negative steps come with it.
