@@ -28,9 +28,6 @@ test('pictures of the stations', async ({ page }) => {
   await page.getByRole('button', { name: 'Run it over the recorded messages' }).click();
   await expect(page.getByText(/^Compared with version/)).toBeVisible();
   await shot(page, '2-try');
-  await page.goto('/plan/versions');
-  await expect(page.getByText('additive').first()).toBeVisible();
-  await shot(page, '2-versions');
   await page.goto('/identity');
   await expect(page.getByText('under each counting basis').first()).toBeVisible();
   await shot(page, '3-identity');
@@ -43,6 +40,9 @@ test('pictures of the stations', async ({ page }) => {
   await page.goto('/hand-off/reservation-requested');
   await expect(page.getByRole('heading', { name: 'Reservation Requested on Web catalogue' })).toBeVisible();
   await shot(page, '4-hand-off');
+  await page.goto('/hand-off/view:progress');
+  await expect(page.getByRole('row', { name: /Tool Viewed.*Web catalogue/ })).toBeVisible();
+  await shot(page, '4-progress');
   await page.goto('/arrivals');
   await page.getByRole('button', { name: /^Premature trigger/ }).click();
   await expect(page.getByText('Newest examples')).toBeVisible();
@@ -55,10 +55,6 @@ test('pictures of the stations', async ({ page }) => {
   await page.goto('/arrivals?item=profile%3AReservation+Requested');
   await expect(page.getByRole('heading', { name: 'Where it fires' })).toBeVisible();
   await shot(page, '5-profile');
-  await page.goto('/arrivals/pairs');
-  await expect(page.getByRole('row', { name: /8\.0\.3/ })).toBeVisible();
-  await page.waitForTimeout(500);
-  await shot(page, '5-client-server');
   await page.goto('/arrivals/logbook');
   await page.getByLabel('Find a person by an identifier').fill('m-1000');
   await page.getByLabel('Find a person by an identifier').press('Enter');
@@ -97,4 +93,26 @@ test('pictures of the stations', async ({ page }) => {
   await expect(page.getByText('finding opened').first()).toBeVisible({ timeout: 120_000 });
   await page.waitForTimeout(500);
   await shot(page, '6-alerts');
+
+  await page.goto('/arrivals/trials:reserve-a-tool');
+  await page.getByRole('button', { name: 'Stand-in' }).click();
+  const web = page.frameLocator('iframe[title="Stand-in: web catalogue"]');
+  const who = await web.getByText(/^a-[0-9a-f]{12}$/).textContent();
+  await page.getByRole('button', { name: 'Run …' }).click();
+  await page.getByLabel('Your identifier').fill(who!);
+  await page.getByRole('button', { name: 'Begin', exact: true }).click();
+  const step = (n: number) => page.getByRole('listitem', { name: `Step ${n}` });
+  await web.getByRole('checkbox', { name: /deposit as text/ }).check();
+  await step(1).getByRole('button', { name: 'Begin' }).click();
+  await web.getByRole('button', { name: /Cordless drill/ }).click();
+  await expect(
+    step(1)
+      .getByText(/a number in text/)
+      .first(),
+  ).toBeVisible({ timeout: 20_000 });
+  await step(2).getByRole('button', { name: 'Begin' }).click();
+  await web.getByRole('button', { name: 'Sign in with a card' }).click();
+  await expect(step(2).getByText('release 9.0.0')).toBeVisible({ timeout: 20_000 });
+  await page.waitForTimeout(800);
+  await shot(page, '5-trial');
 });

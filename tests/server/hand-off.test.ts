@@ -96,6 +96,7 @@ test('what lacks something is held back and not handed over; then it is, with th
   answers = 201;
   expect(await (await post('/api/hand-overs', { eventId: 'posted', sourceId: 'shop', send: true, author: 'Ines' })).json()).toEqual({
     address: 'https://tracker.example.org/T-1',
+    events: 1,
   });
   const { secret } = await get<{ secret: string }>('/api/tracker');
   const sent = new Webhook(secret).verify(taken[1]!.body, taken[1]!.headers) as { data: { text: string; title: string } };
