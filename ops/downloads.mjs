@@ -1,11 +1,13 @@
 // What the application gives to engineers as files: the sender, the checker that its debug mode takes, and the build check.
 import { build } from 'esbuild';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { spawnSync } from 'node:child_process';
+import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import ts from 'typescript';
 
 const SENDER = 'packages/sender';
-const TYPED = ['index', 'message-id', 'sender', 'store', 'wire'];
+const TYPED = ['message-id', 'sender', 'store', 'wire'];
 
 /** Zod brings its messages in forty languages, of which one is said. */
 const oneLanguage = {
@@ -35,10 +37,8 @@ const bundle = (entry, outfile, more = {}) =>
 /** Builds into a directory that the server gives out. */
 export const buildDownloads = async (directory = 'dist/client/downloads') => {
   mkdirSync(directory, { recursive: true });
-  mkdirSync(join(SENDER, 'dist'), { recursive: true });
-  const sender = join(SENDER, 'dist/signal-post-sender.js');
+  const sender = join(directory, 'signal-post-sender.js');
   await bundle(join(SENDER, 'src/index.ts'), sender);
-  writeFileSync(join(directory, 'signal-post-sender.js'), readFileSync(sender));
   let types = '';
   for (const name of TYPED) {
     const text = readFileSync(join(SENDER, 'src', `${name}.ts`), 'utf8');
@@ -50,11 +50,20 @@ export const buildDownloads = async (directory = 'dist/client/downloads') => {
       throw new Error(
         ts.formatDiagnostics(diagnostics, { getCurrentDirectory: () => '', getCanonicalFileName: (f) => f, getNewLine: () => '\n' }),
       );
-    writeFileSync(join(SENDER, 'dist', `${name}.d.ts`), outputText);
-    if (name !== 'index') types += outputText.replaceAll(/^import .*$/gm, '').replaceAll(/^export \{\};$/gm, '');
+    types += outputText.replaceAll(/^import .*$/gm, '').replaceAll(/^export \{\};$/gm, '');
   }
-  // One file of types, for whoever takes the files without the package.
+  // One file of types, which every way of resolving modules reads.
   writeFileSync(join(directory, 'signal-post-sender.d.ts'), types.replaceAll(/\n{3,}/g, '\n\n').trimStart());
+  // The package itself, to be installed from the address of the application.
+  const stage = mkdtempSync(join(tmpdir(), 'signal-post-sender-'));
+  mkdirSync(join(stage, 'dist'));
+  for (const file of ['package.json', 'README.md']) copyFileSync(join(SENDER, file), join(stage, file));
+  copyFileSync(sender, join(stage, 'dist/signal-post-sender.js'));
+  copyFileSync(join(directory, 'signal-post-sender.d.ts'), join(stage, 'dist/index.d.ts'));
+  const packed = spawnSync('npm', ['pack', stage, '--pack-destination', stage, '--json'], { encoding: 'utf8' });
+  if (packed.status !== 0) throw new Error(`npm pack: ${packed.stderr}`);
+  copyFileSync(join(stage, JSON.parse(packed.stdout)[0].filename), join(directory, 'signal-post-sender.tgz'));
+  rmSync(stage, { recursive: true });
   if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
   if (existsSync('src/cli/start.ts'))
     await bundle('src/cli/start.ts', join(directory, 'signal-post-check.mjs'), {

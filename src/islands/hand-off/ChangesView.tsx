@@ -5,10 +5,10 @@ import { useMemo, useState } from 'react';
 import { ask } from '../../client/api';
 import { changesDocument } from '../../core/formats/source-document';
 import { markdownOf } from '../../core/formats/blocks';
-import { entries } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { Empty, Failed, Loading } from '../../ui/States';
 import { useDraft, usePlan } from '../workplace/context';
+import { SourceChoice } from '../workplace/SourceChoice';
 import { copy } from './clipboard';
 import { DocumentText } from './DocumentText';
 import { SendTicket } from './SendTicket';
@@ -72,14 +72,7 @@ export const ChangesView = () => {
             ))}
           </select>
         </label>
-        <select aria-label="At which source" className={FIELD} value={source} onChange={(e) => setSource(e.target.value)}>
-          <option value="">every source</option>
-          {entries(plan, 'source').map(([id, s]) => (
-            <option key={id} value={id}>
-              {s.name}
-            </option>
-          ))}
-        </select>
+        <SourceChoice label="At which source" className="px-1.5 py-1" value={source} onChoose={setSource} />
         <span className="ml-auto flex gap-1">
           {source === '' || (to !== newest && to !== 0) ? null : <SendTicket key={source} sourceId={source} from={from} />}
           <a

@@ -62,7 +62,7 @@ export const EventBench = ({ eventId, event, sourceId }: { eventId: Id; event: P
             ))}
           </select>
           <Button look="full" onClick={() => void copy(text, `The ${title}`)}>
-            <Copy size={14} /> Copy
+            <Copy size={14} /> Copy {form === 'ticket' ? 'ticket' : 'call'}
           </Button>
         </span>
       </div>

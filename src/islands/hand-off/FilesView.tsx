@@ -1,8 +1,8 @@
 /** Code and files for engineers: typed calls, models, contracts, the sender and the build check. */
 import { Download } from 'lucide-react';
 import { useState } from 'react';
-import { entries } from '../../core/plan/plan';
-import { useDraft, usePlan } from '../workplace/context';
+import { useDraft } from '../workplace/context';
+import { SourceChoice } from '../workplace/SourceChoice';
 
 const LANGUAGES = [
   { id: 'kotlin', title: 'Kotlin' },
@@ -36,7 +36,6 @@ const Row = ({ href, title, note }: { href: string; title: string; note: string 
 );
 
 export const FilesView = () => {
-  const plan = usePlan();
   const { server } = useDraft();
   const [source, setSource] = useState('');
   const published = server?.published;
@@ -52,17 +51,9 @@ export const FilesView = () => {
         version always gives the same files; each says which one it is.
       </p>
       <h2 className="mt-3 font-bold">Typed calls</h2>
-      <label className="text-sm text-ink-2">
-        For{' '}
-        <select value={source} onChange={(e) => setSource(e.target.value)} className="border border-rule bg-paper px-1 py-0.5 text-ink">
-          <option value="">every source</option>
-          {entries(plan, 'source').map(([id, s]) => (
-            <option key={id} value={id}>
-              {s.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <p className="text-sm text-ink-2">
+        For <SourceChoice label="Of which source" className="px-1 py-0.5 text-ink" value={source} onChoose={setSource} />
+      </p>
       <table className="mt-1 w-full">
         <tbody>
           <Row
@@ -80,7 +71,12 @@ export const FilesView = () => {
               ))}
             </td>
           </tr>
-          <Row href="/downloads/signal-post-sender.js" title="Sender" note="one file without dependencies, for browsers and Node.js" />
+          <Row
+            href="/downloads/signal-post-sender.tgz"
+            title="Sender, as a package"
+            note={`npm install ${origin}/downloads/signal-post-sender.tgz`}
+          />
+          <Row href="/downloads/signal-post-sender.js" title="Sender, one file" note="without dependencies, for browsers and Node.js" />
           <Row href="/downloads/signal-post-sender.d.ts" title="Types of the sender" note="to put beside it" />
           <Row href="/downloads/signal-post-checker.js" title="Checker" note="for the sender’s debug mode: findings in the console" />
         </tbody>
