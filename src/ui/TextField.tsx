@@ -19,7 +19,8 @@ export const TextField = ({ label, value, placeholder, className = '', autoFocus
   }, [autoFocus]);
   useEffect(() => {
     const a = area.current;
-    if (!a) return;
+    // Where the browser fits it to its text, it follows a change of width, too.
+    if (!a || CSS.supports('field-sizing', 'content')) return;
     a.style.height = '0';
     a.style.height = `${a.scrollHeight}px`;
   }, [text]);
@@ -35,7 +36,7 @@ export const TextField = ({ label, value, placeholder, className = '', autoFocus
           field.onKeyDown(e);
           if (e.key === 'Enter' && !e.shiftKey) e.currentTarget.blur();
         }}
-        className={`block w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none placeholder:text-ink-2 hover:border-rule focus:border-accent ${className}`}
+        className={`block [field-sizing:content] w-full resize-none overflow-hidden border-b border-transparent bg-transparent outline-none placeholder:text-ink-2 hover:border-rule focus:border-accent ${className}`}
       />
       {problem === undefined ? null : (
         <span role="alert" className="block text-sm text-stop">

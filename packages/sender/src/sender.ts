@@ -290,6 +290,8 @@ export const createSender = (options: SenderOptions): Sender => {
     for (const other of queue.lanes()) lookAfter(other);
   };
   takeOver();
+  // Made at once, so that a second page of a new visitor finds it.
+  if (!gated() && options.idKinds?.anonymous !== '') void identity.anonymous;
   if (hasPage) {
     document.addEventListener('visibilitychange', onHidden);
     addEventListener('pagehide', hand);

@@ -58,11 +58,11 @@ const HandOff = () => {
               note: <SourceMark letter={s.mark} kind={s.kind} name="" />,
             })),
           },
-        ]}
+        ].filter((g) => g.entries.length > 0)}
         chosen={chosen}
         onChoose={(id) => go(...(id.startsWith('source ') ? places.handOffSource(id.slice(7)) : places.handOffView(id)))}
       />
-      <h3 className="border-t border-rule px-4 pt-2 pb-1 text-sm font-semibold text-ink-2">Events</h3>
+      {events.length > 0 ? <h3 className="border-t border-rule px-4 pt-2 pb-1 text-sm font-semibold text-ink-2">Events</h3> : null}
       {events.map(([id, e]) => {
         const missing = heldBackBy(plan, e).length;
         return (
