@@ -43,7 +43,10 @@ await page.getByRole('button', { name: 'Reserve for 3 days' }).click();
 await page.getByText('The desk refused').waitFor();
 done('glance');
 await page.getByRole('button', { name: 'All tools' }).click();
-await page.getByRole('button', { name: /ladder/ }).first().click();
+await page
+  .getByRole('button', { name: /ladder/ })
+  .first()
+  .click();
 await page.waitForTimeout(500);
 await page.getByRole('button', { name: 'All tools' }).click();
 await page.waitForTimeout(1000);

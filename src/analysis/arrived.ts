@@ -5,6 +5,8 @@ import { traffic } from '../core/api/traffic';
 import { seenPairs } from '../core/arrival/seen';
 import { serve } from '../server/serve';
 import { PRODUCTION, trafficSeen } from '../core/table/traffic';
+import { allVerified } from '../db/trial-store';
+import { database } from '../server/context';
 import { heldState } from './columns';
 import { draftScope, publishedScope } from './scope';
 
@@ -25,7 +27,10 @@ export const ARRIVED = [
   }),
   serve(seen, async ({ url }) => {
     const { plan, table } = await draftScope(url);
-    return seenPairs(plan, table);
+    const proofs = await allVerified(database());
+    return seenPairs(plan, table, (names, sourceId, release) =>
+      proofs.some((v) => names.includes(v.eventName) && v.sourceId === sourceId && v.release === release),
+    );
   }),
   // Whatever counts.
   serve(traffic, () => {

@@ -143,5 +143,13 @@ export const PLANTED: readonly PlantedFault[] = [
     ['ios 5.1.0'],
     ['volume-change'],
   ),
-  finding('button-reworded', 'The link to a librarian has other words since web 8.2.0', 'definition-dropped', 'Librarian Asked', 'web', []),
+  finding(
+    'button-reworded',
+    'The link to a librarian has other words since web 8.2.0',
+    'definition-dropped',
+    'Librarian Asked',
+    'web',
+    [],
+    ['volume-change'],
+  ),
 ];

@@ -249,6 +249,20 @@ test('several testers at once do not disturb one another; one without any identi
   expect([nobody.status(), (await nobody.text()).includes('Say who you are')]).toEqual([400, true]);
 });
 
+test('a name that goes over the wire copies exactly from where it is shown: twice with the mouse, or by a key', async ({
+  page,
+  context,
+}) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write']);
+  const clipboard = (): Promise<string> => page.evaluate(() => navigator.clipboard.readText());
+  await page.goto('/hand-off/reservation-requested');
+  await page.getByRole('main').getByText('request_id', { exact: true }).first().dblclick();
+  await expect.poll(clipboard).toBe('request_id');
+  await page.getByRole('button', { name: /^Guide Read/ }).focus();
+  await page.keyboard.press('c');
+  await expect.poll(clipboard).toBe('Guide Read');
+});
+
 test('by keyboard: a trial is drafted for an event, a step is moved and removed, and undone', async ({ page }) => {
   await page.goto('/arrivals/trials');
   await page.getByLabel('Draft a trial').focus();

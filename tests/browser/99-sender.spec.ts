@@ -183,6 +183,28 @@ test('two tabs at once, one of which is closed: one visitor, each message once',
   expect(got.filter((n) => n >= 30)).toEqual(numbers(60).slice(30));
 });
 
+test('raw interactions: what is pressed is told with its text and place; what is written into a field, or private, is not', async ({
+  page,
+}) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release, { interactions: true });
+  await page.evaluate(() => {
+    document.body.innerHTML = `<main><button data-part="reserve">Reserve now</button><input aria-label="Your e-mail" value="ada@example.org">
+      <textarea>secret text</textarea><div data-private><button>Ada Lovelace</button></div></main>`;
+  });
+  await page.getByRole('button', { name: 'Reserve now' }).click();
+  await page.getByLabel('Your e-mail').click();
+  await page.locator('textarea').click();
+  await page.getByRole('button', { name: 'Ada Lovelace' }).click();
+  const kept = (): Promise<{ body: { kind: string; properties: { element: Record<string, string> } } }[]> =>
+    database('select body from messages where release = $1 order by message_id', [release]);
+  await expect.poll(() => kept().then((m) => m.length), { timeout: 20_000 }).toBe(4);
+  const elements = (await kept()).map((m) => m.body.properties.element);
+  expect(elements[0]).toEqual({ text: 'Reserve now', role: 'button', place: 'reserve' });
+  expect(elements.map((e) => e['text'])).toEqual(['Reserve now', 'Your e-mail', '', '']);
+  expect(JSON.stringify(elements)).not.toMatch(/ada@example|secret|Lovelace/);
+});
+
 test('the file is at most 5 kB, packed', async ({ request }) => {
   const { gzipSync } = await import('node:zlib');
   const text = await (await request.get('/downloads/signal-post-sender.js')).text();

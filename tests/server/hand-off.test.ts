@@ -155,9 +155,16 @@ test('arrivals move it on to seen, a trial to verified, a later release to verif
   const passed = await run('published', '1.0');
   expect(passed.warnings).toEqual([]);
   expect(await pair()).toMatchObject({ state: 'verified', release: '1.0', waits: '', verified: { author: 'Ada', planVersion: 3 } });
+  const seenNow = async (): Promise<string | undefined> =>
+    (await get<{ eventId: string; sourceId: string; verifiedIn?: string }[]>('/api/seen')).find(
+      (s) => s.eventId === 'posted' && s.sourceId === 'shop',
+    )?.verifiedIn;
+  // The plan’s own view has the same state.
+  expect(await seenNow()).toBe('1.0');
   await send([message({ release: '1.1' })]);
   await until('newer release', async () => ((await pair()).state === 'verified before' ? true : undefined));
   expect((await pair()).waits).toBe('Verified for 1.0, now 1.1: try it again.');
+  expect(await seenNow()).toBeUndefined();
   const runs = await get<KeptTrialRun[]>('/api/trial-runs?trial=t');
   expect(runs.map((r) => [r.state, r.rules])).toEqual([
     ['passed', 'published'],
@@ -178,6 +185,58 @@ test('a tester by a property of their own is told from others', async () => {
   expect(view.messages.map((m) => m.ids)).toEqual([{ visitor: 'v-2x' }]);
   await post('/api/trial-marks', { id, step: 'end' });
 });
+
+test('the verdict of a run equals the offline one on what was captured of it, step by step, faults included', async () => {
+  const trial = {
+    name: 'Faulty', about: '', flow: '', owner: '', retired: false,
+    steps: [
+      step('twice', { expects: [expects('Parcel Posted')], waitMs: 1000 }),
+      step('value', { expects: [expects('Parcel Posted', { values: [{ property: 'code', wanted: { is: 'exactly', value: 'right' } }] })], waitMs: 1000 }),
+      step('none', { expects: [expects('Parcel Posted')], waitMs: 1000 }),
+      step('forbidden', { forbids: ['Parcel Posted'], waitMs: 1000 }),
+      step('good', { expects: [expects('Parcel Posted', { ids: ['member'] })], waitMs: 1000 }),
+    ],
+  }; // prettier-ignore
+  await edit([create('trial', 'faulty', trial)]);
+  await post('/api/publish', { note: 'faulty' });
+  const { id } = (await (
+    await post('/api/trial-runs', {
+      trialId: 'faulty',
+      tester: { by: 'identifier', value: 'v-faulty' },
+      environment: 'production',
+      author: 'Ada',
+    })
+  ).json()) as { id: string };
+  const mark = (of: string): Promise<Response> => post('/api/trial-marks', { id, step: of });
+  const mine = (more: object = {}) => message({ ids: { visitor: 'v-faulty', member: 'm-faulty' }, ...more });
+  await mark('twice');
+  await send([mine({ properties: { code: 'a' } }), mine({ properties: { code: 'b' } })]);
+  await mark('value');
+  await send([mine({ properties: { code: 'wrong' } })]);
+  await new Promise((next) => setTimeout(next, 1100));
+  await mark('none');
+  await new Promise((next) => setTimeout(next, 1100));
+  await mark('forbidden');
+  await send([mine()]);
+  await new Promise((next) => setTimeout(next, 1100));
+  await mark('good');
+  await send([mine()]);
+  await until('all messages', async () =>
+    ((await (await post('/api/trial-run', { id })).json()) as TrialRunView).messages.length === 5 ? true : undefined,
+  );
+  const live = (await (await mark('end')).json()) as TrialRunView;
+  expect(live.verdict.steps.map((s) => s.state)).toEqual(['failed', 'failed', 'gap', 'failed', 'passed']);
+  const at = folderWith({ 'run.ndjson': await (await fetch(`${server.url}/api/trial-evidence?id=${id}&format=ndjson`)).text() });
+  const offline = JSON.parse(runIn(program, at, ['trial', 'Faulty', 'run.ndjson', '--plan', server.url, '-o', 'json']).out) as {
+    title: string;
+    cases: { state: string; text: string }[];
+    results: { code: string; sentence: string }[];
+  };
+  expect(offline.title).toBe('Trial “Faulty”: failed');
+  expect(offline.cases.map((c) => c.state)).toEqual(['failed', 'failed', 'failed', 'failed', 'passed']);
+  const said = live.verdict.steps.flatMap((s) => [...s.expected.flatMap((e) => e.misfits), ...s.forbidden]).map((m) => m.sentence);
+  expect(offline.results.map((r) => r.sentence)).toEqual(said);
+}, 60_000);
 
 test('a tester by the address that they send from: the one that the run was begun from, with no address kept at any message', async () => {
   const { id } = (await (await post('/api/trial-runs', { trialId: 't', tester: { by: 'address' }, environment: 'production' })).json()) as {

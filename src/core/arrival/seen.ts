@@ -8,6 +8,8 @@ export interface Seen {
   readonly at: number;
   readonly release: string;
   messages: number;
+  /** The release that came last and that a trial verified; left out where none did. */
+  readonly verifiedIn?: string | undefined;
 }
 
 interface Row {
@@ -85,15 +87,24 @@ export interface SeenPair extends Seen {
   readonly sourceId: Id;
 }
 
-/** Every planned pair that came. Shape: in the order of the plan. */
-export const seenPairs = (plan: Plan, table: MessageTable): SeenPair[] =>
+/** Every planned pair that came. Shape: in the order of the plan; `isVerified` says whether a trial verified an event from a source in a release. */
+export const seenPairs = (
+  plan: Plan,
+  table: MessageTable,
+  isVerified: (names: readonly string[], sourceId: Id, release: string) => boolean = () => false,
+): SeenPair[] =>
   entries(plan, 'event').flatMap(([eventId, e]) =>
     e.sources.flatMap(({ sourceId }) => {
       const seen = seenFrom(table, e.name, sourceId);
-      return seen ? [{ eventId, sourceId, ...seen }] : [];
+      if (!seen) return [];
+      const newest = newestReleaseFrom(table, e.name, sourceId) ?? '';
+      const proven = isVerified([e.name, ...e.formerNames], sourceId, newest);
+      return [{ eventId, sourceId, ...seen, ...(proven ? { verifiedIn: newest } : {}) }];
     }),
   );
 
-/** The build state as it is: what arrived is seen, whatever the plan still says; what was verified or retired stays that. */
+/** The build state as it is: what arrived is seen, and what a trial passed verified, whatever the plan still says; what was verified or retired there
+ *  stays that.
+ */
 export const buildStateOf = (s: Pick<EventSource, 'build'>, seen: Seen | undefined): BuildState =>
-  seen && s.build !== 'verified' && s.build !== 'retired' ? 'seen' : s.build;
+  !seen || s.build === 'verified' || s.build === 'retired' ? s.build : seen.verifiedIn === undefined ? 'seen' : 'verified';

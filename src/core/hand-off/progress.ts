@@ -82,6 +82,8 @@ export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, ver
           proof.release,
           `Verified for ${proof.release || 'an unnamed release'}, now ${newest || 'an unnamed release'}: try it again.`,
         );
+      // Somebody verified it without a trial.
+      if (seen && s.build === 'verified') return is('verified', undefined, s.since ?? '', '');
       if (seen) return is('seen', seen.at, seen.release, 'A trial run.');
       if (s.build === 'built' || s.build === 'verified') return is('built', undefined, s.since ?? '', `The first message from ${name}.`);
       if (held.length > 0)

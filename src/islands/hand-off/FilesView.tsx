@@ -52,7 +52,7 @@ export const FilesView = () => {
       </p>
       <h2 className="mt-3 font-bold">Typed calls</h2>
       <p className="text-sm text-ink-2">
-        For <SourceChoice label="Of which source" className="px-1 py-0.5 text-ink" value={source} onChoose={setSource} />
+        For <SourceChoice label="Source" className="px-1 py-0.5 text-ink" value={source} onChoose={setSource} />
       </p>
       <table className="mt-1 w-full">
         <tbody>

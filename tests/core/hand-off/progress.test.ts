@@ -42,6 +42,7 @@ describe('the state of a pair', () => {
       'Verified for 1.0, now 1.1: try it again.',
     ],
     ['what the plan calls verified, and nobody tried', plan('verified'), {}, 'built', 'The first message from Hall.'],
+    ['what the plan calls verified, and came', plan('verified'), { seenOf: () => seen }, 'verified', ''],
     ['what is retired', plan('retired'), { seenOf: () => seen, verified: [proof] }, 'retired', ''],
   ])('%s', (_, p, facts, state, waits) => {
     expect([one(p, facts).state, one(p, facts).waits]).toEqual([state, waits]);
