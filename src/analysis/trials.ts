@@ -1,6 +1,6 @@
 /** A run of a trial while it goes on: the tester's messages out of the columns, judged step by step; and how far everything is. */
 import { progress } from '../core/api/hand-off';
-import { markTrial, trialRun } from '../core/api/trials';
+import { trialRun } from '../core/api/trials';
 import { compileChecker } from '../core/arrival/compile';
 import { environmentOf } from '../core/arrival/live-filter';
 import { identifiersOf, identifiersOfMe, isMine } from '../core/arrival/me';
@@ -21,16 +21,7 @@ import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } fro
 import { handOvers } from '../db/hand-over-store';
 import { messagesBySeq, type ReadMessage } from '../db/message-store';
 import { loadVersion } from '../db/plan-store';
-import {
-  addTrialMark,
-  allVerified,
-  endTrialRun,
-  findTrialRun,
-  noteTrialState,
-  sendersOf,
-  trialEvidenceOf,
-  type StoredRun,
-} from '../db/trial-store';
+import { allVerified, endTrialRun, findTrialRun, noteTrialState, sendersOf, trialEvidenceOf, type StoredRun } from '../db/trial-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
@@ -192,7 +183,13 @@ const evidenceOf = async (run: StoredRun): Promise<TrialEvidence & { readonly pu
 const viewOf = async (run: StoredRun): Promise<TrialRunView> => {
   const kept = run.endedAt === null ? undefined : await trialEvidenceOf(database(), run.id);
   if (kept) return { run, ...kept };
-  const { published: _, ...evidence } = await evidenceOf(run);
+  const { published, ...evidence } = await evidenceOf(run);
+  // Whoever looks first at a run that is over keeps its evidence.
+  if (run.marks.some((m) => m.step === 'end')) {
+    await endTrialRun(database(), run, evidence, published);
+    const ended = (await findTrialRun(database(), run.id)) ?? run;
+    return { run: ended, ...((await trialEvidenceOf(database(), run.id)) ?? evidence) };
+  }
   await noteTrialState(database(), run.id, evidence.verdict.state);
   return { run: { ...run, state: evidence.verdict.state }, ...evidence };
 };
@@ -203,19 +200,6 @@ export const TRIAL_VIEWS = [
   serve(trialRun, async ({ body: { id } }) => {
     const run = await findTrialRun(database(), id);
     return run ? viewOf(run) : noRun();
-  }),
-  serve(markTrial, async ({ body: { id, step, skipped } }) => {
-    const run = await findTrialRun(database(), id);
-    if (!run) return noRun();
-    if (step !== 'baseline' && step !== 'end' && !run.script.steps.some((s) => s.id === step))
-      return problem(404, 'no such step', 'The trial of this run has no such step.');
-    const mark = { step, at: Date.now(), ...(skipped === undefined ? {} : { skipped }) };
-    if (!(await addTrialMark(database(), id, mark))) return problem(409, 'run has ended', 'The run has ended; begin another one.');
-    const marked = (await findTrialRun(database(), id))!;
-    if (step !== 'end') return viewOf(marked);
-    const { published, ...evidence } = await evidenceOf(marked);
-    await endTrialRun(database(), marked, evidence, published);
-    return viewOf((await findTrialRun(database(), id))!);
   }),
   serve(progress, async ({ url }) => {
     const { plan } = await draftScope(url);

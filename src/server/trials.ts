@@ -1,13 +1,14 @@
 /** Runs of trials: begun here, judged by the analysis, given out as files. */
 import { randomUUID } from 'node:crypto';
-import { beginTrial, trialEvidence, trialRuns, verified } from '../core/api/trials';
+import { beginTrial, markTrial, trialEvidence, trialRun, trialRuns, verified } from '../core/api/trials';
 import { junitText } from '../core/report/junit';
 import { trialMarkdown, trialReport } from '../core/report/trial-report';
 import { captureLines } from '../core/trial/capture';
 import { ABANDONED_MS, isAbandoned, testerText } from '../core/trial/trial-run';
 import { contentHash } from '../core/plan/content-hash';
 import { entityOf } from '../core/plan/plan';
-import { allVerified, beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
+import { addTrialMark, allVerified, beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
+import { analysed } from './analysis';
 import { problem } from './answer';
 import { callerOf } from './callers';
 import { database } from './context';
@@ -56,6 +57,18 @@ export const TRIALS = [
         `${open.author} runs “${open.script.name}” as ${testerText(tester)} since ${new Date(open.startedAt).toISOString()}. End that run, or be somebody else: messages of two runs cannot be told apart.`,
       );
     return { id };
+  }),
+  // The mark has the moment at which it was asked for, however busy the analysis is: what the tester does next must not be before it.
+  serve(markTrial, async ({ request, body: { id, step, skipped } }) => {
+    const at = Date.now();
+    const run = await findTrialRun(database(), id);
+    if (!run) return noRun();
+    if (step !== 'baseline' && step !== 'end' && !run.script.steps.some((s) => s.id === step))
+      return problem(404, 'no such step', 'The trial of this run has no such step.');
+    const isOver = run.marks.some((m) => m.step === 'end');
+    if (isOver || !(await addTrialMark(database(), id, { step, at, ...(skipped === undefined ? {} : { skipped }) })))
+      return problem(409, 'run has ended', 'The run has ended; begin another one.');
+    return analysed(new Request(new URL(trialRun.path, request.url), { method: 'POST', body: JSON.stringify({ id }) }));
   }),
   serve(trialEvidence, async ({ query: { id, format } }) => {
     const run = await findTrialRun(database(), id);

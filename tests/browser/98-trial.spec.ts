@@ -32,10 +32,14 @@ const begun = async (page: Page, who: string): Promise<string> => {
 };
 
 const step = (page: Page, n: number): Locator => page.getByRole('listitem', { name: `Step ${n}` });
-const begin = (page: Page, n: number): Promise<void> =>
-  step(page, n)
+/** What is done next comes of the step only when it is known to have begun. */
+const begin = async (page: Page, n: number): Promise<void> => {
+  const marked = page.waitForResponse((r) => r.url().endsWith('/api/trial-marks'));
+  await step(page, n)
     .getByRole('button', { name: /^(Begin|Do it again)$/ })
     .click();
+  await marked;
+};
 const is = (page: Page, n: number, word: RegExp | string): Promise<void> =>
   expect(step(page, n).getByRole('status')).toHaveText(word, { timeout: 30_000 });
 const fault = (shop: FrameLocator, text: RegExp): Locator => shop.getByRole('checkbox', { name: text });

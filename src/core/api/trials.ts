@@ -59,7 +59,6 @@ export const markTrial = endpoint({
   path: '/api/trial-marks',
   title: 'Say that a step of a run begins now, that it is skipped, or that the run is over',
   role: 'editor',
-  answeredBy: 'analysis',
   body: z.object({
     id: runId,
     step: z.string().min(1).max(100).describe('ID of the step, `baseline`, or `end`.'),
