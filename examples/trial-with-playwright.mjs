@@ -8,7 +8,7 @@ import { chromium } from '@playwright/test';
 
 const origin = process.argv[2] ?? 'http://127.0.0.1:4610';
 const lines = [];
-const note = (line) => lines.push(JSON.stringify(line));
+const note = (line) => lines.push(line);
 const done = (step) => note({ step, at: new Date().toISOString() });
 
 const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', chromiumSandbox: false });
@@ -23,7 +23,7 @@ page.on('response', async (response) => {
 page.on('request', (request) => {
   if (request.method() !== 'POST' || !request.url().endsWith('/intake')) return;
   const key = (request.headers()['authorization'] ?? '').replace('Bearer ', '');
-  for (const m of request.postDataJSON()) note({ ...m, source_id: sources.get(key) ?? 'web', received_at: new Date().toISOString() });
+  for (const m of request.postDataJSON()) note({ ...m, key, received_at: new Date().toISOString() });
 });
 
 await page.goto(`${origin}/stand-ins/web`);
@@ -55,7 +55,9 @@ await browser.close();
 
 const at = mkdtempSync(join(tmpdir(), 'trial-'));
 const file = join(at, 'trial.ndjson');
-writeFileSync(file, `${lines.join('\n')}\n`);
+// Which source a key is of is known by now.
+const told = lines.map(({ key, ...line }) => JSON.stringify(key === undefined ? line : { ...line, source_id: sources.get(key) ?? 'web' }));
+writeFileSync(file, `${told.join('\n')}\n`);
 const program = join(at, 'signal-post-check.mjs');
 writeFileSync(program, await (await fetch(`${origin}/downloads/signal-post-check.mjs`)).text());
 const r = spawnSync(process.execPath, [program, 'trial', 'Reserve a tool', file, '--plan', origin], { stdio: 'inherit' });
