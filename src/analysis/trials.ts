@@ -2,20 +2,15 @@
 import { progress } from '../core/api/hand-off';
 import { trialRun } from '../core/api/trials';
 import { compileChecker } from '../core/arrival/compile';
-import { environmentOf } from '../core/arrival/live-filter';
-import { identifiersOf, identifiersOfMe, isMine } from '../core/arrival/me';
 import { readMessage } from '../core/arrival/message';
-import { saidBy } from '../core/arrival/message-finding';
 import { newestReleaseFrom, seenFrom } from '../core/arrival/seen';
-import { findingSentence } from '../core/arrival/words';
 import { contentHash } from '../core/plan/content-hash';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { emptyPlan, type Plan } from '../core/plan/plan';
-import { valueAt } from '../core/plan/property-path';
 import { progressOf } from '../core/hand-off/progress';
-import { userKindOf } from '../core/plan/user-kind';
-import type { MessageTable } from '../core/table/message-table';
 import type { TrialMessage } from '../core/trial/run';
+import { carriesValue, rowsAround, testerSeen, type TesterSeen } from '../core/trial/tester';
+import { trialMessage } from '../core/trial/trial-message';
 import { judgeTrial } from '../core/trial/verdict';
 import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } from '../core/trial/trial-run';
 import { handOvers } from '../db/hand-over-store';
@@ -37,111 +32,40 @@ const planOf = async (run: StoredRun): Promise<Plan> =>
     ? (await currentDraft()).plan
     : ((await loadVersion(database(), run.planVersion))?.plan ?? emptyPlan(DEFAULT_SETTINGS));
 
-/** The rows since the run began that have an identifier of the tester, or one that was beside such a one. */
-const rowsOfTester = (table: MessageTable, from: number, start: ReadonlySet<number>): number[] => {
-  const mine = new Set(start);
-  const columns = [...table.ids.values()];
-  const taken = new Set<number>();
-  for (let size = -1; size < mine.size;) {
-    size = mine.size;
-    for (let row = from; row < table.length; row++) {
-      if (taken.has(row) || !columns.some((c) => mine.has(c.get(row)))) continue;
-      taken.add(row);
-      for (const c of columns) if (c.get(row) >= 0) mine.add(c.get(row));
-    }
-  }
-  return [...taken].sort((a, b) => a - b);
-};
-
-interface Seen {
-  readonly mine: readonly ReadMessage[];
-  readonly others: number;
-  readonly elsewhere: ReadonlyMap<string, number>;
-  readonly kinds: ReadonlySet<string>;
-  readonly users: number;
-}
-
-const carries =
-  (name: string, value: string) =>
-  (m: ReadMessage): boolean => {
-    const properties = m.body['properties'];
-    if (typeof properties !== 'object' || properties === null) return false;
-    const own = properties as Record<string, unknown>;
-    const v = valueAt(own, name) ?? valueAt(own, name.split('.'));
-    return v !== undefined && (typeof v === 'string' ? v : JSON.stringify(v)) === value;
-  };
-
 const fromAddress = async (runId: string): Promise<(m: ReadMessage) => boolean> => {
   const senders = await sendersOf(database(), runId);
   return (m) => senders.get(m.sourceId)?.has(m.messageId) === true;
 };
 
 /** The tester's messages since the run began. */
-const messagesOf = async (run: StoredRun, plan: Plan): Promise<Seen> => {
+const messagesOf = async (run: StoredRun, plan: Plan): Promise<TesterSeen<ReadMessage> & { readonly others: number }> => {
   const { table } = heldState();
   const from = table.rowOf(run.fromSeq + 1);
   const { tester } = run;
-  const userKind = userKindOf(plan);
-  let rows: number[] = [];
-  let start = tester.value;
-  if (tester.by === 'identifier') {
-    const nodes = new Set([...table.ids.keys()].map((kind) => table.findNode(kind, tester.value)).filter((n) => n >= 0));
-    rows = rowsOfTester(table, from, nodes);
-  } else for (let row = from; row < table.length; row++) rows.push(row);
+  const rows =
+    tester.by === 'identifier'
+      ? rowsAround(table, from, tester.value)
+      : Array.from({ length: Math.min(MOST, table.length - from) }, (_, i) => table.length - 1 - i);
   const all = await messagesBySeq(
     database(),
     rows.slice(-MOST).map((row) => table.seq.get(row)),
   );
-  all.sort((a, b) => a.seq - b.seq);
-  if (tester.by !== 'identifier') {
-    // The messages that are surely the tester's say which identifiers are theirs.
-    const isSurely = tester.by === 'property' ? carries(tester.name, tester.value) : await fromAddress(run.id);
-    const first = all.find((m) => isSurely(m) && Object.keys(identifiersOf(m)).length > 0);
-    start = Object.values(identifiersOf(first ?? { body: {} }))[0] ?? '';
-    if (!first) return { mine: all.filter(isSurely), others: rows.length, elsewhere: new Map(), kinds: new Set(), users: 0 };
-  }
-  const ids = identifiersOfMe(start, all, userKind);
-  const own = all.filter((m) => isMine(ids, m, userKind));
-  const here = own.filter((m) => environmentOf(plan, m) === run.environment);
-  const elsewhere = new Map<string, number>();
-  for (const m of own) {
-    const environment = environmentOf(plan, m);
-    if (environment !== run.environment) elsewhere.set(environment, (elsewhere.get(environment) ?? 0) + 1);
-  }
-  const users = new Set(all.map((m) => identifiersOf(m)[userKind]).filter((u) => u !== undefined));
-  return {
-    mine: here,
-    others: table.length - from - own.length,
-    elsewhere,
-    kinds: new Set(here.flatMap((m) => Object.keys(identifiersOf(m)))),
-    users: users.size,
-  };
+  all.sort((x, y) => x.seq - y.seq);
+  const start =
+    tester.by === 'identifier'
+      ? tester.value
+      : tester.by === 'property'
+        ? carriesValue(tester.name, tester.value)
+        : await fromAddress(run.id);
+  const seen = testerSeen(plan, all, start, run.environment);
+  return { ...seen, others: table.length - from - seen.own };
 };
 
 const judgedMessages = (plan: Plan, messages: readonly ReadMessage[]): TrialMessage[] => {
   const checker = compileChecker(plan);
-  return messages.flatMap((m): TrialMessage[] => {
+  return messages.flatMap((m) => {
     const read = readMessage(m.body);
-    if (!read.ok) return [];
-    const { ids, properties, page } = read.message;
-    return [
-      {
-        seq: m.seq,
-        messageId: m.messageId,
-        kind: m.kind,
-        name: m.name,
-        sourceId: m.sourceId,
-        release: m.release,
-        occurredAt: m.occurredAt,
-        receivedAt: m.receivedAt,
-        ids,
-        properties,
-        page,
-        findings: checker
-          .check(read.message)
-          .map((f) => ({ code: f.code, severity: f.severity, sentence: findingSentence(saidBy(f), m.name) })),
-      },
-    ];
+    return read.ok ? [trialMessage(checker, read.message, m)] : [];
   });
 };
 

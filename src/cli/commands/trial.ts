@@ -1,8 +1,6 @@
 /** `trial SCRIPT EVENTS`: a trial run offline, on captured messages. */
 import { compileChecker } from '../../core/arrival/compile';
 import { readMessage } from '../../core/arrival/message';
-import { saidBy } from '../../core/arrival/message-finding';
-import { findingSentence } from '../../core/arrival/words';
 import { entries, type Plan } from '../../core/plan/plan';
 import { completed } from '../../core/plan/defaults';
 import { parseBody } from '../../core/plan/document-schema';
@@ -11,6 +9,7 @@ import type { Report } from '../../core/report/report';
 import { guessMarks, markOf } from '../../core/trial/capture';
 import type { Mark, TrialMessage } from '../../core/trial/run';
 import type { TrialScript } from '../../core/trial/script';
+import { trialMessage } from '../../core/trial/trial-message';
 import { judgeTrial } from '../../core/trial/verdict';
 import { parse } from 'yaml';
 import { captured } from '../input/captured';
@@ -80,19 +79,13 @@ export const trialCommand = async (
       const key = JSON.stringify([c.sourceId ?? '', m.id]);
       if (known.has(key)) continue;
       known.add(key);
-      messages.push({
-        seq: messages.length + 1,
-        messageId: m.id,
-        kind: m.kind,
-        name: m.name,
-        sourceId: sourceId ?? c.sourceId ?? '',
-        release: m.release,
-        occurredAt: m.occurredAt,
-        receivedAt: c.receivedAt ?? m.occurredAt,
-        ids: m.ids,
-        properties: m.properties,
-        findings: checker.check(m).map((f) => ({ code: f.code, severity: f.severity, sentence: findingSentence(saidBy(f), m.name) })),
-      });
+      messages.push(
+        trialMessage(checker, m, {
+          seq: messages.length + 1,
+          sourceId: sourceId ?? c.sourceId ?? '',
+          receivedAt: c.receivedAt ?? m.occurredAt,
+        }),
+      );
     }
   messages.sort((a, b) => a.receivedAt - b.receivedAt);
   const guessed = marks.length === 0;

@@ -1,6 +1,7 @@
 /** Reports on plans: what its own rules say, and what a change means. */
 import { allRules, lintMessage, lintPlan, ruleOf } from '../lint/lint';
 import type { Severity } from '../findings/severity';
+import { KIND_WORD } from '../plan/kind-words';
 import { diffPlans } from '../plan/diff';
 import { judgeChanges, type Impact, type JudgedChange } from '../plan/impact';
 import { entries, KINDS, labelOf, type Kind, type Plan } from '../plan/plan';
@@ -13,14 +14,9 @@ const placesOf = (placeOf: PlaceOf, path: readonly (string | number)[]): Place[]
   return place ? [place] : [];
 };
 
-const KIND_WORDS: Readonly<Record<Kind, string>> = {
-  settings: 'settings', source: 'source', question: 'question', event: 'event', property: 'property', sharedSet: 'shared set',
-  userProperty: 'user property', identifierKind: 'identifier kind', definition: 'definition', trial: 'trial',
-}; // prettier-ignore
-
 const subjectOf = (plan: Plan, kind: Kind, id: string): string => {
   const label = kind === 'settings' ? '' : labelOf(kind, (plan[kind] as Record<string, unknown>)[id]);
-  return label === '' ? KIND_WORDS[kind] : `${KIND_WORDS[kind]} ${label}`;
+  return label === '' ? KIND_WORD[kind] : `${KIND_WORD[kind]} ${label}`;
 };
 
 /** What the rules of the plan find. Cases: one for each entity. */
@@ -47,7 +43,7 @@ export const lintReport = (plan: Plan, title: string, placeOf: PlaceOf): Report 
       const own = said.get(JSON.stringify([kind, id])) ?? [];
       const place = placeOf([kind, id]);
       return {
-        group: KIND_WORDS[kind],
+        group: KIND_WORD[kind],
         name: subjectOf(plan, kind, id),
         state: own.length > 0 ? 'failed' : 'passed',
         text: own.join('\n'),
@@ -59,7 +55,7 @@ export const lintReport = (plan: Plan, title: string, placeOf: PlaceOf): Report 
   return {
     command: 'lint',
     title: `Plan ${title}`,
-    facts: KINDS.filter((k) => k !== 'settings' && entries(plan, k).length > 0).map((k) => `${entries(plan, k).length} × ${KIND_WORDS[k]}`),
+    facts: KINDS.filter((k) => k !== 'settings' && entries(plan, k).length > 0).map((k) => `${entries(plan, k).length} × ${KIND_WORD[k]}`),
     results: ordered(results),
     rules: allRules.filter((r) => used.has(r.id)).map((r) => ({ code: r.id, title: r.title, why: r.why, severity: r.severity })),
     cases,

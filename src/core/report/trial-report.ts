@@ -1,4 +1,5 @@
 /** What a trial came to, as a report and as a document. */
+import { heading, list, markdownOf, name, para, type Block } from '../formats/blocks';
 import type { StepVerdict, TrialVerdict } from '../trial/verdict';
 import type { TrialScript } from '../trial/script';
 import type { Case, Report, Result } from './report';
@@ -77,28 +78,26 @@ export const trialReport = (script: TrialScript, verdict: TrialVerdict, facts: r
   };
 };
 
-const plain = (s: string): string =>
-  s
-    .replaceAll('&', '&amp;')
-    .replaceAll('<', '&lt;')
-    .replaceAll(/\s*\n\s*/g, ' ');
-
 /** The evidence of a trial as Markdown: who, when, and what each step expected and received. */
 export const trialMarkdown = (script: TrialScript, verdict: TrialVerdict, facts: readonly string[]): string => {
-  const lines = [`# Trial “${plain(script.name)}”: ${verdict.state}`, '', ...facts.map((f) => `- ${plain(f)}`)];
-  if (verdict.baseline) lines.push(`- Baseline: ${verdict.baseline.state}`);
+  const blocks: Block[] = [
+    heading(1, `Trial “${script.name}”: ${verdict.state}`),
+    list([...facts, ...(verdict.baseline ? [`Baseline: ${verdict.baseline.state}`] : [])]),
+  ];
   for (const [i, s] of verdict.steps.entries()) {
-    lines.push('', `## ${i + 1}. ${plain(s.does)}`, '', `**${s.state}**${s.reason === '' ? '' : `: ${plain(s.reason)}`}`);
-    for (const e of s.expected) {
-      const came = e.messages.map(
-        (m) =>
-          `\`${m.messageId.replaceAll('`', '')}\` from ${plain(m.sourceId)}, release ${plain(m.release) || 'unknown'}, ${new Date(m.receivedAt).toISOString()}`,
-      );
-      lines.push('', `- \`${e.expected.event}\`: ${came.length === 0 ? 'none' : came.join('; ')}`);
-    }
-    for (const m of misfitsOfStep(s)) lines.push(`- ${plain(m.sentence)} Expected ${plain(m.expected)}; received ${plain(m.received)}.`);
-    for (const m of s.besides) if (m.kind === 'event') lines.push(`- Besides: \`${m.name}\``);
-    for (const r of s.remarks) lines.push(`- ${plain(r)}`);
+    blocks.push(heading(2, `${i + 1}. ${s.does}`), para(`**${s.state}**${s.reason === '' ? '' : `: ${s.reason}`}`));
+    const lines = [
+      ...s.expected.map(({ expected, messages }) => {
+        const came = messages.map(
+          (m) => `${name(m.messageId)} from ${m.sourceId}, release ${m.release || 'unknown'}, ${new Date(m.receivedAt).toISOString()}`,
+        );
+        return `${name(expected.event)}: ${came.length === 0 ? 'none' : came.join('; ')}`;
+      }),
+      ...misfitsOfStep(s).map((m) => `${m.sentence} Expected ${m.expected}; received ${m.received}.`),
+      ...s.besides.filter((m) => m.kind === 'event').map((m) => `Besides: ${name(m.name)}`),
+      ...s.remarks,
+    ];
+    if (lines.length > 0) blocks.push(list(lines));
   }
-  return `${lines.join('\n')}\n`;
+  return markdownOf(blocks);
 };

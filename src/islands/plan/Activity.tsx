@@ -11,7 +11,7 @@ import { Failed, Loading } from '../../ui/States';
 import { ask } from '../../client/api';
 import { usePlan, useWorkplace } from '../workplace/context';
 import type { LoggedChange } from '../../core/plan/review';
-import { KIND_WORD } from './kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 
 const Row = ({ change }: { change: LoggedChange }) => {
   const plan = usePlan();

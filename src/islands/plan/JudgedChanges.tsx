@@ -8,7 +8,7 @@ import { formulaSentence } from '../../core/questions/formulas/index';
 import { plural } from '../../ui/format';
 import { Empty } from '../../ui/States';
 import { Rich } from '../../ui/Rich';
-import { KIND_WORD } from './kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 
 export const IMPACT_TONE: Record<Impact, string> = { breaking: 'text-stop', additive: 'text-clear', wording: 'text-ink-2' };
 const WHAT_TONE = { added: 'text-clear', removed: 'text-stop', changed: 'text-caution' } as const;

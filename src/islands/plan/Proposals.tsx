@@ -16,7 +16,7 @@ import { JudgedChanges } from './JudgedChanges';
 import { KeptRuns } from './KeptRuns';
 import { TryIt } from './TryIt';
 import { places } from '../workplace/place';
-import { KIND_WORD } from './kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 
 const STATUS_TONE = { open: 'text-caution', accepted: 'text-clear', declined: 'text-ink-2' } as const;
 const FIELD = 'w-full border border-rule bg-transparent px-2 py-1 placeholder:text-ink-2';

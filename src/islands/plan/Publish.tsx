@@ -14,7 +14,7 @@ import { useDraft, useWorkplace } from '../workplace/context';
 import { ProgressBar } from '../../ui/ProgressBar';
 import { worse } from '../../core/scenario/worse';
 import { later } from '../../ui/later';
-import { KIND_WORD } from './kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 import { useDryRun } from './use-dry-run';
 
 const DryRunResult = later(() => import('./DryRunResult').then((m) => m.DryRunResult));

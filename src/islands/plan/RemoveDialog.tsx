@@ -6,7 +6,7 @@ import { canRetire, referencesTo, removalOf } from '../../core/plan/references';
 import { Button } from '../../ui/Button';
 import { usePlan, useWorkplace } from '../workplace/context';
 import { places } from '../workplace/place';
-import { KIND_WORD } from './kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 
 export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClose: () => void }) => {
   const plan = usePlan();

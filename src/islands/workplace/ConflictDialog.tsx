@@ -2,7 +2,7 @@
 import { AlertDialog } from 'radix-ui';
 import { labelOf } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { KIND_WORD } from '../plan/kind-words';
+import { KIND_WORD } from '../../core/plan/kind-words';
 import { useDraft, useWorkplace } from './context';
 
 const shown = (v: unknown): string =>

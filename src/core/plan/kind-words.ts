@@ -1,5 +1,5 @@
 /** Kinds of the plan in words. */
-import type { Kind } from '../../core/plan/plan';
+import type { Kind } from './plan';
 
 export const KIND_WORD: Record<Kind, string> = {
   settings: 'settings',
