@@ -330,6 +330,7 @@ export const generate = (o: GeneratorOptions): GeneratedMessage[] => {
   const rng = seeded(o.seed);
   const history = new History(rng, o, makeTools(rng));
   for (let n = 0; n < o.visitors; n++) history.person(n);
-  history.out.push(...pressed(history.out, o), ...sentByLibraries(history.out, o));
+  // One by one: a spread would put millions on the stack.
+  for (const more of [pressed(history.out, o), sentByLibraries(history.out, o)]) for (const m of more) history.out.push(m);
   return history.out.sort((a, b) => a.receivedAt - b.receivedAt || (a.message.id < b.message.id ? -1 : 1));
 };

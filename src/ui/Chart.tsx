@@ -2,6 +2,7 @@
 import { lazy, Suspense } from 'react';
 import type { ApexOptions } from 'apexcharts';
 import { markLabel, token } from './chart-mark';
+import { useInBrowser } from './use-in-browser';
 
 const Apex = lazy(() => import('react-apexcharts'));
 
@@ -15,19 +16,18 @@ export interface BarPoint {
   readonly mark?: string;
 }
 
-export const BarChart = ({
-  points,
-  unit,
-  title,
-  height = 210,
-  format = (n) => n.toLocaleString('en-GB'),
-}: {
-  points: readonly BarPoint[];
-  unit: string;
-  title: string;
-  height?: number;
-  format?: (n: number) => string;
-}) => {
+interface BarsShown {
+  readonly points: readonly BarPoint[];
+  readonly unit: string;
+  readonly title: string;
+  readonly height?: number;
+  readonly format?: (n: number) => string;
+}
+
+const inWords = (n: number): string => n.toLocaleString('en-GB');
+
+/** What only a browser can draw: its colours are those of the theme that is on. */
+const Bars = ({ points, unit, height, format }: Required<Omit<BarsShown, 'title'>>) => {
   const options: ApexOptions = {
     chart: {
       type: 'bar',
@@ -80,12 +80,21 @@ export const BarChart = ({
     },
     legend: { show: false },
   };
+  return <Apex type="bar" height={height} options={options} series={[{ name: unit, data: points.map((p) => p.value ?? null) }]} />;
+};
+
+export const BarChart = ({ points, unit, title, height = 210, format = inWords }: BarsShown) => {
+  const room = <div style={{ height }} />;
   return (
     <figure>
       <div aria-hidden>
-        <Suspense fallback={<div style={{ height }} />}>
-          <Apex type="bar" height={height} options={options} series={[{ name: unit, data: points.map((p) => p.value ?? null) }]} />
-        </Suspense>
+        {useInBrowser() ? (
+          <Suspense fallback={room}>
+            <Bars points={points} unit={unit} height={height} format={format} />
+          </Suspense>
+        ) : (
+          room
+        )}
       </div>
       <table className="sr-only">
         <caption>{title}</caption>

@@ -49,32 +49,37 @@ export const implausibleTime = defineManyCheck({
     ] as const) {
       const causes = new CausesBySource(table);
       const farthest = new Map<number, number>();
+      // By receipt: its own time says nothing of when it was found.
+      const span = new Map<number, { firstAt: number; lastAt: number }>();
       for (const row of rows(table)) {
         const by = table.received.get(row) - table.time.get(row);
         if (!isOf(by)) continue;
         const source = table.source.get(row);
         causes.of(row).add(row);
         if (Math.abs(by) > Math.abs(farthest.get(source) ?? 0)) farthest.set(source, by);
+        const at = table.received.get(row);
+        const known = span.get(source);
+        if (!known) span.set(source, { firstAt: at, lastAt: at });
+        else {
+          known.firstAt = Math.min(known.firstAt, at);
+          known.lastAt = Math.max(known.lastAt, at);
+        }
       }
       causes.ofAll();
-      for (const found of causes.found())
+      for (const found of causes.found()) {
+        const source = table.sources.find(found.sourceId);
         out.push({
-          params: { beforeMs: farthest.get(table.sources.find(found.sourceId))!, messages: found.count },
+          params: { beforeMs: farthest.get(source)!, messages: found.count },
           eventName: '',
           field,
           ...found,
-          // Its own time says nothing of when it was found.
-          ...receiptOf(found.rows, table.received),
+          ...span.get(source)!,
         });
+      }
     }
     return out;
   },
 });
-
-const receiptOf = (own: readonly number[], received: { get(row: number): number }): { firstAt: number; lastAt: number } => {
-  const at = own.map((row) => received.get(row));
-  return { firstAt: Math.min(...at), lastAt: Math.max(...at) };
-};
 
 const datedText = ({ beforeMs }: ImplausibleTime): string =>
   beforeMs > 0 ? `dated ${roughSpan(beforeMs)} before it was received` : `dated ${roughSpan(-beforeMs)} after it was received`;

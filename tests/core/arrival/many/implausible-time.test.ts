@@ -17,3 +17,13 @@ test('years before and years after its receipt, each a finding of its own; one m
 test('what is late by days, or ahead by hours, is left to other checks', () => {
   expect(run('implausible-time', [received(2890 * DAY, 2900 * DAY), received(2900 * DAY + 600, 2900 * DAY, 1)], NOW)).toEqual([]);
 });
+
+test('it is dated by all that were received so, by source, not by those that are shown', () => {
+  const own = Array.from({ length: 40 }, (_, i) => received(i, 2900 * DAY + ((i * 7) % 40), i));
+  const other: Row = { ...received(5, 2800 * DAY, 99), sourceId: 'other' };
+  const found = run('implausible-time', [...own, other], NOW);
+  expect(found.map(({ sourceId, count, firstAt, lastAt }) => [sourceId, count, firstAt, lastAt])).toEqual([
+    ['s', 40, 2900 * DAY * MINUTE_MS, (2900 * DAY + 39) * MINUTE_MS],
+    ['other', 1, 2800 * DAY * MINUTE_MS, 2800 * DAY * MINUTE_MS],
+  ]);
+});
