@@ -13,7 +13,7 @@ import { contentHash } from '../src/core/plan/content-hash';
 import { planJson } from '../src/core/formats/plan-json';
 import { FAULT_IDS } from '../src/demo/faults';
 import { generate } from '../src/demo/generator';
-import { demoPlan } from '../tests/demo-plan';
+import { demoPlan } from '../tests/build/demo-plan';
 import { goal } from './measure';
 
 const ROUNDS = 5;

@@ -7,8 +7,8 @@ import { freshDatabase, startCluster } from '../ops/postgres';
 import { prepareEmpty } from '../ops/prepare';
 import { pause } from '../ops/shell';
 import { fuzz } from '../tests/server/fuzz';
-import { endProcess, heldBy, startProcess, TELLS_MEMORY } from '../tests/server/process';
-import { smallWorkspace } from '../tests/server/small-workspace';
+import { endProcess, heldBy, startProcess, TELLS_MEMORY } from '../tests/build/server';
+import { smallWorkspace } from '../tests/build/workspace';
 
 const COUNT = Number(process.env['FUZZ'] ?? 100_000);
 const SEED = Number(process.env['FUZZ_SEED'] ?? 7);
@@ -18,7 +18,7 @@ const MAX_GROWTH = 1.3;
 export const benchFuzz = async (): Promise<boolean> => {
   const url = await freshDatabase(await startCluster('postgres-bench'), 'signal_post_fuzz');
   await prepareEmpty(url);
-  const server = await startProcess(url, 5200, TELLS_MEMORY);
+  const server = await startProcess(url, TELLS_MEMORY);
   let over = false;
   let longest = 0;
   const watching = (async () => {

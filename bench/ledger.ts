@@ -4,7 +4,7 @@
 import assert from 'node:assert/strict';
 import { chromium, type Page } from '@playwright/test';
 import { launchOptions } from '../playwright.config';
-import { largePlanEdits } from '../tests/large-plan';
+import { largePlanEdits } from '../tests/build/large-plan';
 import { goal } from './measure';
 import { served } from './served';
 

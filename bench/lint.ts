@@ -9,7 +9,7 @@ import { applyEdits, type Edit } from '../src/core/plan/edit';
 import { editsBetween } from '../src/core/plan/diff';
 import type { Plan } from '../src/core/plan/plan';
 import { renameEvent } from '../src/core/plan/rename';
-import { largePlan } from '../tests/large-plan';
+import { largePlan } from '../tests/build/large-plan';
 import { goal, measure } from './measure';
 
 const ROUNDS = 15;

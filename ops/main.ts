@@ -17,7 +17,8 @@ const USAGE = `Usage: ./signal-post COMMAND
   start        serve your own workspace; with --roles web,intake,analysis,jobs some of it alone,
                beside other processes on the same database
   dev          the same, with the sources watched
-  test         all tests (--only NAME[,NAME] for some steps)
+  test         all tests; --only NAME[,NAME] [FILE …] [-t TITLE] for some, --changed for what the
+               change since the last commit reaches, --deep for more draws at random
   bench        the benchmarks (bench/)
   screenshots  the pictures in docs/screenshots, from the demo
   stop         stop what runs
@@ -101,7 +102,7 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
   test: (args) => runTests(args),
   bench: async (args) => {
     ensureBuild();
-    const cluster = await startCluster('postgres-test');
+    const cluster = await startCluster('postgres-bench');
     process.env['BENCH_DATABASE_URL'] = await ensureDatabase(cluster, 'signal_post_bench');
     return show(process.execPath, [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);
   },
@@ -110,6 +111,7 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
     const server = await stopRunning();
     const database = stopCluster('postgres');
     stopCluster('postgres-test');
+    stopCluster('postgres-bench');
     say(server || database ? 'Stopped.' : 'Nothing was running.');
   },
   doctor: () => doctor(),
@@ -117,6 +119,7 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
     await stopRunning();
     removeCluster('postgres');
     removeCluster('postgres-test');
+    removeCluster('postgres-bench');
     say('The private database is deleted; the next start makes it anew.');
   },
 };

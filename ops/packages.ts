@@ -1,7 +1,7 @@
 /** Debian packages that the commands need. */
 import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { isRoot, run, say, Trouble } from './shell';
+import { isRoot, run, runBeside, say, Trouble } from './shell';
 
 export const CHROMIUM = '/usr/bin/chromium';
 
@@ -42,6 +42,19 @@ export const ensurePackages = (...names: DebianPackage[]): void => {
   const r = run('sh', ['-c', installLine(missing)], { env });
   if (!r.ok || missing.some((n) => !have[n]()))
     throw new Trouble(`The installation failed:\n${r.out.slice(-2000)}\nRun it by hand: ${installLine(missing)}`);
+};
+
+const FOR_TESTS = ['chromium', 'python3', 'golang-go', 'default-jdk-headless', 'libjackson2-databind-java', 'libxml2-utils'] as const;
+
+/** Installs what tests need besides, while other work goes on; whether all is there. */
+export const installPackages = async (): Promise<boolean> => {
+  const missing = FOR_TESTS.filter((n) => !have[n]());
+  if (missing.length === 0) return true;
+  if (!isRoot()) throw new Trouble(`Missing: ${missing.join(', ')}. Run this once as root:\n  ${installLine(missing)}`);
+  say(`Installing ${missing.join(' and ')} from Debian ...`);
+  const r = await runBeside('sh', ['-c', installLine(missing)], { ...process.env, DEBIAN_FRONTEND: 'noninteractive' });
+  if (!r.ok || missing.some((n) => !have[n]())) throw new Trouble(`The installation failed:\n${r.out.slice(-2000)}\nRun it by hand: ${installLine(missing)}`); // prettier-ignore
+  return true;
 };
 
 /** What runs need, tests left out. */

@@ -84,6 +84,12 @@ const LONGEST_PAUSE_MS = 30_000;
 /** A server that ran for so long is taken to have been well: the next pause is a short one again. */
 const WELL_AFTER_MS = 60_000;
 
+export interface Clock {
+  /** In ms. */
+  now(): number;
+  wait(ms: number): Promise<void>;
+}
+
 /** Starts a process again whenever it ends by itself, after pauses that grow while it does not stay, and says so each time; until `signal`.
  *  `start` resolves with a process that runs, and may fail.
  */
@@ -92,12 +98,13 @@ export const supervised = async (
   start: () => Promise<ChildProcess>,
   tell: (text: string) => void,
   signal: AbortSignal,
+  { now, wait: pauseFor }: Clock = { now: Date.now, wait: pause },
 ): Promise<void> => {
   const aborted = new Promise<'stop'>((done) => signal.addEventListener('abort', () => done('stop'), { once: true }));
   let child: ChildProcess | undefined = first;
   let wait = FIRST_PAUSE_MS;
   while (!signal.aborted) {
-    const since = Date.now();
+    const since = now();
     let how = 'did not start';
     if (child) {
       const running = child;
@@ -107,9 +114,10 @@ export const supervised = async (
       if ((await Promise.race([ended.then(() => 'ended' as const), aborted])) === 'stop') return;
       how = `ended (${running.signalCode ?? `code ${running.exitCode}`})`;
     }
-    if (Date.now() - since > WELL_AFTER_MS) wait = FIRST_PAUSE_MS;
+    if (now() - since > WELL_AFTER_MS) wait = FIRST_PAUSE_MS;
     tell(`The server ${how}; it is started again in ${wait / 1000} s.`);
-    if ((await Promise.race([pause(wait), aborted])) === 'stop') return;
+    await Promise.race([pauseFor(wait), aborted]);
+    if (signal.aborted) return;
     wait = Math.min(LONGEST_PAUSE_MS, wait * 2);
     child = await start().then(
       (c) => {

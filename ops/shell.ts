@@ -26,9 +26,9 @@ export const run = (command: string, args: readonly string[], options: { cwd?: s
 };
 
 /** Runs beside other work; its output is kept. */
-export const runBeside = (command: string, args: readonly string[]): Promise<Ran> =>
+export const runBeside = (command: string, args: readonly string[], env: NodeJS.ProcessEnv = process.env): Promise<Ran> =>
   new Promise((done) => {
-    const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'], env });
     const out: Buffer[] = [];
     child.stdout.on('data', (part: Buffer) => out.push(part));
     child.stderr.on('data', (part: Buffer) => out.push(part));

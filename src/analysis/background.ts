@@ -17,6 +17,21 @@ export const somebodyWaits = (): (() => void) => {
 const SHARE = 1 / 10;
 const LOOK_AGAIN_MS = 5;
 
+/** By which the share is kept. */
+export interface Clock {
+  /** In ms. */
+  now(): number;
+  /** Gives all else that waits its turn. */
+  giveWay(): Promise<void>;
+  wait(ms: number): Promise<void>;
+}
+
+const REAL: Clock = {
+  now: () => performance.now(),
+  giveWay: () => new Promise((next) => setImmediate(next)),
+  wait: (ms) => new Promise((next) => setTimeout(next, ms)),
+};
+
 export interface Done<T> {
   readonly value: T;
   /** What it took, without the pauses. */
@@ -26,16 +41,20 @@ export interface Done<T> {
 /** Runs a computation step by step. All else that waits has its turn in between; after a step that somebody waited through, there is a pause of as many times
  *  what it took as keeps to the share, or until nobody waits, or `isWanted` says that it is this that somebody waits for.
  */
-export const inBackground = async <T>(steps: Generator<void, T>, isWanted: () => boolean = () => false): Promise<Done<T>> => {
+export const inBackground = async <T>(
+  steps: Generator<void, T>,
+  isWanted: () => boolean = () => false,
+  { now, giveWay, wait } = REAL,
+): Promise<Done<T>> => {
   let ms = 0;
   for (;;) {
-    const from = performance.now();
+    const from = now();
     const step = steps.next();
-    const took = performance.now() - from;
+    const took = now() - from;
     ms += took;
     if (step.done) return { value: step.value, ms };
     const until = from + took / SHARE;
-    await new Promise((next) => setImmediate(next));
-    while (views > 0 && !isWanted() && performance.now() < until) await new Promise((next) => setTimeout(next, LOOK_AGAIN_MS));
+    await giveWay();
+    while (views > 0 && !isWanted() && now() < until) await wait(LOOK_AGAIN_MS);
   }
 };

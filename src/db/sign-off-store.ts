@@ -103,8 +103,8 @@ export const noteSignals = async (
   const signalsIn = (gates: Gates): string =>
     JSON.stringify(
       Object.entries(gates)
-        .map(([g, { signal }]) => [g, signal])
-        .sort(),
+        .map(([g, { signal }]) => [g, signal] as const)
+        .sort(([a], [b]) => (a < b ? -1 : 1)),
     );
   const changed = now.filter((q) => {
     const before = last.get(q.questionId);

@@ -1,15 +1,15 @@
 /** What others see and are told: the pages for readers, on a phone and on paper; alerts, with the mouse and with the keyboard. */
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
-import { press } from './keys';
+import { press } from '../build/browser';
 
 const QUESTION = 'Reservations that end in a loan';
 const PAGES = ['/answers', '/answers/reservations-to-loans', '/answers/glossary'];
 const answersThere = async (page: Page): Promise<void> => {
   await expect(async () => {
     await page.goto('/answers');
-    await expect(page.getByRole('link', { name: QUESTION })).toBeVisible({ timeout: 500 });
-  }).toPass({ timeout: 60_000 });
+    await expect(page.getByRole('link', { name: QUESTION })).toBeVisible();
+  }).toPass();
 };
 
 test('whoever only reads finds the figure, whether it holds, what it means, and what to use instead', async ({ page }) => {
@@ -105,8 +105,8 @@ test('a gate at stop is waived with a reason until a day, which is seen by whoev
   await expect(gates).toContainText('The desk was rebuilt.');
   await expect(async () => {
     await page.goto('/answers/joining');
-    await expect(page.getByText('The desk was rebuilt.').first()).toBeVisible({ timeout: 500 });
-  }).toPass({ timeout: 60_000 });
+    await expect(page.getByText('The desk was rebuilt.').first()).toBeVisible();
+  }).toPass();
   await page.goto('/clearance/joining');
   await gates.getByRole('button', { name: `Evidence of ${name}` }).click();
   await gates.getByRole('button', { name: 'End it now' }).click();

@@ -1,6 +1,6 @@
 /** The whole line with the keyboard alone: no click anywhere. */
 import { expect, test } from '@playwright/test';
-import { pick, press, tabTo } from './keys';
+import { pick, press, tabTo } from '../build/browser';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
 

@@ -3,6 +3,7 @@ import { gzipSync } from 'node:zlib';
 import { AxeBuilder } from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { PHRASES } from '../phrases';
+import { stands } from '../build/browser';
 
 const VIEWS: readonly string[] = [
   '/questions',
@@ -93,18 +94,17 @@ const DIALOGS: readonly (readonly [string, string, (page: Page) => Promise<void>
 
 for (const theme of ['day', 'night'])
   test(`axe finds nothing in what opens over a view, ${theme} theme`, async ({ page }) => {
-    test.setTimeout(600_000);
     await page.addInitScript((t) => localStorage.setItem('signal-post-theme', t), theme);
     const found: string[] = [];
     for (const [what, view, open] of DIALOGS) {
       await page.goto(view);
-      await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 20_000 });
+      await expect(page.getByText(/^Loading/)).toHaveCount(0);
       await page.locator('main, [role=grid]').first().waitFor();
       const before = await page.locator('body *').count();
       await open(page);
       // Something more is there now than before.
       await expect.poll(() => page.locator('body *').count(), { message: `${what} opens` }).not.toBe(before);
-      await page.waitForTimeout(400);
+      await stands(page);
       const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
       for (const v of violations)
         found.push(
@@ -119,15 +119,14 @@ for (const theme of ['day', 'night'])
 
 for (const theme of ['day', 'night'])
   test(`axe finds nothing, ${theme} theme`, async ({ page }) => {
-    test.setTimeout(600_000);
     await page.addInitScript((t) => localStorage.setItem('signal-post-theme', t), theme);
     const found: string[] = [];
     for (const view of VIEWS) {
       if (theme === 'night' && !KINDS_OF_PARTS.includes(view)) continue;
       await page.goto(view);
-      await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 60_000 });
+      await expect(page.getByText(/^Loading/)).toHaveCount(0);
       await page.locator('main, [role=grid]').first().waitFor();
-      await page.waitForTimeout(250);
+      await stands(page);
       const { violations } = await new AxeBuilder({ page }).withTags(['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa']).analyze();
       for (const v of violations)
         found.push(
@@ -169,10 +168,10 @@ test('while the database is away the page says so, keeps what it shows, and reco
   };
   const sent = await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: [message] });
   expect(sent.ok()).toBe(true);
-  await expect(page.getByText('not up to date, retrying')).toBeVisible({ timeout: 20_000 });
+  await expect(page.getByText('not up to date, retrying')).toBeVisible();
   await expect(page.getByRole('table', { name: 'The seven gates' })).toBeVisible();
   await page.unrouteAll({ behavior: 'wait' });
-  await expect(page.getByText('not up to date, retrying')).toBeHidden({ timeout: 20_000 });
+  await expect(page.getByText('not up to date, retrying')).toBeHidden();
 });
 
 test('what no longer exists, and a filter that nothing passes, say so', async ({ page }) => {
@@ -206,7 +205,7 @@ test('a view that cannot be drawn says so; the line and the other stations work 
   await expect(async () => {
     const again = page.getByRole('button', { name: 'Try again' });
     if (await again.isVisible()) await again.click();
-    await expect(page.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible({ timeout: 2000 });
+    await expect(page.getByRole('button', { name: /^Clock runs ahead/ })).toBeVisible();
   }).toPass();
 });
 
@@ -219,7 +218,7 @@ for (const [title, width, height] of [
     const found: string[] = [];
     for (const view of KINDS_OF_PARTS) {
       await page.goto(view);
-      await expect(page.getByText(/^Loading/)).toHaveCount(0, { timeout: 20_000 });
+      await expect(page.getByText(/^Loading/)).toHaveCount(0);
       const overflow = await page.evaluate(() => document.documentElement.scrollWidth - innerWidth);
       if (overflow > 0) found.push(`${view} is ${overflow} px too wide`);
     }
@@ -266,7 +265,7 @@ for (const [path, name] of FIRST) {
       .getByLabel(name, { exact: true })
       .or(page.getByRole('heading', { name, exact: true }))
       .first()
-      .waitFor({ timeout: 20_000 })
+      .waitFor()
       .catch((error: unknown) => {
         throw new Error(`“${name}” does not come without ${held.join(', ')}; sent: ${JSON.stringify(admitted)}`, { cause: error });
       });

@@ -1,7 +1,8 @@
 /** The plan as a place of work: a plan designed by keyboard alone, rows from a sheet, two people, versions and proposals. */
 import { expect, test, type Locator } from '@playwright/test';
 import { blank } from '../../src/core/plan/defaults';
-import { pick, press, tabTo } from './keys';
+import { pick, press, tabTo } from '../build/browser';
+import { stands } from '../build/browser';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
 
@@ -187,12 +188,14 @@ test('what is typed stays tried while something else changes the plan', async ({
   await expect(margin.getByText('is not in Title Case')).toBeVisible();
   const id = `typed-${Date.now()}`;
   const body = blank('property', { name: `waiting_${Date.now()}` });
+  const heard = page.waitForResponse((r) => r.url().includes('/api/workplace'));
   const made = await request.post('/api/edits', {
     data: { edits: [{ op: 'create', kind: 'property', id, body }], label: 'meanwhile', author: 'Ravi' },
   });
   expect([made.status(), made.ok() ? '' : await made.text()]).toEqual([200, '']);
-  // Time for the notice and what follows it.
-  await page.waitForTimeout(2500);
+  // The notice has come, and what follows it was drawn.
+  await heard;
+  await stands(page);
   await expect(margin.getByText('is not in Title Case')).toBeVisible();
   await page.keyboard.press('Escape');
   await request.post('/api/edits', {

@@ -1,6 +1,6 @@
 /** A workspace with nothing in it, by keyboard alone: from the first question to the verdict on the first message. */
 import { expect, test, type Page } from '@playwright/test';
-import { key, pick, press, tabTo } from './keys';
+import { key, pick, press, tabTo } from '../build/browser';
 
 const EMPTY_URL = process.env['EMPTY_URL'] ?? 'http://127.0.0.1:4500';
 test.use({ baseURL: EMPTY_URL });

@@ -1,6 +1,6 @@
 /** Clearance: gates with their evidence, and a sign-off given and taken back, with the mouse and with the keyboard. */
 import { expect, test, type Locator, type Page } from '@playwright/test';
-import { press } from './keys';
+import { press } from '../build/browser';
 
 const QUESTION = 'Share of searches without a result';
 const gates = (page: Page): Locator => page.getByRole('table', { name: 'The seven gates' });

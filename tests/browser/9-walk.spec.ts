@@ -1,7 +1,7 @@
 /** From a signal that fell, over its finding and the ticket, to the fix, the recovery, and a sign-off given anew. Last: it publishes a version. */
 import { expect, test, type Page } from '@playwright/test';
 import type { Plan } from '../../src/core/plan/plan';
-import { badSearches } from '../bad-release';
+import { badSearches } from '../build/bad-release';
 
 const QUESTION = 'Share of searches without a result';
 const PLACE = '/clearance/searches-without-result';
@@ -9,9 +9,6 @@ const PLACE = '/clearance/searches-without-result';
 const gate = (page: Page, name: string) =>
   page.getByRole('table', { name: 'The seven gates' }).getByRole('row', { name: new RegExp(`^${name}`, 'i') });
 const signOff = (page: Page) => page.getByRole('region', { name: 'Sign-off' });
-/** Signals are looked at in the background. */
-const soon = { timeout: 90_000 };
-
 test('a signal falls, its finding is opened from the alert and handed over, the plan is fixed, and the question is signed off anew', async ({
   page,
   context,
@@ -33,8 +30,8 @@ test('a signal falls, its finding is opened from the alert and handed over, the 
   expect((await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data: failed })).ok()).toBe(true);
 
   await page.goto('/clearance/alerts');
-  await expect(page.getByText(`“${QUESTION}” fell from`, { exact: false }).first()).toBeVisible(soon);
-  await expect(page.getByText(`The sign-off of “${QUESTION}” by`, { exact: false }).first()).toBeVisible(soon);
+  await expect(page.getByText(`“${QUESTION}” fell from`, { exact: false }).first()).toBeVisible();
+  await expect(page.getByText(`The sign-off of “${QUESTION}” by`, { exact: false }).first()).toBeVisible();
   const alert = page.getByRole('listitem').filter({ hasText: 'result_count' }).filter({ hasText: 'finding opened' }).first();
   await alert.getByRole('button', { name: 'Open', exact: true }).click();
   const finding = page.getByRole('article', { name: 'Finding' });
@@ -43,7 +40,7 @@ test('a signal falls, its finding is opened from the alert and handed over, the 
   await expect.poll(() => page.evaluate(() => navigator.clipboard.readText())).toContain('result_count');
 
   await page.goto(PLACE);
-  await expect(gate(page, 'conforming')).toContainText('Stop.', soon);
+  await expect(gate(page, 'conforming')).toContainText('Stop.');
   await expect(signOff(page)).toContainText('Sign-off fell');
   await expect(signOff(page)).toContainText('The gate conforming fell');
 
@@ -62,7 +59,7 @@ test('a signal falls, its finding is opened from the alert and handed over, the 
   await expect(dialog).toBeHidden();
 
   await page.goto(PLACE);
-  await expect(gate(page, 'conforming')).toContainText('Clear.', soon);
+  await expect(gate(page, 'conforming')).toContainText('Clear.');
   // What was changed settles for two days; somebody answers for it meanwhile.
   await expect(gate(page, 'settled')).toContainText('Not judged yet.');
   const gates = page.getByRole('table', { name: 'The seven gates' });

@@ -40,8 +40,7 @@ const begin = async (page: Page, n: number): Promise<void> => {
     .click();
   await marked;
 };
-const is = (page: Page, n: number, word: RegExp | string): Promise<void> =>
-  expect(step(page, n).getByRole('status')).toHaveText(word, { timeout: 30_000 });
+const is = (page: Page, n: number, word: RegExp | string): Promise<void> => expect(step(page, n).getByRole('status')).toHaveText(word);
 const fault = (shop: FrameLocator, text: RegExp): Locator => shop.getByRole('checkbox', { name: text });
 
 const GUIDE = {
@@ -83,7 +82,7 @@ test('a reservation is tried step by step: everything right, then evidence, then
   await expect(page.getByRole('status', { name: 'Baseline' })).toHaveText('Baseline: clean');
   await shop.getByRole('button', { name: /Cordless drill/ }).click();
   await is(page, 1, /waiting|passed/);
-  await expect(step(page, 1).getByText('Tool Viewed').nth(1)).toBeVisible({ timeout: 15_000 });
+  await expect(step(page, 1).getByText('Tool Viewed').nth(1)).toBeVisible();
   // L4: not signed in, others may share the device.
   await expect(page.getByText('Not signed in: others who use this device may be taken for you.')).toBeVisible();
   await begin(page, 2);
@@ -153,9 +152,7 @@ test('faults of the stand-in: twice, on the press, as text, by template; each is
   await shop.getByRole('button', { name: 'All tools' }).click();
   await begin(page, 1);
   await shop.getByRole('button', { name: /Cordless drill/ }).click();
-  await expect(step(page, 1).getByText('Release 9.0.0 sent it, as in the try before: the old release is still running.')).toBeVisible({
-    timeout: 20_000,
-  });
+  await expect(step(page, 1).getByText('Release 9.0.0 sent it, as in the try before: the old release is still running.')).toBeVisible({});
   await fault(shop, /deposit as text/).uncheck();
   await fault(shop, /on the press/).check();
   await fault(shop, /desk refuses/).check();
@@ -244,7 +241,7 @@ test('several testers at once do not disturb one another; one without any identi
       ],
     });
   await shop.getByRole('button', { name: /Cordless drill/ }).click();
-  await expect(step(page, 1).getByText('Tool Viewed').nth(1)).toBeVisible({ timeout: 20_000 });
+  await expect(step(page, 1).getByText('Tool Viewed').nth(1)).toBeVisible();
   await is(page, 1, 'passed');
   await page.getByRole('button', { name: 'End the run' }).click();
   const nobody = await page.request.post('/api/trial-runs', {

@@ -63,7 +63,7 @@ let runs = 0;
 const ofRun = (): string => `sender-${Date.now()}-${++runs}`;
 
 const all = async (release: string, n: number): Promise<void> => {
-  await expect.poll(() => stored(release).then((s) => s.length), { timeout: 40_000 }).toBe(n);
+  await expect.poll(() => stored(release).then((s) => s.length)).toBe(n);
   // In order by the IDs, each once.
   expect(await stored(release)).toEqual(numbers(n));
 };
@@ -74,8 +74,7 @@ test('the network is cut and comes back', async ({ page, context }) => {
   await send(page, 0, 10);
   await context.setOffline(true);
   await send(page, 10, 60);
-  await page.waitForTimeout(500);
-  expect(await page.evaluate(() => window.sender.waiting)).toBeGreaterThanOrEqual(50);
+  await expect.poll(() => page.evaluate(() => window.sender.waiting)).toBeGreaterThanOrEqual(50);
   await context.setOffline(false);
   await all(release, 60);
   await expect.poll(() => page.evaluate(() => window.sender.waiting)).toBe(0);
@@ -135,7 +134,7 @@ test('an answer that is lost: the same messages come again, and count once', asy
     return route.abort('connectionreset');
   });
   await send(page, 0, 30);
-  await expect.poll(() => asked, { timeout: 30_000 }).toBeGreaterThan(2);
+  await expect.poll(() => asked).toBeGreaterThan(2);
   await all(release, 30);
 });
 
@@ -175,7 +174,7 @@ test('two tabs at once, one of which is closed: one visitor, each message once',
   // What the closed one left is taken over by the other, which was open all the while.
   await one.close();
   await context.setOffline(false);
-  await expect.poll(() => stored(release).then((s) => s.length), { timeout: 60_000 }).toBe(60);
+  await expect.poll(() => stored(release).then((s) => s.length)).toBe(60);
   expect(unlike(await stored(release)).sort((a, b) => a - b)).toEqual(numbers(60));
   // Each tab in its own order.
   const got = await stored(release);
@@ -198,7 +197,7 @@ test('raw interactions: what is pressed is told with its text and place; what is
   await page.getByRole('button', { name: 'Ada Lovelace' }).click();
   const kept = (): Promise<{ body: { kind: string; properties: { element: Record<string, string> } } }[]> =>
     database('select body from messages where release = $1 order by message_id', [release]);
-  await expect.poll(() => kept().then((m) => m.length), { timeout: 20_000 }).toBe(4);
+  await expect.poll(() => kept().then((m) => m.length)).toBe(4);
   const elements = (await kept()).map((m) => m.body.properties.element);
   expect(elements[0]).toEqual({ text: 'Reserve now', role: 'button', place: 'reserve' });
   expect(elements.map((e) => e['text'])).toEqual(['Reserve now', 'Your e-mail', '', '']);

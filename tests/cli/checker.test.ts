@@ -9,7 +9,7 @@ import { contentHash } from '../../src/core/plan/content-hash';
 import { FAULT_IDS } from '../../src/demo/faults';
 import { generate } from '../../src/demo/generator';
 import type { WireMessage } from '../../packages/sender/src/index';
-import { demoPlan } from '../demo-plan';
+import { demoPlan } from '../build/demo-plan';
 
 test('it finds on each message what the server finds, whether the plan is given as a text or parsed', () => {
   const plan = demoPlan();

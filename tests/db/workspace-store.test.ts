@@ -3,15 +3,14 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { prepareDemo } from '../../ops/prepare';
 import { openDatabase, type Database } from '../../src/db/database';
 import { clearWorkspace, ensureWorkspace, workspaceName } from '../../src/db/workspace-store';
-import { freshTestDatabase } from '../server/database';
+import { testDatabase } from '../build/database';
 
 let database: Database;
 let url: string;
 beforeAll(async () => {
-  url = await freshTestDatabase('cleared_test');
-  await prepareDemo(url, { visitors: 60 });
+  url = await testDatabase('cleared_test', { visitors: 60 });
   database = openDatabase(url);
-}, 120_000);
+});
 afterAll(() => database.pool.end());
 
 const rowsByTable = async (): Promise<Record<string, number>> => {

@@ -10,12 +10,20 @@ import { FAULT_IDS, PLANTED, type FaultId } from '../../src/demo/faults';
 import type { GeneratorOptions } from '../../src/demo/generated';
 import { generate } from '../../src/demo/generator';
 import { publishedEdits } from '../../src/demo/plan';
+import { draws } from '../build/draws';
 
 const applied = applyEdits({ ...emptyPlan(DEFAULT_SETTINGS), settings: {} }, publishedEdits);
 if (!applied.ok) throw new Error('the demo plan does not apply');
 const { plan } = applied;
 
-const judged = (o: Partial<GeneratorOptions>) => {
+const known = new Map<string, ReturnType<typeof judgeHistory>>();
+const judged = (o: Partial<GeneratorOptions>): ReturnType<typeof judgeHistory> => {
+  const key = JSON.stringify({ ...o, faults: o.faults && [...o.faults] });
+  const h = known.get(key) ?? judgedAnew(o);
+  known.set(key, h);
+  return h;
+};
+const judgedAnew = (o: Partial<GeneratorOptions>) => {
   const now = o.now ?? Date.parse('2026-11-23T12:00:00Z');
   const messages = generate({ seed: 5, now, visitors: 4500, faults: new Set(FAULT_IDS), ...o });
   return judgeHistory(
@@ -49,10 +57,10 @@ const CLEAN = { missed: [], beyond: [] };
 const NONE: ReadonlySet<FaultId> = new Set();
 
 describe('in full strength', () => {
-  test.each([0, 9, 18])('by a clock that stands at %i hours', (hour) => {
+  test.each([9, 0, 18].slice(0, draws(1, 3)))('by a clock that stands at %i hours', (hour) => {
     expect(compared({ now: Date.parse('2026-11-24T00:48:00Z') + hour * 3_600_000 })).toEqual(CLEAN);
   });
-  test.each([77, 4])('with seed %i', (seed) => {
+  test.each([77, 4].slice(0, draws(1, 2)))('with seed %i', (seed) => {
     expect(compared({ seed })).toEqual(CLEAN);
     expect(compared({ seed, faults: NONE })).toEqual(CLEAN);
   });
@@ -61,7 +69,7 @@ describe('in full strength', () => {
 /** At a tenth, 54 of a hundred who took the short form become known instead of 60: too little to be told from chance by what arrives. */
 const TOO_FAINT: FaultId = 'unlinked-join';
 
-test.each([77, 4])('at a tenth of the strength, with seed %i', (seed) => {
+test.each([77, 4].slice(0, draws(1, 2)))('at a tenth of the strength, with seed %i', (seed) => {
   const { missed, beyond } = compared({ seed, strength: 0.1, visitors: 8600 });
   expect({ missed: missed.filter((id) => id !== TOO_FAINT), beyond }).toEqual(CLEAN);
 });

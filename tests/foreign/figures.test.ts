@@ -7,8 +7,9 @@ import { typedFormula } from '../../src/core/questions/typed-conditions';
 import { bruteFigure, plainMessages } from './brute';
 import { formulasFor, rounded, told, withAbsurdDates } from './formulas';
 import { foreignWorkspace } from './workspace';
+import { draws } from '../build/draws';
 
-test.each(Array.from({ length: 24 }, (_, i) => 3000 + i))('workspace %i', (seed) => {
+test.each(Array.from({ length: draws(10, 24) }, (_, i) => 3000 + i))('workspace %i', (seed) => {
   const w = withAbsurdDates(foreignWorkspace(seed, 60));
   const { persons } = judgeHistory(w.plan, w.messages, w.now, w.from);
   const plain = plainMessages(w);

@@ -4,7 +4,8 @@ import { applyEdits, type Edit } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
 import { DraftStore } from '../../src/islands/workplace/draft-store';
 import { Unsent, type Keeping } from '../../src/islands/workplace/unsent';
-import { event, planWith } from '../plans';
+import { event, planWith } from '../build/plan';
+import { eventually, until } from '../build/wait';
 
 let plan: Plan;
 /** `lost`: the change is made, and the answer says that the server is away; `left`: it is made, and the page is gone before the answer;
@@ -12,6 +13,7 @@ let plan: Plan;
  */
 let answers: ('ok' | 'down' | 'refuse' | 'lost' | 'left' | 'never')[];
 let received: Edit[][];
+let asked: number;
 
 const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status });
 
@@ -35,15 +37,25 @@ const serve = (path: string, init?: RequestInit): Response | Promise<Response> =
 const set = (after: string, before = ''): Edit => ({ op: 'set', kind: 'event', id: 'e', field: 'description', before, after });
 const here = (s: DraftStore) => s.snapshot().plan?.event['e']?.description;
 const there = () => plan.event['e']?.description;
-const settled = (s: DraftStore) => vi.waitFor(() => expect(s.snapshot().saving).toBe('saved'), { timeout: 8000 });
+/** While it is waited for, the pauses before another try go by. */
+const shows = (holds: () => unknown) => eventually(holds, () => vi.advanceTimersByTime(100));
+const settled = (s: DraftStore) => shows(() => expect(s.snapshot().saving).toBe('saved'));
 
 beforeEach(() => {
   plan = planWith([event('e', { name: 'A' })]);
   answers = [];
   received = [];
-  vi.stubGlobal('fetch', (path: string, init?: RequestInit) => new Promise((answer) => setTimeout(() => answer(serve(path, init)), 5)));
+  asked = 0;
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'], shouldAdvanceTime: true });
+  vi.stubGlobal('fetch', (path: string, init?: RequestInit) => {
+    asked++;
+    return new Promise((answer) => setImmediate(() => answer(serve(path, init))));
+  });
 });
-afterEach(() => void vi.unstubAllGlobals());
+afterEach(() => {
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
 
 const memory = (): Keeping => {
   const kept = new Map<string, string>();
@@ -75,7 +87,7 @@ test('what cannot be sent is kept, shown as not saved, and sent in order when th
   answers = ['down', 'down'];
   store.apply([set('one')], '1');
   store.apply([set('two', 'one')], '2');
-  await vi.waitFor(() => expect(store.snapshot().saving).toBe('waiting'));
+  await eventually(() => expect(store.snapshot().saving).toBe('waiting'));
   expect(here(store)).toBe('two');
   await settled(store);
   expect(there()).toBe('two');
@@ -91,13 +103,11 @@ test('a change that somebody else’s overtook is a conflict; mine or theirs, as
     const was = there()!;
     plan = planWith([event('e', { name: 'A', description: 'theirs' })]);
     store.apply([set('mine', was)], 'Description');
-    await vi.waitFor(() =>
-      expect(store.snapshot().conflict?.problem).toMatchObject({ field: 'description', mine: 'mine', theirs: 'theirs' }),
-    );
+    await shows(() => expect(store.snapshot().conflict?.problem).toMatchObject({ field: 'description', mine: 'mine', theirs: 'theirs' }));
     expect(there()).toBe('theirs');
     store.settle(choice);
     await settled(store);
-    await vi.waitFor(() => expect([here(store), there()]).toEqual([wanted, wanted]));
+    await shows(() => expect([here(store), there()]).toEqual([wanted, wanted]));
     plan = planWith([event('e', { name: 'A' })]);
   }
 });
@@ -106,7 +116,7 @@ test('a change that is refused says why, is taken back here, and cannot be undon
   const store = await loaded();
   answers = ['refuse'];
   store.apply([set('one')], 'Description');
-  await vi.waitFor(() => expect(store.snapshot().refusal).toContain('control characters'));
+  await shows(() => expect(store.snapshot().refusal).toContain('control characters'));
   await settled(store);
   expect([here(store), store.snapshot().canUndo]).toEqual(['', false]);
 });
@@ -155,7 +165,8 @@ test('what was not saved when the page was left is sent by the next one, whether
     left.apply([set('one')], '1');
     left.apply([set('two', 'one')], '2');
     left.apply([event('n', { name: 'New' })], '3');
-    await new Promise((next) => setTimeout(next, 20));
+    // The first of them is on its way: the plan was asked for, and this was sent.
+    await until('request', () => asked >= 2 && answers.length === 0);
     const next = await loaded(keeping);
     await settled(next);
     expect([here(next), there(), plan.event['n']?.name, next.snapshot().conflict]).toEqual(['two', 'two', 'New', undefined]);
@@ -178,7 +189,7 @@ test('what somebody else changed since the page was left is a conflict, not an o
   left.apply([set('mine')], 'Description');
   plan = planWith([event('e', { name: 'A', description: 'theirs' })]);
   const next = await loaded(keeping);
-  await vi.waitFor(() => expect(next.snapshot().conflict?.problem).toMatchObject({ mine: 'mine', theirs: 'theirs' }));
+  await shows(() => expect(next.snapshot().conflict?.problem).toMatchObject({ mine: 'mine', theirs: 'theirs' }));
   expect(there()).toBe('theirs');
 });
 

@@ -5,7 +5,8 @@ import { lintPlan, withoutFix, type ShownFinding } from '../../src/core/lint/lin
 import { applyEdits } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
 import { LintClient, type LintPeer } from '../../src/islands/workplace/lint-client';
-import { event, planWith } from '../plans';
+import { event, planWith } from '../build/plan';
+import { eventually } from '../build/wait';
 
 /** As the real worker, in this thread; `fails` says before each call whether it does. */
 const peers = (fails: () => boolean) => {
@@ -49,11 +50,16 @@ test.each([
   vi.spyOn(console, 'error').mockReturnValue();
   const { start } = peers(() => when(++calls));
   const client = new LintClient(start);
+  vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
   for (const plan of plans) {
     client.want(plan);
-    await vi.waitFor(() => expect(client.snapshot().plan).toBe(plan), { timeout: 5000 });
+    await eventually(
+      () => expect(client.snapshot().plan).toBe(plan),
+      () => vi.advanceTimersByTime(1000),
+    );
     expect(client.snapshot().findings).toEqual(lintPlan(plan).map(withoutFix));
   }
+  vi.useRealTimers();
 });
 
 test('a worker that always fails is not started for ever', async () => {

@@ -5,7 +5,8 @@ import { createServer } from 'node:net';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { freePort } from '../../ops/shell';
+import { until } from '../build/wait';
+import { anyPort } from '../build/server';
 
 const dir = mkdtempSync(join(tmpdir(), 'signal-post-ops-'));
 const runDir = join(dir, 'run');
@@ -29,16 +30,8 @@ const call = (...args: string[]): Called => {
   return { child, said: () => said, ended: new Promise((done) => child.once('exit', done)) };
 };
 
-const until = async (what: () => boolean | Promise<boolean>, said: () => string): Promise<void> => {
-  for (let i = 0; i < 1200; i++) {
-    if (await what()) return;
-    await new Promise((next) => setTimeout(next, 100));
-  }
-  throw new Error(`it did not come to that: ${said()}`);
-};
-
 const started = async (c: Called): Promise<string> => {
-  await until(() => c.said().includes('Stop it with Ctrl-C.') || c.child.exitCode !== null, c.said);
+  await until('server', () => c.said().includes('Stop it with Ctrl-C.') || c.child.exitCode !== null);
   const address = /Signal Post is at (\S+)/.exec(c.said())?.[1];
   if (!address) throw new Error(c.said());
   return address;
@@ -48,7 +41,7 @@ const clusterPid = (): number => Number(readFileSync(join(runDir, 'postgres', 'd
 
 beforeAll(async () => {
   chmodSync(dir, 0o755);
-  port = await freePort(4910);
+  port = await anyPort();
 });
 afterAll(async () => {
   await call('reset').ended;
@@ -94,7 +87,7 @@ test('killed outright: the server goes too, the stale note is thrown away, and t
   ).toBe(200);
   first.child.kill('SIGKILL');
   await first.ended;
-  await until(async () => !(await healthy(address)), first.said);
+  await until('end of the server', async () => !(await healthy(address)));
   expect(existsSync(join(runDir, 'server.json'))).toBe(true);
 
   // Somebody else took the port meanwhile, and the database was killed as well.

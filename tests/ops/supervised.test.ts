@@ -1,7 +1,7 @@
 /** A server that ends by itself is started again, after pauses that grow, until it is told to stop. */
 import { spawn, type ChildProcess } from 'node:child_process';
 import { expect, test } from 'vitest';
-import { supervised } from '../../ops/serve';
+import { supervised, type Clock } from '../../ops/serve';
 
 const running = new Set<ChildProcess>();
 const process_ = (code: string): ChildProcess => {
@@ -9,6 +9,11 @@ const process_ = (code: string): ChildProcess => {
   running.add(child);
   child.once('exit', () => running.delete(child));
   return child;
+};
+/** A clock that is set on by each wait, and by nothing else. */
+const clock = (): Clock => {
+  let at = 0;
+  return { now: () => at, wait: async (ms) => void (at += ms) };
 };
 const STAYS = 'setInterval(() => undefined, 1000)';
 
@@ -22,11 +27,12 @@ test('it comes back each time, says so, waits longer each time, and no start fai
       starts++;
       if (starts === 2) return Promise.reject(new Error('the port is taken'));
       if (starts < 4) return Promise.resolve(process_('process.exit(1)'));
-      setTimeout(() => stop.abort(), 200);
+      stop.abort();
       return Promise.resolve(process_(STAYS));
     },
     (text) => told.push(text),
     stop.signal,
+    clock(),
   );
   await done;
   expect(starts).toBe(4);
@@ -35,6 +41,26 @@ test('it comes back each time, says so, waits longer each time, and no start fai
   expect(pauses).toEqual([0.25, 0.5, 1, 2]);
   expect(told[0]).toContain('ended (code 3)');
   expect(told.some((t) => t.includes('did not start'))).toBe(true);
+  for (const child of running) child.kill('SIGKILL');
+});
+
+test('one that was well for more than a minute is started again after a short pause, however often it ended before', async () => {
+  const stop = new AbortController();
+  const waits: number[] = [];
+  // How long each lives by this clock: it is asked when one begins, and when it has ended.
+  const lives = [0, 0, 0, 60_001, 0, 60_000, 0];
+  let asked = 0;
+  await supervised(
+    process_('process.exit(1)'),
+    () => {
+      if (waits.length === lives.length) stop.abort();
+      return Promise.resolve(process_('process.exit(1)'));
+    },
+    () => undefined,
+    stop.signal,
+    { now: () => (asked++ % 2 === 0 ? 0 : lives[(asked >> 1) - 1]!), wait: async (ms) => void waits.push(ms) },
+  );
+  expect(waits).toEqual([250, 500, 1000, 250, 500, 1000, 2000]);
   for (const child of running) child.kill('SIGKILL');
 });
 
@@ -54,6 +80,7 @@ test('a signal that kills it is named; told to stop, nothing is started any more
       stop.abort();
     },
     stop.signal,
+    clock(),
   );
   first.kill('SIGKILL');
   await done;
@@ -64,13 +91,14 @@ test('a signal that kills it is named; told to stop, nothing is started any more
 test('while it runs, to be told to stop is enough', async () => {
   const stop = new AbortController();
   const first = process_(STAYS);
-  setTimeout(() => stop.abort(), 50);
-  await supervised(
+  const done = supervised(
     first,
     () => Promise.reject(new Error('never')),
     () => undefined,
     stop.signal,
   );
+  stop.abort();
+  await done;
   expect(first.exitCode).toBeNull();
   first.kill('SIGKILL');
 });

@@ -6,7 +6,7 @@ import { readFileSync } from 'node:fs';
 import { expect, test } from 'vitest';
 import { BASE_DAYS, dailyVolume, JUDGED_DAYS, volumeSettings } from '../../src/core/arrival/daily-volume';
 import { seeded } from '../../src/demo/random';
-import { event, planWith } from '../plans';
+import { event, planWith } from '../build/plan';
 
 const DAY_MS = 86_400_000;
 const plan = planWith([event('b', { name: 'Birth' })], { timeZone: 'UTC' });

@@ -11,7 +11,7 @@ import { attributedTo } from '../../src/core/table/following-persons';
 import { MessageTable } from '../../src/core/table/message-table';
 import { seeded } from '../../src/demo/random';
 import { DAY_MS } from '../../src/core/time';
-import { freshTestDatabase } from '../server/database';
+import { testDatabase } from '../build/database';
 
 const NOW = Date.parse('2026-11-23T15:00:00Z');
 const PERSONS = 300;
@@ -45,7 +45,7 @@ let client: pg.Client;
 let context: FigureContext;
 
 beforeAll(async () => {
-  client = new pg.Client({ connectionString: await freshTestDatabase('figures_test') });
+  client = new pg.Client({ connectionString: await testDatabase('figures_test', 'bare') });
   await client.connect();
   await client.query(`create table m (name text, person int, at timestamptz, hall text, weight float8)`);
   const rows = makeRows();
@@ -74,7 +74,7 @@ beforeAll(async () => {
     settings: { timeZone: ZONE, weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 },
     now: NOW,
   };
-}, 60_000);
+});
 afterAll(() => client.end());
 
 const sql = async <T extends object>(text: string): Promise<T[]> =>

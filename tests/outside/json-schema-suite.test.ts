@@ -14,7 +14,7 @@ import { eventSchema } from '../../src/core/formats/json-schema';
 import { schemaCarries } from '../schema-codes';
 import { importSchema } from '../../src/core/formats/schema-import';
 import { applyEdits } from '../../src/core/plan/edit';
-import { planWith } from '../plans';
+import { planWith } from '../build/plan';
 
 interface Group {
   readonly description: string;

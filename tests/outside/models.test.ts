@@ -12,8 +12,8 @@ import { sampleProperties } from '../../src/core/formats/ticket';
 import { sentEvents } from '../../src/core/formats/message-schema';
 import { contentHash } from '../../src/core/plan/content-hash';
 import { propertiesOf, type Plan } from '../../src/core/plan/plan';
-import { create, event, planWith, property } from '../plans';
-import { demoPlan } from '../demo-plan';
+import { create, event, planWith, property } from '../build/plan';
+import { demoPlan } from '../build/demo-plan';
 
 const given = (plan: Plan) => ({ plan, number: 2, contentHash: contentHash(plan) });
 const colliding = planWith(

@@ -9,7 +9,7 @@ import karateClub from 'graphology-generators/social/karate-club.js';
 import { expect, test } from 'vitest';
 import { resolvePersons } from '../../src/core/identity/persons';
 import type { IdentityRules } from '../../src/core/plan/plan';
-import { RULES, tableOf } from '../tables';
+import { RULES, tableOf } from '../build/messages';
 
 const UNGUARDED: IdentityRules = { ...RULES, links: [['a', 'b']], maxUserIds: 0, placeholderGuard: false, sharedDeviceUsers: 0 };
 

@@ -19,8 +19,8 @@ import { judgeTrial } from '../../src/core/trial/verdict';
 import { FAULT_IDS } from '../../src/demo/faults';
 import { generate } from '../../src/demo/generator';
 import { NOW, plan as crates, right, run, script } from '../core/trial/made';
-import { plan as anyPlan, text } from '../arbitrary-plan';
-import { demoPlan } from '../demo-plan';
+import { plan as anyPlan, text } from '../build/arbitrary-plan';
+import { demoPlan } from '../build/demo-plan';
 
 const ajv = new Ajv2020({ strict: false, allErrors: true });
 addFormats(ajv);

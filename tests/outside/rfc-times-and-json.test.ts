@@ -9,7 +9,7 @@ import { parseInstant } from '../../src/core/plan/property-type';
 import { MessageTable } from '../../src/core/table/message-table';
 import { tableMessage } from '../../src/core/arrival/history';
 import { parseLine } from '../../src/server/intake-body';
-import { create, event, planWith, property } from '../plans';
+import { create, event, planWith, property } from '../build/plan';
 
 /** The examples of RFC 3339, section 5.8, with the instants that its text says they stand for. */
 test.each([

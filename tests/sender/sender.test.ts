@@ -5,6 +5,7 @@ import { createSender, messageId, type Sender, type SenderOptions } from '../../
 import { backoffMs } from '../../packages/sender/src/delivery';
 import type { PageStorage } from '../../packages/sender/src/store';
 import { FakeIntake } from './fake-intake';
+import { eventually, settled, until } from '../build/wait';
 
 let intake: FakeIntake;
 let senders: Sender[] = [];
@@ -96,12 +97,20 @@ describe('delivery', () => {
 
   it('waits as long as it is asked to', async () => {
     intake.replies = [{ status: 429, retryAfter: '1' }];
-    const s = sender();
-    s.event('Crate Moved');
-    await s.flush();
-    const asked = Date.now();
-    await vi.waitFor(() => expect(names()).toEqual(['Crate Moved']), { timeout: 5000 });
-    expect(Date.now() - asked).toBeGreaterThan(800);
+    vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] });
+    try {
+      const s = sender();
+      s.event('Crate Moved');
+      await s.flush();
+      expect(intake.requests).toHaveLength(1);
+      vi.advanceTimersByTime(999);
+      await settled();
+      expect(intake.requests).toHaveLength(1);
+      vi.advanceTimersByTime(1);
+      await eventually(() => expect(names()).toEqual(['Crate Moved']));
+    } finally {
+      vi.useRealTimers();
+    }
   });
 
   it('cuts a batch that is too large, and lets go of a single message that is, with word of it', async () => {
@@ -149,7 +158,7 @@ describe('what waits', () => {
     await first.stop();
     intake.replies = [];
     const second = sender({ storage: kept, waitMs: 60_000 });
-    await new Promise((next) => setTimeout(next, 20));
+    await until('taking over', () => second.waiting >= 2);
     second.event('after');
     await second.flush();
     expect(names()).toEqual(['before 1', 'before 2', 'after']);
@@ -183,7 +192,7 @@ describe('what waits', () => {
     kept.setItem('signal-post/test_key/queue/old/1', '{"id":"x","ki');
     const s = sender({ storage: kept });
     s.event('whole');
-    await vi.waitFor(() => expect(names()).toEqual(['whole']), { timeout: 3000 });
+    await eventually(() => expect(names()).toEqual(['whole']));
   });
 });
 

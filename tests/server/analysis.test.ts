@@ -1,45 +1,54 @@
 /** Asking the analysis thread: whatever becomes of it, each who asked has an answer, and it comes back by itself. */
-import { afterEach, describe, expect, test } from 'vitest';
+import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { Analysis, type Patience } from '../../src/server/analysis';
 import { asRequest } from '../../src/server/log';
+import { settled, until } from '../build/wait';
 
 const PATIENCE: Patience = { ping: 50, stuck: 600, deadline: 60_000, firstPause: 20 };
 let analysis: Analysis;
-/** What is not about a thread that is stuck waits for one that is slow. */
-const PATIENT: Partial<Patience> = { stuck: 30_000 };
-const begin = (more: Partial<Patience> = {}, heapMb = 200): void => {
-  analysis = new Analysis(new URL('./fake-thread.mjs', import.meta.url), { takesJobs: false, heapMb }, { ...PATIENCE, ...more });
+// The clock of whoever asks the thread is the test's: it goes on only when a test says so. The thread itself is a real one.
+beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'] }));
+const begin = (heapMb = 200): void => {
+  analysis = new Analysis(new URL('./fake-thread.mjs', import.meta.url), { takesJobs: false, heapMb }, PATIENCE);
 };
 const ask = (path: string, signal = new AbortController().signal, body?: string): Promise<Response> =>
   analysis.ask(body === undefined ? 'GET' : 'POST', path, body, signal);
-const isBack = async (): Promise<void> => {
-  await expect.poll(async () => (await ask('/echo')).status, { timeout: 10_000 }).toBe(201);
-};
-afterEach(() => analysis.stop());
+/** It answers again; the pause before it is started anew goes by meanwhile. */
+const isBack = (): Promise<boolean> =>
+  until('answer of the thread', async () => {
+    vi.advanceTimersByTime(PATIENCE.firstPause);
+    return (await ask('/echo')).status === 201;
+  });
+afterEach(async () => {
+  vi.useRealTimers();
+  await analysis.stop();
+});
 
 test('an answer comes whole, with its status and headers; many are told apart', async () => {
-  begin(PATIENT);
+  begin();
   const answers = await Promise.all(Array.from({ length: 50 }, (_, i) => asRequest(`r-${i}`, () => ask('/echo', undefined, `body ${i}`))));
   for (const [i, r] of answers.entries()) {
     expect([r.status, r.headers.get('x-from')]).toEqual([201, 'thread']);
     expect(await r.json()).toEqual({ method: 'POST', path: '/echo', body: `body ${i}`, requestId: `r-${i}` });
   }
+  vi.advanceTimersByTime(PATIENCE.ping);
   await expect.poll(() => analysis.standing).toEqual({ ready: true });
 });
 
 test('lines come as they are made', async () => {
-  begin(PATIENT);
+  begin();
   const r = await ask('/lines');
-  const came: { readonly text: string; readonly at: number }[] = [];
-  for await (const piece of r.body as unknown as AsyncIterable<Uint8Array>)
-    came.push({ text: new TextDecoder().decode(piece), at: performance.now() });
-  expect(came.map((c) => c.text)).toEqual(Array.from({ length: 100 }, (_, n) => `${JSON.stringify({ n })}\n`));
-  // The first was there long before the last was made.
-  expect(came.at(-1)!.at - came[0]!.at).toBeGreaterThan(500);
+  const came: string[] = [];
+  for await (const piece of r.body as unknown as AsyncIterable<Uint8Array>) {
+    came.push(new TextDecoder().decode(piece));
+    // Each is read before the thread makes the next one.
+    await ask('/next-line');
+  }
+  expect(came).toEqual(Array.from({ length: 20 }, (_, n) => `${JSON.stringify({ n })}\n`));
 });
 
 test('whoever leaves ends the work: the reader of lines, and the request that is given up', async () => {
-  begin(PATIENT);
+  begin();
   const r = await ask('/lines');
   await r.body!.cancel();
   const leaving = new AbortController();
@@ -53,7 +62,7 @@ describe('a thread that goes', () => {
   test.each([['/end'], ['/throw'], ['/fill']])(
     'by %s: what was asked meanwhile is told to come again, and it is back',
     async (how) => {
-      begin({ stuck: 20_000 }, 40);
+      begin(40);
       await isBack();
       const waiting = [ask('/never'), ask('/never')];
       const cause = ask(how);
@@ -77,9 +86,15 @@ describe('a thread that goes', () => {
   test('that is stuck is ended, and comes back', async () => {
     begin();
     await isBack();
-    const from = performance.now();
-    expect((await ask('/stuck')).status).toBe(503);
-    expect(performance.now() - from).toBeGreaterThan(500);
+    const asked = ask('/stuck');
+    let told = false;
+    void asked.then(() => (told = true));
+    // As long as its patience it is left alone.
+    vi.advanceTimersByTime(PATIENCE.stuck);
+    await settled();
+    expect(told).toBe(false);
+    vi.advanceTimersByTime(2 * PATIENCE.ping);
+    expect((await asked).status).toBe(503);
     await isBack();
   });
 });
@@ -91,10 +106,15 @@ test('a view that breaks off is told so at once', async () => {
 });
 
 test('a view that takes too long is given up with what to do; the others go on', async () => {
-  // Long enough for the thread to begin, on a machine that is busy with other tests.
-  begin({ deadline: 3000 });
-  const [late, other] = await Promise.all([ask('/never'), ask('/echo')]);
-  expect(other.status).toBe(201);
+  begin();
+  const asked = ask('/never');
+  expect((await ask('/echo')).status).toBe(201);
+  // It is heard of all the while, and so is not stuck.
+  for (let ms = 0; ms < PATIENCE.deadline; ms += PATIENCE.stuck) {
+    vi.advanceTimersByTime(PATIENCE.stuck);
+    await ask('/echo');
+  }
+  const late = await asked;
   expect([late.status, await late.json()]).toMatchObject([503, { error: 'took too long' }]);
   await expect.poll(async () => ((await (await ask('/cancelled')).json()) as number[]).length).toBe(1);
 });

@@ -1,23 +1,21 @@
 /** What readers are given over HTTP: pages, feed, picture; tokens; and that they say what clearance says. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareDemo, prepareEmpty } from '../../ops/prepare';
 import type { Answers } from '../../src/core/clearance/answer';
 import type { Bridge } from '../../src/core/clearance/bridge';
 import type { QuestionClearance } from '../../src/core/clearance/question-clearance';
 import { headlineOf } from '../../src/core/questions/formulas/computations';
 import type { ReadToken } from '../../src/core/api/read-tokens';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { until } from '../build/wait';
 
 let server: Running;
 let empty: Running;
 beforeAll(async () => {
-  const [full, bare] = [await freshTestDatabase('answers_test'), await freshTestDatabase('no_answers_test')];
-  await prepareDemo(full, { visitors: 700, seed: 31 });
-  await prepareEmpty(bare);
-  server = await startProcess(full, 5160);
-  empty = await startProcess(bare, 5170);
-}, 120_000);
+  const [full, bare] = [await testDatabase('answers_test', { visitors: 700, seed: 31 }), await testDatabase('no_answers_test', 'empty')];
+  server = await startProcess(full);
+  empty = await startProcess(bare);
+});
 afterAll(() => Promise.all([server, empty].map((s) => endProcess(s, 'SIGTERM'))));
 
 const post = (path: string, body: unknown, at = server): Promise<Response> =>
@@ -30,14 +28,12 @@ const page = async (path: string, at = server): Promise<[number, string]> => {
 };
 const bearer = (token: string): { headers: Record<string, string> } => ({ headers: { authorization: `Bearer ${token}` } });
 const feed = async (token: string): Promise<Answers> => {
-  for (let i = 0; i < 240; i++) {
+  return until('answers', async () => {
     const r = await fetch(`${server.url}/api/answers`, bearer(token));
     // The figures as they would be come a little later.
     const all = r.status === 200 ? ((await r.json()) as Answers) : undefined;
-    if (all?.answers.some((a) => a.corrected)) return all;
-    await new Promise((next) => setTimeout(next, 250));
-  }
-  throw new Error('no answers within a minute');
+    return all?.answers.some((a) => a.corrected) ? all : undefined;
+  });
 };
 
 test('the feed says of each question what clearance and the bridge say: signal, figure, corrected figure', async () => {
@@ -69,7 +65,7 @@ test('the feed says of each question what clearance and the bridge say: signal, 
   expect(corrected).toBeGreaterThan(2);
   // What is wrong has its day, and nothing internal of a person is in the feed.
   expect(all.answers.some((a) => a.wrong.length > 0 && a.wrong.every((w) => w.since > 0))).toBe(true);
-}, 120_000);
+});
 
 test('without a token, with a wrong one or an ended one nothing is read; used ones say when', async () => {
   const token = await tokenFor('a wiki');
@@ -88,7 +84,7 @@ test('without a token, with a wrong one or an ended one nothing is read; used on
   expect((await fetch(`${server.url}${svg}?token=${token}`)).status).toBe(401);
   expect((await post('/api/read-tokens', { end: own.id })).status).toBe(404);
   expect((await post('/api/read-tokens', { label: '  ', author: 'Ana' })).status).toBe(400);
-}, 60_000);
+});
 
 test('feed and picture have a tag: who has it already is told so; they may be kept for a minute, by whoever asked alone', async () => {
   const token = await tokenFor('a board');
@@ -109,7 +105,7 @@ test('feed and picture have a tag: who has it already is told so; they may be ke
   expect(picture.headers.get('content-type')).toBe('image/svg+xml; charset=utf-8');
   expect(await picture.text()).toContain('Who finishes joining?');
   expect((await fetch(`${server.url}/api/answers/nobody/signal.svg`, bearer(token))).status).toBe(404);
-}, 90_000);
+});
 
 test('the pages are whole without a script, say what is untrusted, and what there is not', async () => {
   await feed(await tokenFor('again'));
@@ -126,7 +122,7 @@ test('the pages are whole without a script, say what is untrusted, and what ther
   const [g, glossary] = await page('/answers/glossary');
   expect(g).toBe(200);
   for (const part of ['Tool Viewed', 'tool_id', 'Trigger:', 'Ask ']) expect(glossary).toContain(part);
-}, 60_000);
+});
 
 test('a workspace without a version has pages that say so, and an empty feed says why', async () => {
   const [status, all] = await page('/answers', empty);
@@ -136,4 +132,4 @@ test('a workspace without a version has pages that say so, and an empty feed say
   expect((await page('/answers/x', empty))[0]).toBe(404);
   const r = await fetch(`${empty.url}/api/answers`, bearer(await tokenFor('x', empty)));
   expect([r.status, ((await r.json()) as { error: string }).error]).toEqual([404, 'nothing looked at yet']);
-}, 60_000);
+});

@@ -1,14 +1,12 @@
 /** Processes that start at the same moment on a fresh database do not stand in each other's way. */
 import { expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess } from './process';
-import { smallWorkspace } from './small-workspace';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
 
 test('three at once: each answers its first view', async () => {
-  const url = await freshTestDatabase('at_once_test');
-  await prepareEmpty(url);
-  const all = await Promise.all([5210, 5230, 5250].map((port) => startProcess(url, port)));
+  const url = await testDatabase('at_once_test', 'empty');
+  const all = await Promise.all([0, 1, 2].map(() => startProcess(url)));
   try {
     await smallWorkspace(all[0]!.url);
     const answers = await Promise.all(all.map(async (p) => (await fetch(`${p.url}/api/findings`)).status));
@@ -16,4 +14,4 @@ test('three at once: each answers its first view', async () => {
   } finally {
     await Promise.all(all.map((p) => endProcess(p, 'SIGTERM')));
   }
-}, 90_000);
+});

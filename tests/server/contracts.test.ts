@@ -1,20 +1,18 @@
 /** Every contract over HTTP: what is of another shape is turned down with words, what is right is answered as the contract says. */
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
 import type { Endpoint } from '../../src/core/api/endpoint';
 import { ENDPOINTS } from '../../src/core/api/index';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
-import { smallWorkspace } from './small-workspace';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
 
 let server: Running;
 let key: string;
 let readToken: string;
 
 beforeAll(async () => {
-  const url = await freshTestDatabase('contracts_test');
-  await prepareEmpty(url);
-  server = await startProcess(url, 4950);
+  const url = await testDatabase('contracts_test', 'empty');
+  server = await startProcess(url);
   key = await smallWorkspace(server.url);
   const made = await fetch(`${server.url}/api/read-tokens`, {
     method: 'POST',

@@ -1,9 +1,8 @@
 /** Persons against a recursive query of PostgreSQL over the raw messages, and the planted faults against what is found. */
 import pg from 'pg';
 import { expect, test } from 'vitest';
-import { prepareDemo } from '../../ops/prepare';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess } from './process';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess } from '../build/server';
 import { PLANTED } from '../../src/demo/faults';
 
 interface Group {
@@ -17,15 +16,14 @@ interface Group {
   severity: string;
 }
 
-const loaded = async (name: string, port: number, faults?: ReadonlySet<never>) => {
-  const url = await freshTestDatabase(name);
+const loaded = async (name: string, faults?: readonly never[]) => {
   // With fewer, a rare event's three silent days are now and then no more than chance, by the minute at which the demo is made.
-  await prepareDemo(url, { visitors: 6500, seed: 77, ...(faults ? { faults } : {}) });
-  return { url, server: await startProcess(url, port) };
+  const url = await testDatabase(name, { visitors: 6500, seed: 77, ...(faults ? { faults } : {}) });
+  return { url, server: await startProcess(url) };
 };
 
 test('persons of the demo are what SQL finds over the links; every planted fault is found and sized', async () => {
-  const { url, server } = await loaded('identity_test', 4890);
+  const { url, server } = await loaded('identity_test');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
   const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
@@ -106,7 +104,7 @@ test('persons of the demo are what SQL finds over the links; every planted fault
 });
 
 test('the same history without faults gives nothing of severity stop or caution', async () => {
-  const { server } = await loaded('sound_test', 4895, new Set<never>());
+  const { server } = await loaded('sound_test', []);
   const { groups, totals } = (await (await fetch(`${server.url}/api/findings`)).json()) as {
     groups: Group[];
     totals: { duplicates: number }[];

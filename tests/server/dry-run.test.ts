@@ -1,18 +1,17 @@
 /** A dry run says beforehand what publishing then does: findings, figures and signals, over HTTP, with the same edits tried and then published. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareDemo } from '../../ops/prepare';
 import type { DryRun } from '../../src/core/scenario/dry-run';
 import type { Edit } from '../../src/core/plan/edit';
 import { entries, type Plan } from '../../src/core/plan/plan';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { until } from '../build/wait';
 
 let server: Running;
 beforeAll(async () => {
-  const url = await freshTestDatabase('dry_run_test');
-  await prepareDemo(url, { visitors: 700, seed: 9 });
-  server = await startProcess(url, 4930);
-}, 120_000);
+  const url = await testDatabase('dry_run_test', { visitors: 700, seed: 9 });
+  server = await startProcess(url);
+});
 afterAll(() => endProcess(server, 'SIGTERM'));
 
 const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
@@ -43,15 +42,12 @@ interface Clearance {
 const planNow = async (): Promise<Plan> => (await get<{ plan: Plan }>('/api/workplace')).plan;
 const findings = async (): Promise<Map<string, number>> =>
   new Map((await get<{ groups: Group[] }>('/api/findings')).groups.map((g) => [g.key, Math.max(1, g.count)]));
-const settled = async (): Promise<void> => {
-  for (let i = 0; i < 300; i++) {
+const settled = (): Promise<boolean> =>
+  until('end of the recheck', async () => {
     const r = await post('/api/dry-run', {});
     await r.body?.cancel();
-    if (r.status === 200) return;
-    await new Promise((next) => setTimeout(next, 200));
-  }
-  throw new Error('the recorded messages are still being checked');
-};
+    return r.status === 200;
+  });
 
 test('what is tried is what then happens: a type, a name, a definition, an identity rule', async () => {
   await settled();
@@ -112,16 +108,14 @@ test('what is tried is what then happens: a type, a name, a definition, an ident
     if (f.after === 0) wanted.delete(f.key);
     else wanted.set(f.key, f.after);
   }
-  for (let i = 0; i < 100 && JSON.stringify([...(await findings())].sort()) !== JSON.stringify([...wanted].sort()); i++)
-    await new Promise((next) => setTimeout(next, 200));
-  expect(new Map([...(await findings())].sort())).toEqual(new Map([...wanted].sort()));
+  await expect.poll(async () => new Map([...(await findings())].sort())).toEqual(new Map([...wanted].sort()));
   const after = new Map((await get<Clearance[]>('/api/clearance')).map((c) => [c.questionId, c.signal]));
   for (const q of said.questions) if (q.signalAfter) expect([q.text, q.signalAfter]).toEqual([q.text, after.get(q.id)]);
   // Against the version that is in force now there is no difference.
   const again = await tried([]);
   expect([again.findings, again.judged, again.touched]).toEqual([[], 0, []]);
   for (const q of again.questions) expect(q.after).toBe(q.before);
-}, 120_000);
+});
 
 test('other identity rules change persons and figures, and judge no message anew', async () => {
   const plan = await planNow();
@@ -181,7 +175,7 @@ test('over a stretch of days, what is judged and found is of those days alone', 
     const r = await post('/api/dry-run', { edits, ...stretch });
     expect([r.status, ((await r.json()) as { detail: string }).detail]).toEqual([400, expect.stringContaining(detail)]);
   }
-}, 60_000);
+});
 
 test('what a proposal would do is kept with it as it was found, says when the proposal was edited since, and not after it is decided', async () => {
   interface Kept {
@@ -212,4 +206,4 @@ test('what a proposal would do is kept with it as it was found, says when the pr
   ]);
   expect((await get<Kept>(`/api/proposal?id=${id}`)).runs).toHaveLength(2);
   expect((await post('/api/kept-runs', { proposal: 'none', author: 'bo' })).status).toBe(404);
-}, 60_000);
+});

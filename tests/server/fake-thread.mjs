@@ -3,7 +3,8 @@ import { parentPort } from 'node:worker_threads';
 
 const text = (value) => new TextEncoder().encode(value);
 const cancelled = [];
-const after = (ms) => new Promise((next) => setTimeout(next, ms));
+/** Lines are made one by one, each when it is asked for. */
+let nextLine = () => undefined;
 
 const does = {
   '/echo': ({ id, ...asked }) => {
@@ -20,16 +21,21 @@ const does = {
   },
   '/lines': async ({ id }) => {
     parentPort.postMessage({ id, status: 200, headers: [['content-type', 'application/x-ndjson']] });
-    for (let n = 0; n < 100 && !cancelled.includes(id); n++) {
+    for (let n = 0; n < 20 && !cancelled.includes(id); n++) {
+      const asked = new Promise((next) => (nextLine = next));
       parentPort.postMessage({ id, bytes: text(`${JSON.stringify({ n })}\n`) });
-      await after(10);
+      await asked;
     }
     parentPort.postMessage({ id, end: true });
   },
-  '/lines-then-end': async ({ id }) => {
+  '/next-line': ({ id }) => {
+    nextLine();
+    parentPort.postMessage({ id, status: 204, headers: [] });
+    parentPort.postMessage({ id, end: true });
+  },
+  '/lines-then-end': ({ id }) => {
     parentPort.postMessage({ id, status: 200, headers: [['content-type', 'application/x-ndjson']] });
     parentPort.postMessage({ id, bytes: text('{"n":0}\n') });
-    await after(50);
     process.exit(4);
   },
   '/cancelled': ({ id }) => {

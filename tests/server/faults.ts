@@ -6,8 +6,8 @@ import { prepareEmpty } from '../../ops/prepare';
 import { pause } from '../../ops/shell';
 import { blank } from '../../src/core/plan/defaults';
 import { seeded } from '../../src/demo/random';
-import { endProcess, startProcess } from './process';
-import { smallWorkspace } from './small-workspace';
+import { endProcess, startProcess } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
 
 const CLUSTER = 'postgres-faults';
 
@@ -37,7 +37,7 @@ export const endAtRandom = async ({ kills: wantedKills, restarts: wantedRestarts
   const r = seeded(seed);
   const url = await freshDatabase(await startCluster(CLUSTER), 'signal_post_faults');
   await prepareEmpty(url);
-  let server = await startProcess(url, 5300);
+  let server = await startProcess(url);
   const key = await smallWorkspace(server.url);
   const accepted = new Set<string>();
   const edited = new Set<string>();
@@ -95,7 +95,7 @@ export const endAtRandom = async ({ kills: wantedKills, restarts: wantedRestarts
     if (kills < wantedKills && (restarts >= wantedRestarts || r.next() < wantedKills / (wantedKills + wantedRestarts))) {
       kills++;
       await endProcess(server, 'SIGKILL');
-      server = await startProcess(url, 5300);
+      server = await startProcess(url);
     } else {
       restarts++;
       const how = r.pick(['fast', 'immediate']);
@@ -106,7 +106,7 @@ export const endAtRandom = async ({ kills: wantedKills, restarts: wantedRestarts
       while (Date.now() - from < 30_000) {
         if (server.child.exitCode !== null || server.child.signalCode !== null) {
           died++;
-          server = await startProcess(url, 5300);
+          server = await startProcess(url);
         }
         if (
           await fetch(`${server.url}/api/health`, { signal: AbortSignal.timeout(3000) }).then(

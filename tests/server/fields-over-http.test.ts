@@ -3,7 +3,6 @@
  */
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { objectAction } from '../../src/core/naming/object-action';
-import { prepareEmpty } from '../../ops/prepare';
 import { readCsv } from '../../src/core/formats/csv';
 import { guessMapping, importCsv, planCsv } from '../../src/core/formats/plan-csv';
 import { importPlan, planYaml, readPlanDocument } from '../../src/core/formats/plan-document';
@@ -13,16 +12,15 @@ import { applyEdits, invertAll, sameValue, type Edit } from '../../src/core/plan
 import { SHEETS } from '../../src/core/plan/fields/index';
 import type { Field, Writing } from '../../src/core/plan/fields/field';
 import { emptyPlan, type Id, type Plan } from '../../src/core/plan/plan';
-import { create, event, planWith, property } from '../plans';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
+import { create, event, planWith, property } from '../build/plan';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
 
 let server: Running;
 beforeAll(async () => {
-  const url = await freshTestDatabase('fields_test');
-  await prepareEmpty(url);
-  server = await startProcess(url, 4970);
-}, 120_000);
+  const url = await testDatabase('fields_test', 'empty');
+  server = await startProcess(url);
+});
 afterAll(() => endProcess(server, 'SIGTERM'));
 
 const start = planWith([

@@ -4,13 +4,13 @@ import { connect, type Socket } from 'node:net';
 import { gzipSync } from 'node:zlib';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
 import type { TriagedFinding } from '../../src/core/arrival/triage';
 import type { Edit } from '../../src/core/plan/edit';
 import type { FigureAnswer } from '../../src/core/questions/compute-figure';
-import { freshTestDatabase } from './database';
-import { endProcess, heldBy, heldMoreDuring, startProcess, TELLS_MEMORY, type Running } from './process';
-import { smallWorkspace } from './small-workspace';
+import { testDatabase } from '../build/database';
+import { endProcess, heldBy, heldMoreDuring, startProcess, TELLS_MEMORY, type Running } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
+import { until } from '../build/wait';
 
 let server: Running;
 let client: pg.Client;
@@ -57,15 +57,14 @@ const isUp = async (): Promise<void> => {
 };
 
 beforeAll(async () => {
-  url = await freshTestDatabase('hostile_test');
-  await prepareEmpty(url);
+  url = await testDatabase('hostile_test', 'empty');
   client = new pg.Client({ connectionString: url });
   client.on('error', () => undefined);
   await client.connect();
-  server = await startProcess(url, 4990, TELLS_MEMORY);
+  server = await startProcess(url, TELLS_MEMORY);
   keys['shop'] = await smallWorkspace(server.url);
   keys['desk'] = ((await (await post('/api/keys', { sourceId: 'desk', label: 'test' })).json()) as { key: string }).key;
-}, 120_000);
+});
 afterAll(async () => {
   await client.end().catch(() => undefined);
   if (server.child.exitCode === null) await endProcess(server, 'SIGTERM');
@@ -141,7 +140,9 @@ describe('PostgreSQL', () => {
       await client.query(
         `select pg_terminate_backend(pid) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()`,
       );
-      await new Promise((next) => setTimeout(next, 120));
+      // It takes messages again before the next time.
+      const before = accepted.size;
+      await until('messages accepted', () => accepted.size > before);
     }
     over = true;
     await load;
@@ -153,8 +154,8 @@ describe('PostgreSQL', () => {
     expect(new Set(ids).size).toBe(ids.length);
     const there = new Set(ids);
     expect([...accepted].filter((id) => !there.has(id))).toEqual([]);
-    await expect.poll(async () => (await get('/api/health')).status, { timeout: 20_000 }).toBe(200);
-  }, 120_000);
+    await expect.poll(async () => (await get('/api/health')).status).toBe(200);
+  });
 });
 
 describe('names', () => {
@@ -308,7 +309,7 @@ describe('event streams', () => {
     let sent = 0;
     for (let i = 0; i < 30; i++)
       sent += (await send(Array.from({ length: 20 }, () => parcel({ properties: { code: wide } })))).answers.length;
-    await expect.poll(() => seen.length, { timeout: 20_000 }).toBe(sent);
+    await expect.poll(() => seen.length).toBe(sent);
     expect(seen).toEqual([...seen].sort((a, b) => a - b));
     over.abort();
     await reading.catch(() => undefined);
@@ -319,19 +320,16 @@ describe('event streams', () => {
     let late = '';
     idle[0]!.on('data', (d: Buffer) => (late += d.toString()));
     idle[0]!.resume();
-    await expect.poll(() => late.split('event: message').length - 1, { timeout: 20_000 }).toBe(sent);
+    await expect.poll(() => late.split('event: message').length - 1).toBe(sent);
     await expect
-      .poll(
-        () => {
-          // What is left in the socket of who was cut off is read out, so that its end is seen.
-          for (const s of idle.slice(1)) if (Date.now() - sentAt > 17_000) s.resume();
-          return closed;
-        },
-        { timeout: 40_000 },
-      )
+      .poll(() => {
+        // What is left in the socket of who was cut off is read out, so that its end is seen.
+        for (const s of idle.slice(1)) if (Date.now() - sentAt > 17_000) s.resume();
+        return closed;
+      })
       .toBe(19);
     await isUp();
-  }, 120_000);
+  });
 
   test('more than can be served are asked to come again', async () => {
     const many = await Promise.all(Array.from({ length: 500 }, () => stream(1e15)));
@@ -345,13 +343,12 @@ describe('event streams', () => {
         return again.status;
       })
       .toBe(200);
-  }, 60_000);
+  });
 });
 
 test('a question with 5,000 groups shows the largest, says how many more there are, and holds nothing up', async () => {
   for (let k = 0; k < 5; k++) await send(Array.from({ length: 1000 }, (_, i) => parcel({ properties: { code: `group ${k * 1000 + i}` } })));
-  const asked = performance.now();
-  const alive: number[] = [];
+  const order: string[] = [];
   const answer = post('/api/figure', {
     formula: {
       type: 'active persons',
@@ -360,19 +357,15 @@ test('a question with 5,000 groups shows the largest, says how many more there a
       groupBy: { of: 'property', name: 'code' },
     },
   }).then((r) => r.text());
-  let over = false;
-  void answer.then(() => (over = true));
-  while (!over) {
-    const from = performance.now();
-    await get('/api/alive');
-    alive.push(performance.now() - from);
-  }
+  void answer.then(() => order.push('figure'));
+  // Asked for after it, answered before it.
+  void (await get('/api/alive'));
+  order.push('alive');
   const { groups, moreGroups } = (JSON.parse((await answer).trim().split('\n').at(-1)!) as { answer: FigureAnswer }).answer;
   expect(groups!.length).toBeLessThanOrEqual(13);
   expect(groups!.length + moreGroups).toBeGreaterThanOrEqual(5000);
-  // A machine with much else to do takes its time; of a frozen one it would be all of it.
-  expect(Math.max(...alive)).toBeLessThan(Math.max(1000, (performance.now() - asked) / 2));
-}, 60_000);
+  expect(order).toEqual(['alive', 'figure']);
+});
 
 describe('packed bodies', () => {
   test('empty lines without end, and lines that are too long, take no memory and stop at a bound', async () => {
@@ -393,7 +386,7 @@ describe('packed bodies', () => {
     });
     expect(more).toBeLessThan(100);
     await isUp();
-  }, 120_000);
+  });
 
   test('a body that never comes holds nothing up, and takes no memory before it comes', async () => {
     const before = (await heldBy(server)).held;
@@ -416,7 +409,7 @@ describe('packed bodies', () => {
     expect((await heldBy(server)).held - before).toBeLessThan(50);
     for (const s of slow) s.destroy();
     await isUp();
-  }, 60_000);
+  });
 });
 
 describe('message IDs', () => {
@@ -434,10 +427,9 @@ describe('message IDs', () => {
         async () =>
           ((await (await get('/api/findings')).json()) as { groups: TriagedFinding[] }).groups.find((g) => g.code === 'id-elsewhere')
             ?.sourceId,
-        { timeout: 30_000 },
       )
       .toBe('desk');
-  }, 60_000);
+  });
 });
 
 describe('rejections', () => {
@@ -457,7 +449,7 @@ describe('rejections', () => {
     expect(await letters('nul-in-a-key')).toHaveLength(1);
     const { rows } = await client.query<{ n: string }>('select count(*) as n from dead_letters');
     expect(Number(rows[0]!.n)).toBeLessThan(12_000);
-  }, 60_000);
+  });
 });
 
 describe('slips', () => {
@@ -548,7 +540,7 @@ describe('doors', () => {
   });
 
   test('a key that has ended is known everywhere at once', async () => {
-    const other = await startProcess(url, 5100);
+    const other = await startProcess(url);
     try {
       const { key } = (await (await post('/api/keys', { sourceId: 'shop', label: 'short' })).json()) as { key: string };
       const there = (): Promise<Response> =>
@@ -560,11 +552,11 @@ describe('doors', () => {
       expect((await there()).status).toBe(200);
       const list = (await (await get('/api/keys?source=shop')).json()) as { id: number; label: string }[];
       expect((await post('/api/keys', { end: list.find((k) => k.label === 'short')!.id, hours: 0 })).status).toBe(200);
-      await expect.poll(async () => (await there()).status, { timeout: 3000 }).toBe(401);
+      await expect.poll(async () => (await there()).status).toBe(401);
     } finally {
       await endProcess(other, 'SIGTERM');
     }
-  }, 60_000);
+  });
 
   test('wrong keys without end are turned away before the database is asked; a right one goes on', async () => {
     const wrong = (): Promise<Response> =>
@@ -605,16 +597,16 @@ test('without the database it lives, and is not ready', async () => {
   await admin.query(`alter database ${name} allow_connections false`);
   await admin.query(`select pg_terminate_backend(pid) from pg_stat_activity where datname = '${name}'`);
   try {
-    await expect.poll(async () => (await get('/api/health')).status, { timeout: 20_000 }).toBe(503);
+    await expect.poll(async () => (await get('/api/health')).status).toBe(503);
     expect((await get('/api/alive')).status).toBe(200);
   } finally {
     await admin.query(`alter database ${name} allow_connections true`);
     await admin.end();
   }
-  await expect.poll(async () => (await get('/api/health')).status, { timeout: 20_000 }).toBe(200);
-}, 60_000);
+  await expect.poll(async () => (await get('/api/health')).status).toBe(200);
+});
 
 test('told to stop it stops', async () => {
   await endProcess(server, 'SIGTERM');
   expect([server.child.exitCode, server.child.signalCode]).toEqual([0, null]);
-}, 30_000);
+});

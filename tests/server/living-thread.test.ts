@@ -1,12 +1,12 @@
 /** Whatever comes in which order, an analysis that lived through it shows what one shows that was started afterwards and computed all from nothing. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
 import { seeded, type Rng } from '../../src/demo/random';
 import type { Plan } from '../../src/core/plan/plan';
-import { create } from '../plans';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
-import { smallWorkspace } from './small-workspace';
+import { create } from '../build/plan';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
+import { draws } from '../build/draws';
 
 const VIEWS = [
   'findings', 'clearance', 'counts?days=28', 'identity', 'identity?rules=draft', 'identity-health', 'matrix', 'seen', 'arrived', 'traffic', 'profile', 'profile?event=Parcel+Posted', 'volume',
@@ -95,51 +95,46 @@ const steps: Record<string, (r: Rng) => Promise<unknown>> = {
 };
 
 beforeAll(async () => {
-  url = await freshTestDatabase('living_thread_test');
-  await prepareEmpty(url);
-  living = await startProcess(url, 5080);
+  url = await testDatabase('living_thread_test', 'empty');
+  living = await startProcess(url);
   key = await smallWorkspace(living.url);
   const question = create('question', 'q', {
     text: 'How many post parcels?',
     formula: { type: 'active persons', events: [{ eventName: 'Parcel Posted', where: [] }], period: 'day' },
   });
   await post(living, '/api/edits', { edits: [question], label: 'A question', author: 'Ines' });
-}, 120_000);
+});
 afterAll(() => endProcess(living, 'SIGTERM'));
 
-test.each([1, 2, 3])(
-  'arrivals, publishes, rules and questions at random, seed %i',
-  async (seed) => {
-    const r = seeded(seed);
-    for (let i = 0; i < 40; i++) await steps[r.pick(Object.keys(steps))]!(r);
-    // All is judged by the newest version, and looked at.
-    await expect.poll(async () => ((await get(living, 'workplace')) as { recheck: unknown }).recheck, { timeout: 30_000 }).toBeNull();
-    const anew = await startProcess(url, 5090, [], { SIGNAL_POST_ROLES: 'web,analysis' });
-    try {
-      for (const view of VIEWS) {
-        const both = async () => {
-          const [a, b] = await Promise.all([get(living, view), get(anew, view)]);
-          return { living: still(a), anew: still(b) };
-        };
-        // A check over many may look again between the two.
-        await expect
-          .poll(async () => JSON.stringify((await both()).living) === JSON.stringify((await both()).anew), { timeout: 8000 })
-          .toBe(true)
-          .catch(async () => {
-            const { living: a, anew: b } = await both();
-            expect({ view, answer: a }).toEqual({ view, answer: b });
-          });
-      }
-      for (let i = 0; i < 4; i++) {
-        const asked = figure(r);
-        const [a, b] = await Promise.all([post(living, '/api/figure', asked), post(anew, '/api/figure', asked)]);
-        expect([a.status, JSON.stringify(a.body)]).toEqual([200, expect.stringContaining('answer')]);
-        expect(still(a)).toEqual(still(b));
-      }
-      expect(((await get(anew, 'findings')) as { received: number }).received).toBeGreaterThan(50);
-    } finally {
-      await endProcess(anew, 'SIGTERM');
+test.each([1, 2, 3].slice(0, draws(1, 3)))('arrivals, publishes, rules and questions at random, seed %i', async (seed) => {
+  const r = seeded(seed);
+  for (let i = 0; i < 40; i++) await steps[r.pick(Object.keys(steps))]!(r);
+  // All is judged by the newest version, and looked at.
+  await expect.poll(async () => ((await get(living, 'workplace')) as { recheck: unknown }).recheck).toBeNull();
+  const anew = await startProcess(url, [], { SIGNAL_POST_ROLES: 'web,analysis' });
+  try {
+    for (const view of VIEWS) {
+      const both = async () => {
+        const [a, b] = await Promise.all([get(living, view), get(anew, view)]);
+        return { living: still(a), anew: still(b) };
+      };
+      // A check over many may look again between the two.
+      await expect
+        .poll(async () => JSON.stringify((await both()).living) === JSON.stringify((await both()).anew))
+        .toBe(true)
+        .catch(async () => {
+          const { living: a, anew: b } = await both();
+          expect({ view, answer: a }).toEqual({ view, answer: b });
+        });
     }
-  },
-  120_000,
-);
+    for (let i = 0; i < 4; i++) {
+      const asked = figure(r);
+      const [a, b] = await Promise.all([post(living, '/api/figure', asked), post(anew, '/api/figure', asked)]);
+      expect([a.status, JSON.stringify(a.body)]).toEqual([200, expect.stringContaining('answer')]);
+      expect(still(a)).toEqual(still(b));
+    }
+    expect(((await get(anew, 'findings')) as { received: number }).received).toBeGreaterThan(50);
+  } finally {
+    await endProcess(anew, 'SIGTERM');
+  }
+});

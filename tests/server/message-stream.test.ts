@@ -3,7 +3,7 @@ import { afterAll, beforeAll, expect, test } from 'vitest';
 import { openDatabase, type Database } from '../../src/db/database';
 import { migrate } from '../../src/db/migrate';
 import { streamMessages } from '../../src/db/message-stream';
-import { freshTestDatabase } from './database';
+import { testDatabase } from '../build/database';
 
 /** Longer than what is read at once, as long as it to the byte, and short: rows lie across the borders of what comes in every way. */
 const LENGTHS = [1, 262_144, 3, 700_000, 65_536, 131_072, 2, 1_500_000];
@@ -11,7 +11,7 @@ const SHORT_ROWS = 20_000;
 
 let database: Database;
 beforeAll(async () => {
-  database = openDatabase(await freshTestDatabase('message_stream_test'));
+  database = openDatabase(await testDatabase('message_stream_test', 'bare'));
   await migrate(database.db);
   await database.pool.query(`select ensure_message_partition('2026-11-15T00:00:00Z')`);
   await database.pool.query(

@@ -5,16 +5,16 @@ import { migrate } from '../../src/db/migrate';
 import { openDatabase, type Database } from '../../src/db/database';
 import { sharedIds } from '../../src/db/message-store';
 import { writeMessages, type MessageRow } from '../../src/db/message-writer';
-import { freshTestDatabase } from './database';
+import { testDatabase } from '../build/database';
 
 let database: Database;
 let client: pg.Client;
 beforeAll(async () => {
-  const url = await freshTestDatabase('migrations_test');
+  const url = await testDatabase('migrations_test', 'bare');
   database = openDatabase(url);
   client = new pg.Client({ connectionString: url });
   await client.connect();
-}, 60_000);
+});
 afterAll(async () => {
   await client.end();
   await database.pool.end();

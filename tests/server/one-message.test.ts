@@ -4,12 +4,12 @@ import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { BinaryWriter } from '../../src/db/binary';
 import { inlined, literal, sendWithCopy, textArrayLiteral } from '../../src/db/one-message';
-import { freshTestDatabase } from './database';
+import { testDatabase } from '../build/database';
 
 let pool: pg.Pool;
 let client: pg.PoolClient;
 beforeAll(async () => {
-  pool = new pg.Pool({ connectionString: await freshTestDatabase('one_message_test') });
+  pool = new pg.Pool({ connectionString: await testDatabase('one_message_test', 'bare') });
   client = await pool.connect();
 });
 afterAll(async () => {

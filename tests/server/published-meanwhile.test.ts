@@ -3,13 +3,12 @@
  */
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
 import type { Plan } from '../../src/core/plan/plan';
 import { seeded } from '../../src/demo/random';
-import { create } from '../plans';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
-import { smallWorkspace } from './small-workspace';
+import { create } from '../build/plan';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { smallWorkspace } from '../build/workspace';
 
 let server: Running;
 let url: string;
@@ -47,9 +46,8 @@ const parcels = (count: number): object[] =>
   });
 
 beforeAll(async () => {
-  url = await freshTestDatabase('published_meanwhile_test');
-  await prepareEmpty(url);
-  server = await startProcess(url, 5100);
+  url = await testDatabase('published_meanwhile_test', 'empty');
+  server = await startProcess(url);
   key = await smallWorkspace(server.url);
   const active = { type: 'active persons', events: [{ eventName: 'Parcel Posted', where: [] }], period: 'day' } as const;
   const questions = [
@@ -59,7 +57,7 @@ beforeAll(async () => {
   expect((await post('/api/edits', { edits: questions, label: 'Questions', author: 'Ines' })).status).toBe(200);
   expect((await post('/api/publish', { note: 'questions' })).status).toBe(200);
   for (let i = 0; i < 40; i++) expect((await send(parcels(500))).status).toBe(200);
-}, 120_000);
+});
 afterAll(() => endProcess(server, 'SIGTERM'));
 
 /** What of an answer hangs on the links: how many people there are, wherever it says so. */
@@ -120,7 +118,7 @@ test('each answer is of one version', async () => {
   await asking;
   for (const view of VIEWS)
     for (const answer of seen.get(view)!) expect([view, known.get(view)!.has(answer), answer]).toEqual([view, true, answer]);
-}, 120_000);
+});
 
 test('a database that is away: what is asked meanwhile is told so or answered from what is there, and nothing that came is missed afterwards', async () => {
   const admin = new pg.Client({ connectionString: process.env['TEST_DATABASE_URL'] });
@@ -140,10 +138,8 @@ test('a database that is away: what is asked meanwhile is told so or answered fr
   expect((await fetch(`${server.url}/api/alive`)).status).toBe(200);
   await admin.query(`alter database ${name} allow_connections true`);
   await admin.end();
-  await expect.poll(async () => (await send(parcels(10))).status, { timeout: 20_000 }).toBe(200);
+  await expect.poll(async () => (await send(parcels(10))).status).toBe(200);
   await expect
-    .poll(async () => ((await fetch(`${server.url}/api/findings`).then((r) => r.json())) as { received?: number }).received, {
-      timeout: 30_000,
-    })
+    .poll(async () => ((await fetch(`${server.url}/api/findings`).then((r) => r.json())) as { received?: number }).received, {})
     .toBe(before + 10);
-}, 120_000);
+});

@@ -1,18 +1,17 @@
 /** Two processes on one database: news of the draft, proposals, comments, presence, the plan as it was. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareDemo } from '../../ops/prepare';
 import type { Edit } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess } from './process';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess } from '../build/server';
+import { until } from '../build/wait';
 
 let one: Awaited<ReturnType<typeof startProcess>>;
 let two: typeof one;
 beforeAll(async () => {
-  const url = await freshTestDatabase('review_test');
-  await prepareDemo(url, { visitors: 40, seed: 5 });
-  [one, two] = await Promise.all([startProcess(url, 4930), startProcess(url, 4940)]);
-}, 120_000);
+  const url = await testDatabase('review_test', { visitors: 40, seed: 5 });
+  [one, two] = await Promise.all([startProcess(url), startProcess(url)]);
+});
 afterAll(async () => {
   await Promise.all([endProcess(one, 'SIGTERM'), endProcess(two, 'SIGTERM')]);
 });
@@ -93,7 +92,7 @@ test('a proposal leaves the draft alone, is rejected what does not fit, and is m
 test('the plan as it was at an instant', async () => {
   const then = new Date().toISOString();
   const { plan } = await get<Workplace>(one, '/api/workplace');
-  await new Promise((next) => setTimeout(next, 20));
+  await until('next moment', () => Date.now() > Date.parse(then));
   await post(one, '/api/edits', { edits: [set('loan-started', 'notes', plan.event['loan-started']!.notes, 'Later.')] });
   const was = await get<{ plan: Plan; version: { number: number } }>(two, `/api/plan-at?at=${encodeURIComponent(then)}`);
   expect(was.plan).toEqual(plan);

@@ -1,23 +1,21 @@
 /** Columns read from what is kept of them are the columns that all messages give; what is broken is made again. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareDemo } from '../../ops/prepare';
 import { loadTable, loadWhole } from '../../src/analysis/columns';
 import { MessageTable } from '../../src/core/table/message-table';
 import { SEGMENT_FORMAT, writeSegment } from '../../src/core/table/segment';
 import { openDatabase, type Database } from '../../src/db/database';
 import { dropSegments, readSegments, segmentsUpTo, storeSegment, type StoredSegment } from '../../src/db/segment-store';
-import { said } from '../tables';
-import { freshTestDatabase } from './database';
+import { said } from '../build/messages';
+import { testDatabase } from '../build/database';
 
 let database: Database;
 let whole: MessageTable;
 beforeAll(async () => {
-  const url = await freshTestDatabase('segments_test');
-  await prepareDemo(url, { visitors: 300 });
+  const url = await testDatabase('segments_test', { visitors: 300 });
   database = openDatabase(url);
   whole = new MessageTable();
   await loadTable(database, whole);
-}, 120_000);
+});
 afterAll(() => database.pool.end());
 
 /** Keeps the first rows in runs of so many. */

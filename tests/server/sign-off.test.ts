@@ -1,34 +1,27 @@
 /** Over HTTP: a question is signed off, with its evidence kept; a fault that begins lets it fall, and so does a version that changes what it means. */
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { prepareDemo } from '../../ops/prepare';
 import type { QuestionClearance } from '../../src/core/clearance/question-clearance';
 import type { Signed } from '../../src/core/api/sign-offs';
 import type { Edit } from '../../src/core/plan/edit';
 import { entries, type Plan } from '../../src/core/plan/plan';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
-import { badSearches } from '../bad-release';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
+import { badSearches } from '../build/bad-release';
+import { until } from '../build/wait';
+import { lookedSince } from '../build/looks';
 
 let server: Running;
+let url: string;
 beforeAll(async () => {
-  const url = await freshTestDatabase('sign_off_test');
-  await prepareDemo(url, { visitors: 1500, seed: 9, faults: new Set() });
-  server = await startProcess(url, 4940);
-}, 120_000);
+  url = await testDatabase('sign_off_test', { visitors: 1500, seed: 9, faults: [] });
+  server = await startProcess(url);
+});
 afterAll(() => endProcess(server, 'SIGTERM'));
 
 const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
 const post = (path: string, body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
   fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
 const detail = async (r: Response): Promise<[number, string]> => [r.status, ((await r.json()) as { detail?: string }).detail ?? ''];
-const until = async <T>(what: string, look: () => Promise<T | undefined>): Promise<T> => {
-  for (let i = 0; i < 240; i++) {
-    const found = await look();
-    if (found !== undefined) return found;
-    await new Promise((next) => setTimeout(next, 250));
-  }
-  throw new Error(`no ${what} within a minute`);
-};
 const signalOf = async (id: string): Promise<QuestionClearance> =>
   (await get<QuestionClearance[]>('/api/clearance')).find((c) => c.questionId === id)!;
 const signed = (id: string): Promise<Signed> => get(`/api/sign-offs?question=${id}`);
@@ -52,7 +45,7 @@ test('what is clear is signed off with its evidence and figure; what is not, say
   expect((await detail(await post('/api/sign-offs', { questionId: 'nobody', note: 'x', author: 'Ana' })))[0]).toBe(404);
   expect(await detail(await post('/api/sign-offs', { questionId: 'guides-read', note: 'x', author: 'Ana' }))).toEqual([409, expect.stringContaining('is not judged yet')]); // prettier-ignore
   expect((await detail(await post('/api/sign-offs', { questionId: VIEWERS, withdraw: 'x', author: 'Ana' })))[0]).toBe(404);
-}, 90_000);
+});
 
 test('who signs anew takes the place of who signed before; it can be taken back', async () => {
   expect((await post('/api/sign-offs', { questionId: SEARCHES, note: 'And again.', author: 'Bo' })).status).toBe(200);
@@ -65,7 +58,7 @@ test('who signs anew takes the place of who signed before; it can be taken back'
   expect((await post('/api/sign-offs', { questionId: VIEWERS, withdraw: 'Looked too quickly.', author: 'Bo' })).status).toBe(200);
   expect((await signed(VIEWERS)).signOffs[0]).toMatchObject({ because: 'Taken back by Bo: Looked too quickly.' });
   expect((await post('/api/sign-offs', { questionId: VIEWERS, note: 'Now really.', author: 'Bo' })).status).toBe(200);
-}, 90_000);
+});
 
 test('a fault that begins lets it fall, with the gate and its evidence, and leaves what it does not touch; the signal’s history shows it', async () => {
   const { key } = (await (await post('/api/keys', { sourceId: 'web', label: 'a bad release' })).json()) as { key: string };
@@ -85,7 +78,7 @@ test('a fault that begins lets it fall, with the gate and its evidence, and leav
   expect(signals.length).toBeGreaterThanOrEqual(2);
   expect(signals.at(-1)!.signal).not.toBe('clear');
   expect(signals.map((s) => s.at)).toEqual(signals.map((s) => s.at).sort((a, b) => a - b));
-}, 120_000);
+});
 
 test('a gate at stop is waived with a reason until a day: the question is a caution, can be signed off, and stops again when that ends', async () => {
   const gate = async () => (await signalOf(SEARCHES)).gates.find((g) => g.gate === 'conforming')!;
@@ -129,7 +122,7 @@ test('a gate at stop is waived with a reason until a day: the question is a caut
   });
   expect(fallen!.because).toMatch(/^The gate conforming fell from caution to stop: /);
   expect((await signed(SEARCHES)).waivers[0]!.because).toBe('Taken back by Bo: Not test traffic.');
-}, 120_000);
+});
 
 test('a version that changes what a question means lets it fall; one that changes words does not', async () => {
   const plan = (await get<{ plan: Plan }>('/api/workplace')).plan;
@@ -139,7 +132,7 @@ test('a version that changes what a question means lets it fall; one that change
     expect((await post('/api/publish', { note: 'x', author: 'a' })).status).toBe(200);
   };
   await publish({ op: 'set', kind: 'event', id, field: 'description', before: viewed.description, after: 'A tool was looked at.' });
-  await new Promise((next) => setTimeout(next, 6000));
+  await lookedSince(url, Date.now());
   expect((await signed(VIEWERS)).signOffs[0]!.fellAt).toBeNull();
   await publish({ op: 'set', kind: 'event', id, field: 'oncePer', before: viewed.oncePer, after: viewed.oncePer === 'session' ? 'person' : 'session' }); // prettier-ignore
   const fallen = await until('fall', async () => {
@@ -147,4 +140,4 @@ test('a version that changes what a question means lets it fall; one that change
     return newest?.fellAt === null ? undefined : newest;
   });
   expect(fallen!.because).toBe('Version 3 changed what it means.');
-}, 120_000);
+});

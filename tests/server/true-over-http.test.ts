@@ -1,7 +1,6 @@
 /** What arrives of another workspace, over HTTP: what counts, what is told apart, what is kept. Figures are checked by SQL on the stored messages. */
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { prepareEmpty } from '../../ops/prepare';
 import type { SeenPair } from '../../src/core/arrival/seen';
 import type { EventProfile } from '../../src/core/arrival/profile';
 import type { TriagedFinding } from '../../src/core/arrival/triage';
@@ -11,9 +10,9 @@ import { blank } from '../../src/core/plan/defaults';
 import type { Plan } from '../../src/core/plan/plan';
 import type { FigureAnswer } from '../../src/core/questions/compute-figure';
 import { EVERYTHING, trafficText, type TrafficSeen } from '../../src/core/table/traffic';
-import { create, event, property } from '../plans';
-import { freshTestDatabase } from './database';
-import { endProcess, startProcess, type Running } from './process';
+import { create, event, property } from '../build/plan';
+import { testDatabase } from '../build/database';
+import { endProcess, startProcess, type Running } from '../build/server';
 
 let server: Running;
 let client: pg.Client;
@@ -69,11 +68,10 @@ const messagesIn = async (query = '', name = 'Parcel Posted'): Promise<number> =
 };
 
 beforeAll(async () => {
-  const url = await freshTestDatabase('true_test');
-  await prepareEmpty(url);
+  const url = await testDatabase('true_test', 'empty');
   client = new pg.Client({ connectionString: url });
   await client.connect();
-  server = await startProcess(url, 4990);
+  server = await startProcess(url);
   await edit([
     create('source', 'shop', {
       name: 'Shop',
@@ -93,7 +91,7 @@ beforeAll(async () => {
   ]);
   await publish();
   key = ((await (await post('/api/keys', { sourceId: 'shop', label: 'test' })).json()) as { key: string }).key;
-}, 120_000);
+});
 afterAll(async () => {
   await client.end();
   await endProcess(server, 'SIGTERM');
@@ -122,7 +120,7 @@ describe('one ID, more than one message', () => {
     expect(await rows(`message_id = 'same'`)).toBe(3);
     const reused = async () =>
       (await get<{ groups: TriagedFinding[] }>('/api/findings')).groups.filter((g) => g.code === 'id-reused').map((g) => g.count);
-    await expect.poll(reused, { timeout: 20_000 }).toEqual([2]);
+    await expect.poll(reused).toEqual([2]);
     // What says the same counts once.
     expect(await messagesIn()).toBe(2);
   });
@@ -184,7 +182,7 @@ describe('absurd dates', () => {
     expect(f.outside).toEqual({ before: 3, after: 1 });
     const told = async () =>
       (await get<{ groups: TriagedFinding[] }>('/api/findings')).groups.filter((g) => g.code === 'implausible-time').map((g) => g.count);
-    await expect.poll(async () => (await told()).sort(), { timeout: 20_000 }).toEqual([1, 3]);
+    await expect.poll(async () => (await told()).sort()).toEqual([1, 3]);
   });
 });
 

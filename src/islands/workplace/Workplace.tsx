@@ -224,13 +224,13 @@ const Connected = () => {
     [store, lint],
   );
   const live = useMemo(() => {
-    let timer: ReturnType<typeof setTimeout> | undefined;
+    const due: { timer?: ReturnType<typeof setTimeout> | undefined } = {};
     const refreshNow = () => {
       for (const key of MESSAGE_QUERIES) void queries.invalidateQueries({ queryKey: [key] });
     };
     const refresh = () => {
-      timer ??= setTimeout(() => {
-        timer = undefined;
+      due.timer ??= setTimeout(() => {
+        due.timer = undefined;
         refreshNow();
       }, REFRESH_MS);
     };

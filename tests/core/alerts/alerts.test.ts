@@ -16,7 +16,7 @@ import { cloudEvent, mailHtml, mailText, subjectOf, type Delivered } from '../..
 import type { TriagedFinding } from '../../../src/core/arrival/triage';
 import type { QuestionClearance } from '../../../src/core/clearance/question-clearance';
 import type { Signal } from '../../../src/core/clearance/gate';
-import { create, event, planWith, question } from '../../plans';
+import { create, event, planWith, question } from '../../build/plan';
 
 const HOUR = 3_600_000;
 const plan = planWith([

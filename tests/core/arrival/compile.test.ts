@@ -5,8 +5,8 @@ import { compileChecker } from '../../../src/core/arrival/compile';
 import { readMessage } from '../../../src/core/arrival/message';
 import { findingSentence } from '../../../src/core/arrival/words';
 import { parseInstant } from '../../../src/core/plan/property-type';
-import { deepFreeze, event, planWith, property } from '../../plans';
-import { tableOf } from '../../tables';
+import { deepFreeze, event, planWith, property } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const required = (...ids: string[]) => ids.map((propertyId) => ({ propertyId, required: true }));
 const plan = deepFreeze(

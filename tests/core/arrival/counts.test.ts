@@ -4,8 +4,8 @@ import { expect, test } from 'vitest';
 import { arrivalCounts, sumsOf, type ArrivalCounts } from '../../../src/core/arrival/counts';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { LagHistogram } from '../../../src/core/stats/lag-histogram';
-import { create, event, planWith, property } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { create, event, planWith, property } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 
 const MINUTE = 60_000;
 const DAY = 1440;

@@ -4,7 +4,8 @@ import { expect, test } from 'vitest';
 import { BASE_DAYS, dailyVolume, JUDGED_DAYS, VOLUME_FROM_DAYS, volumeSettings } from '../../../src/core/arrival/daily-volume';
 import { MIN_DAYS } from '../../../src/core/stats/count-model';
 import { seeded, type Rng } from '../../../src/demo/random';
-import { planWith } from '../../plans';
+import { planWith } from '../../build/plan';
+import { draws } from '../../build/draws';
 
 const settings = volumeSettings(planWith([]));
 
@@ -31,9 +32,9 @@ const steep = (r: Rng, days: number): number[] => {
 
 const seeds = (n: number, from = 1): Rng[] => Array.from({ length: n }, (_, i) => seeded(from * 1000 + i));
 
-test('three hundred clean series: nothing is called off or silent', () => {
+test('clean series: nothing is called off or silent', () => {
   let judged = 0;
-  for (const r of seeds(300)) {
+  for (const r of seeds(draws(100, 300))) {
     const counts = series(r, r.int(30, 118), Math.exp(r.next() * 7 - 1));
     const { off, silent, days } = dailyVolume(Float64Array.from([...counts, 0]), 0, settings);
     expect([off, silent]).toEqual([[], []]);
@@ -43,7 +44,8 @@ test('three hundred clean series: nothing is called off or silent', () => {
 });
 
 test('growth or decline of several percent a day that goes on is nothing unusual', () => {
-  for (const r of seeds(300, 7)) expect(dailyVolume(Float64Array.from([...steep(r, r.int(34, 90)), 0]), 0, settings).off).toEqual([]);
+  for (const r of seeds(draws(100, 300), 7))
+    expect(dailyVolume(Float64Array.from([...steep(r, r.int(34, 90)), 0]), 0, settings).off).toEqual([]);
 });
 
 test('what lies before a gap of two weeks has no say: the days after it are judged as if they were all', () => {

@@ -4,8 +4,8 @@ import { followUpsOf } from '../../../src/core/arrival/follow-ups';
 import type { TriagedFinding } from '../../../src/core/arrival/triage';
 import { settingsOf } from '../../../src/core/plan/plan';
 import { Watch } from '../../../src/core/plan/watch';
-import { create, event, planWith } from '../../plans';
-import { tableOf } from '../../tables';
+import { create, event, planWith } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const HOUR = 3_600_000;
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { environmentOf, environmentsSeen, liveShown } from '../../../src/core/arrival/live-filter';
 import { blank } from '../../../src/core/plan/defaults';
-import { planWith } from '../../plans';
+import { planWith } from '../../build/plan';
 
 const plan = {
   ...planWith([]),

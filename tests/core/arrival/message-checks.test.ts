@@ -2,7 +2,7 @@
 import { expect, test } from 'vitest';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { findingSentence } from '../../../src/core/arrival/words';
-import { create, deepFreeze, event, planWith, property } from '../../plans';
+import { create, deepFreeze, event, planWith, property } from '../../build/plan';
 
 const plan = deepFreeze(
   planWith([

@@ -10,8 +10,8 @@ import { refOfProperty, refText } from '../../../src/core/plan/property-path';
 import { referencesTo } from '../../../src/core/plan/references';
 import { moveProperty, renameProperty } from '../../../src/core/plan/rename';
 import { coverageOf } from '../../../src/core/questions/coverage';
-import { create, deepFreeze, event, planWith, property, question } from '../../plans';
-import { tableOf } from '../../tables';
+import { create, deepFreeze, event, planWith, property, question } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const required = (...ids: string[]) => ids.map((propertyId) => ({ propertyId, required: true }));
 const plan = deepFreeze(

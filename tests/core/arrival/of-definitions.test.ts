@@ -8,7 +8,7 @@ import { volumeOf } from '../../../src/core/arrival/volume';
 import { attributedTo } from '../../../src/core/table/following-persons';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { seeded } from '../../../src/demo/random';
-import { create, event, planWith, property } from '../../plans';
+import { create, event, planWith, property } from '../../build/plan';
 
 const DAY = 86_400_000;
 const NOW = Date.parse('2026-11-23T12:00:00Z');

@@ -13,9 +13,9 @@ import { applyEdits } from '../../../src/core/plan/edit';
 import { propertiesOf } from '../../../src/core/plan/plan';
 import { eventNamed } from '../../../src/core/plan/plan-index';
 import { seeded } from '../../../src/demo/random';
-import { create, deepFreeze, event, planWith, property, question } from '../../plans';
+import { create, deepFreeze, event, planWith, property, question } from '../../build/plan';
 import { attributedTo } from '../../../src/core/table/following-persons';
-import { tableOf } from '../../tables';
+import { tableOf } from '../../build/messages';
 
 const DAY = 1440;
 const MS = 60_000;

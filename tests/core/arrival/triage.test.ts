@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import { spreadOf, triaged, type Acknowledgement } from '../../../src/core/arrival/triage';
-import { tableOf } from '../../tables';
+import { tableOf } from '../../build/messages';
 
 const HOUR = 3_600_000;
 const SETTLING = 48 * HOUR;

@@ -3,8 +3,8 @@ import { logbookOf, personOfIdentifier } from '../../../src/core/arrival/logbook
 import { profileOf } from '../../../src/core/arrival/profile';
 import { userPropertiesAt, userPropertyReport } from '../../../src/core/arrival/user-properties';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import { create, deepFreeze, event, planWith } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { create, deepFreeze, event, planWith } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 
 const userProperty = (id: string, body: object) => create('userProperty', id, { name: id, sources: ['s'], registered: true, ...body });
 const plan = deepFreeze(

@@ -5,8 +5,8 @@ import { identifiersLike, logbookOf, personOfIdentifier } from '../../../src/cor
 import { arrivalMatrix } from '../../../src/core/arrival/matrix';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { Watch } from '../../../src/core/plan/watch';
-import { create, deepFreeze, event, planWith } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { create, deepFreeze, event, planWith } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 
 const DAY = 1440;
 const MINUTE_MS = 60_000;

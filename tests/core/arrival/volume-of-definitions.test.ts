@@ -7,7 +7,7 @@ import { personRulesOf } from '../../../src/core/identity/person-rules';
 import { Watch } from '../../../src/core/plan/watch';
 import { MessageTable } from '../../../src/core/table/message-table';
 import { seeded } from '../../../src/demo/random';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 
 const DAY = 86_400_000;
 const DAYS = 64;

@@ -11,7 +11,7 @@ import { judgeHistory, type RecordedLine } from '../../../src/core/arrival/histo
 import { Watch } from '../../../src/core/plan/watch';
 import type { Figure } from '../../../src/core/questions/figure';
 import { rememberedFigure } from '../../../src/core/questions/remembered-figure';
-import { create, event, planWith, property, question } from '../../plans';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const DAY = 86_400_000;
 const NOW = 100 * DAY;

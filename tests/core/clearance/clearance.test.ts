@@ -4,8 +4,8 @@ import { reconcile } from '../../../src/core/arrival/many/premature-trigger';
 import { clearanceOf, worstOf } from '../../../src/core/clearance/clearance';
 import { Watch } from '../../../src/core/plan/watch';
 import { blank } from '../../../src/core/plan/defaults';
-import { event, planWith, property, create } from '../../plans';
-import { tableOf } from '../../tables';
+import { event, planWith, property, create } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const DAY = 86_400_000;
 /** A minute of the day before the hundredth, which the daily figure looks at. */

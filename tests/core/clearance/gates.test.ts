@@ -18,7 +18,7 @@ import type { Formula } from '../../../src/core/questions/formula';
 import { wilson, wilsonHalf } from '../../../src/core/stats/wilson';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { seeded } from '../../../src/demo/random';
-import { create, event, planWith, property } from '../../plans';
+import { create, event, planWith, property } from '../../build/plan';
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;

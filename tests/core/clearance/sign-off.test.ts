@@ -6,7 +6,7 @@ import { fallOf, meaningOfQuestion, type SignOff } from '../../../src/core/clear
 import { signalsByDay, whyNotSigned } from '../../../src/core/clearance/sign-off-shown';
 import { applyEdits, setField, type Edit } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
-import { create, event, planWith, property, question } from '../../plans';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const plan = planWith([
   property('days', { type: 'integer', unit: 'd' }),

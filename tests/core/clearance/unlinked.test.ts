@@ -9,8 +9,8 @@ import { figureOf } from '../../../src/core/questions/compute-figure';
 import type { Formula } from '../../../src/core/questions/formula';
 import { headlineOf } from '../../../src/core/questions/formulas/computations';
 import { figureContext } from '../../../src/core/scenario/figure-context';
-import { event, planWith } from '../../plans';
-import { tableOf } from '../../tables';
+import { event, planWith } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const DAY_MIN = 1440;
 const formula: Formula = { type: 'active persons', events: [{ eventName: 'E', where: [] }], period: 'day' };

@@ -12,7 +12,7 @@ import { parseEdit } from '../../../src/core/plan/document-schema';
 import { applyEdits, setField } from '../../../src/core/plan/edit';
 import { workspaceFields } from '../../../src/core/plan/fields/workspace';
 import { settingsOf, type Plan } from '../../../src/core/plan/plan';
-import { planWith, question } from '../../plans';
+import { planWith, question } from '../../build/plan';
 
 const waiver = (gate: Waiver['gate'], more: Partial<Waiver> = {}): Waiver => ({
   id: 1, questionId: 'q', gate, reason: 'The shop was closed.', author: 'Ana', at: 100, until: 200, endedAt: null, because: null, ...more,

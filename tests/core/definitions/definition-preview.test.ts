@@ -4,7 +4,7 @@ import type { Definition } from '../../../src/core/definitions/definition';
 import { circleWith, definitionPreviewOf } from '../../../src/core/definitions/definition-preview';
 import { attributedTo } from '../../../src/core/table/following-persons';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { create, planWith } from '../../plans';
+import { create, planWith } from '../../build/plan';
 
 const DAY = 86_400_000;
 const BEGIN = Date.UTC(2026, 0, 1);

@@ -9,6 +9,7 @@ import { previewOf } from '../../../src/core/definitions/preview';
 import { refOf } from '../../../src/core/plan/property-path';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { definition, ENVIRONMENTS, message, naiveTakes, tableFrom } from './naive';
+import { draws } from '../../build/draws';
 
 const contextOf = (table: MessageTable, more: Partial<MatchContext> = {}): MatchContext => ({
   table,
@@ -36,7 +37,7 @@ test('columns and a reading of each message by itself take the same', () => {
       const rows = rowsOfDefinition(d, contextOf(tableFrom(messages)));
       expect([...rows]).toEqual(messages.flatMap((m, i) => (naiveTakes(m, d) ? [i] : [])));
     }),
-    { seed: 61, numRuns: 3000 },
+    { seed: 61, numRuns: draws(600, 3000) },
   );
 });
 
@@ -75,7 +76,7 @@ test('a preview’s counts, shares and near misses are those of a reading of eac
         expect(p.nearMisses.find((x) => x.part === part)?.messages ?? 0).toBe(missed);
       }
     }),
-    { seed: 62, numRuns: 1500 },
+    { seed: 62, numRuns: draws(300, 1500) },
   );
 });
 
@@ -146,7 +147,7 @@ test('a preview that is carried on as messages come is that over all of them at 
         }
       },
     ),
-    { seed: 64, numRuns: 300 },
+    { seed: 64, numRuns: draws(40, 300) },
   );
 });
 
@@ -157,7 +158,7 @@ test('what two lists share is what two sets do', () => {
       const [a, b] = [new Set(lists[0]), new Set(lists[1])];
       expect(sharing(lists[0]!, 61)(lists[1]!)).toBe([...a].filter((x) => b.has(x)).length);
     }),
-    { seed: 63, numRuns: 300 },
+    { seed: 63, numRuns: draws(40, 300) },
   );
 });
 

@@ -12,7 +12,7 @@ import { typedFormula } from '../../../src/core/questions/typed-conditions';
 import type { Formula } from '../../../src/core/questions/formula';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { blank } from '../../../src/core/plan/defaults';
-import { create, event, planWith, property, question } from '../../plans';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const EVERYTHING: Definition['where'] = { match: 'all', conditions: [], groups: [] };
 const PATHS: readonly PropertyRef[] = ['a', 'b', ['o', 'x'], ['o', 'y']];

@@ -22,7 +22,7 @@ import { applyEdits } from '../../../src/core/plan/edit';
 import { PROPERTY_TYPES, type Plan } from '../../../src/core/plan/plan';
 import { attributedTo } from '../../../src/core/table/following-persons';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 import { condition, group } from './naive';
 
 const EVERYTHING: Definition['where'] = { match: 'all', conditions: [], groups: [] };

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { readMessage } from '../../../src/core/arrival/message';
 import { backfillTime, flatRow, guessTargets, rowReader } from '../../../src/core/formats/backfill';
-import { create, planWith, property } from '../../plans';
+import { create, planWith, property } from '../../build/plan';
 
 const plan = planWith([
   create('identifierKind', 'user', { name: 'user' }),

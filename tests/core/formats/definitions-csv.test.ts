@@ -9,7 +9,7 @@ import { toCsv } from '../../../src/core/formats/csv';
 import { blank } from '../../../src/core/plan/defaults';
 import { applyEdits, type Edit } from '../../../src/core/plan/edit';
 import { entries, type Plan, type PlanDefinition } from '../../../src/core/plan/plan';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 import { definition } from '../definitions/naive';
 
 const how = () => {

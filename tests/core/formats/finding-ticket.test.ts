@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
 import type { FindingGroup } from '../../../src/core/arrival/finding-group';
 import { findingTicket } from '../../../src/core/formats/finding-ticket';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 
 const plan = planWith([
   create('source', 's', { name: 'Hall', kind: 'web', owner: 'Ada (hall)' }),

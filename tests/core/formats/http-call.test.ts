@@ -6,8 +6,8 @@ import { placeholdersIn } from '../../../src/core/formats/code/typescript';
 import { sampleMessage } from '../../../src/core/formats/ticket';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { readMessage } from '../../../src/core/arrival/message';
-import { event, planWith, property } from '../../plans';
-import { demoPlan } from '../../demo-plan';
+import { event, planWith, property } from '../../build/plan';
+import { demoPlan } from '../../build/demo-plan';
 
 it('a word is what it was, to a POSIX shell, apostrophes and line feeds included', () => {
   fc.assert(

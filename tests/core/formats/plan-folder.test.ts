@@ -14,8 +14,8 @@ import { plainJson, planYaml, readPlanDocument } from '../../../src/core/formats
 import { contentHash } from '../../../src/core/plan/content-hash';
 import { KINDS, type Plan } from '../../../src/core/plan/plan';
 import { draftTrial } from '../../../src/core/trial/draft-trial';
-import { plan as anyPlan } from '../../arbitrary-plan';
-import { demoPlan } from '../../demo-plan';
+import { plan as anyPlan } from '../../build/arbitrary-plan';
+import { demoPlan } from '../../build/demo-plan';
 
 let n = 0;
 /** With trials and prerequisites, too. */

@@ -12,8 +12,8 @@ import { contentHash } from '../../../src/core/plan/content-hash';
 import { DEFAULT_SETTINGS } from '../../../src/core/plan/defaults';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { emptyPlan, type Plan } from '../../../src/core/plan/plan';
-import * as arbitrary from '../../arbitrary-plan';
-import { event, planWith, property } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { event, planWith, property } from '../../build/plan';
 
 const applied = (plan: Plan, edits: Parameters<typeof applyEdits>[1]): Plan => {
   const r = applyEdits(plan, edits);

@@ -5,8 +5,8 @@ import { heading, htmlOf, list, markdownOf, name, para, table, code } from '../.
 import { changesDocument, sourceDocument } from '../../../src/core/formats/source-document';
 import { setField, applyEdits } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
-import { plan as anyPlan, text } from '../../arbitrary-plan';
-import { demoPlan } from '../../demo-plan';
+import { plan as anyPlan, text } from '../../build/arbitrary-plan';
+import { demoPlan } from '../../build/demo-plan';
 
 const plan = demoPlan();
 const changed = (...edits: (ReturnType<typeof setField> | undefined)[]): Plan => {

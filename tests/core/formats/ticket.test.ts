@@ -8,7 +8,7 @@ import { DEFAULT_SETTINGS } from '../../../src/core/plan/defaults';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { emptyPlan, entries } from '../../../src/core/plan/plan';
 import { publishedEdits } from '../../../src/demo/plan';
-import { event, planWith, property } from '../../plans';
+import { event, planWith, property } from '../../build/plan';
 
 const applied = applyEdits(
   emptyPlan(DEFAULT_SETTINGS),

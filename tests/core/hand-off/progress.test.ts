@@ -3,9 +3,9 @@ import { describe, expect, it, test } from 'vitest';
 import { progressCounts, progressOf, PROGRESS_STATES, type ProgressFacts } from '../../../src/core/hand-off/progress';
 import { acceptedWhen, mustNot, withoutBuilding } from '../../../src/core/hand-off/must-not';
 import type { BuildState, Plan } from '../../../src/core/plan/plan';
-import { create, deepFreeze, event, planWith, property } from '../../plans';
-import { plan as anyPlan } from '../../arbitrary-plan';
-import { demoPlan } from '../../demo-plan';
+import { create, deepFreeze, event, planWith, property } from '../../build/plan';
+import { plan as anyPlan } from '../../build/arbitrary-plan';
+import { demoPlan } from '../../build/demo-plan';
 
 const plan = (build: BuildState = 'agreed', more: object = {}) =>
   planWith([

@@ -11,8 +11,8 @@ import { shapeOf } from '../../../src/core/identity/shapes';
 import { situations } from '../../../src/core/identity/situations';
 import { whatIf } from '../../../src/core/identity/what-if';
 import { settingsOf } from '../../../src/core/plan/plan';
-import { create, deepFreeze, event, planWith, question } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { create, deepFreeze, event, planWith, question } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 
 const on = (eventName: string) => ({ eventName, where: [] });
 const plan = deepFreeze(

@@ -6,7 +6,7 @@ import { resolvePersons } from '../../../src/core/identity/persons';
 import { variantsIn } from '../../../src/core/identity/variants';
 import { answerOf } from '../../../src/core/questions/compute-figure';
 import type { Formula } from '../../../src/core/questions/formula';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 
 test('the base of containment is stated: any message, or an event; who is outside is named', () => {
   const table = tableOf([

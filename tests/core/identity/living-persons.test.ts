@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { LivingPersons } from '../../../src/core/identity/living-persons';
 import { resolvePersons, type Persons } from '../../../src/core/identity/persons';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 
 const KINDS = ['anonymous', 'device', 'user'];
 const VALUES = ['x1', 'x2', 'x3', 'x4', 'x5', 'null'];

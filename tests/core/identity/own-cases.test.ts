@@ -3,7 +3,7 @@ import { expect, test } from 'vitest';
 import { failing, idsFromText, idsText, stepsOf, tryCases } from '../../../src/core/identity/own-cases';
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { rehearse } from '../../../src/core/identity/rehearsal';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 
 const id = fc.stringMatching(/^[a-z]-[0-9]{1,2}$/);
 const message = fc.record({ at: fc.nat(40), ids: fc.dictionary(fc.constantFrom('anonymous', 'device', 'user'), id, { minKeys: 1 }) });

@@ -6,7 +6,7 @@ import { isPlaceholderId } from '../../../src/core/identity/placeholder';
 import { fourMessageCase, rehearse } from '../../../src/core/identity/rehearsal';
 import { figureOf } from '../../../src/core/questions/compute-figure';
 import type { MessageTable } from '../../../src/core/table/message-table';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 
 const NAMES = { viewed: 'Viewed', started: 'Started', completed: 'Completed' };
 const rows = (identify: boolean) =>

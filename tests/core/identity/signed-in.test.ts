@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { signedInStretches } from '../../../src/core/identity/signed-in';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { RULES } from '../../tables';
+import { RULES } from '../../build/messages';
 
 const MINUTE = 60_000;
 const GAP = 30 * MINUTE;

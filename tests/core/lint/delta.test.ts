@@ -3,8 +3,8 @@ import { expect, test } from 'vitest';
 import { deltaOf, withDelta } from '../../../src/core/lint/delta';
 import { fixOf, lintPlan, fixAll, withoutFix } from '../../../src/core/lint/lint';
 import { applyEdits } from '../../../src/core/plan/edit';
-import * as arbitrary from '../../arbitrary-plan';
-import { event, planWith } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { event, planWith } from '../../build/plan';
 
 test('a delta leads from any findings to any others, and what stayed keeps its identity', () => {
   fc.assert(

@@ -3,7 +3,7 @@ import { describe, expect, test } from 'vitest';
 import { applyEdits } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
 import type { Rule } from '../../../src/core/lint/rule';
-import { deepFreeze } from '../../plans';
+import { deepFreeze } from '../../build/plan';
 
 interface Expected<P> {
   readonly path: readonly (string | number)[];
@@ -21,7 +21,7 @@ export const testRule = <P>(
   r: Rule<string, P>,
   cases: { valid: readonly { name: string; plan: Plan }[]; invalid: readonly Invalid<NoInfer<P>>[] },
 ): void => {
-  describe(r.id, () => {
+  describe(`${r.id}`, () => {
     test('has both kinds of cases', () => {
       expect(cases.valid.length).toBeGreaterThan(0);
       expect(cases.invalid.length).toBeGreaterThan(0);

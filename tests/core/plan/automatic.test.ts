@@ -8,7 +8,7 @@ import { entries, type Plan } from '../../../src/core/plan/plan';
 import { coverageOf } from '../../../src/core/questions/coverage';
 import { isRejudged, rejudged } from '../../../src/core/scenario/rejudged';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { create, deepFreeze, event, planWith } from '../../plans';
+import { create, deepFreeze, event, planWith } from '../../build/plan';
 
 const plan = deepFreeze(
   planWith([

@@ -7,7 +7,7 @@ import { allChecks } from '../../../src/core/arrival/words';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../../../src/core/plan/defaults';
 import { parseBody } from '../../../src/core/plan/document-schema';
 import type { Settings } from '../../../src/core/plan/plan';
-import { plan as plans } from '../../arbitrary-plan';
+import { plan as plans } from '../../build/arbitrary-plan';
 
 const stored = (rules: Settings['rules']): Settings => ({ ...DEFAULT_SETTINGS, rules });
 

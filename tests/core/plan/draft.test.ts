@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { withChanged, type ChangedEntity, type Revisions } from '../../../src/core/plan/draft';
 import { editsBetween } from '../../../src/core/plan/diff';
 import { KINDS, type Id, type Kind, type Plan } from '../../../src/core/plan/plan';
-import { plan as plans } from '../../arbitrary-plan';
+import { plan as plans } from '../../build/arbitrary-plan';
 
 /** Every entity of the second plan that differs, and every one that is gone, with the revision after it. */
 const changesBetween = (a: Plan, b: Plan, known: Revisions): ChangedEntity[] => {

@@ -6,7 +6,7 @@ import { parseEdit } from '../../../src/core/plan/document-schema';
 import { applyEdit, applyEdits, invertAll, sameValue, setField, type Edit } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
 import { renameEvent } from '../../../src/core/plan/rename';
-import { deepFreeze, event, planWith, property, question } from '../../plans';
+import { deepFreeze, event, planWith, property, question } from '../../build/plan';
 
 const start = deepFreeze(planWith([event('e0', { name: 'Tool Viewed' }), property('p0', { name: 'tool_id' })]));
 

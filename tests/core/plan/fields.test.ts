@@ -7,8 +7,8 @@ import { SHEETS } from '../../../src/core/plan/fields/index';
 import { joinList, splitList } from '../../../src/core/plan/fields/list-text';
 import { referencesTo, removalOf } from '../../../src/core/plan/references';
 import type { Plan } from '../../../src/core/plan/plan';
-import * as arbitrary from '../../arbitrary-plan';
-import { create, event, planWith, property, question } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const how = { newId: () => 'new', keepsFormer: () => true, now: 7, partsOf: objectAction };
 const fieldOf = (sheet: string, key: string) => SHEETS.find((s) => s.id === sheet)!.fields.find((f) => f.key === key)!;

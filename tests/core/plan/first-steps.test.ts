@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { doneSteps, FIRST_STEPS, nextStep } from '../../../src/core/plan/first-steps';
 import { blank } from '../../../src/core/plan/defaults';
-import { event, planWith, question } from '../../plans';
+import { event, planWith, question } from '../../build/plan';
 
 const source = (id: string) => ({ op: 'create', kind: 'source', id, body: blank('source', { name: id }) }) as const;
 

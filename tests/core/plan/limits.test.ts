@@ -1,7 +1,7 @@
 /** What a plan uses of the limits of the place where the data goes. */
 import { expect, test } from 'vitest';
 import { limitsOf } from '../../../src/core/plan/limits';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 
 const used = (plan: Parameters<typeof limitsOf>[0]): Record<string, number> =>
   Object.fromEntries(limitsOf(plan).map((l) => [l.key, l.used]));

@@ -7,8 +7,8 @@ import { judgeChanges } from '../../../src/core/plan/impact';
 import { conflictKey, mergeProposal, proposedPlan, type Choice } from '../../../src/core/plan/merge';
 import { convert, areCompatible, compatibleUnits, UNITS } from '../../../src/core/plan/unit';
 import type { Plan } from '../../../src/core/plan/plan';
-import * as arbitrary from '../../arbitrary-plan';
-import { create, event, planWith, property } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { create, event, planWith, property } from '../../build/plan';
 
 const applied = (plan: Plan, edits: readonly Edit[]): Plan => {
   const r = applyEdits(plan, edits);

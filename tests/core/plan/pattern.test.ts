@@ -5,7 +5,7 @@ import { parseEdit } from '../../../src/core/plan/document-schema';
 import { plainItems } from '../../../src/core/plan/plain-pattern';
 import { patternRefused, readPattern } from '../../../src/core/plan/pattern';
 import { fixOf, lintMessage, lintPlan } from '../../../src/core/lint/lint';
-import { planWith, property } from '../../plans';
+import { planWith, property } from '../../build/plan';
 
 const matches = (source: string, text: string): boolean => {
   const r = readPattern(source);

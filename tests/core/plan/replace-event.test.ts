@@ -7,7 +7,7 @@ import { renameDefinition, renameEvent, renameProperty, replaceEvent } from '../
 import { isMadeOf } from '../../../src/core/definitions/named';
 import type { Formula } from '../../../src/core/questions/formula';
 import { needsOf } from '../../../src/core/questions/coverage';
-import { create, event, planWith, property, question } from '../../plans';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const active = (eventName: string, ...colours: string[]): Formula => ({
   type: 'active persons',

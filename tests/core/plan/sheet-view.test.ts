@@ -3,8 +3,8 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { SHEETS } from '../../../src/core/plan/fields/index';
 import { FIRST_VIEW, groupingsOf, rowsOf, shownFields } from '../../../src/core/plan/sheet-view';
-import * as arbitrary from '../../arbitrary-plan';
-import { event, planWith, property, question } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { event, planWith, property, question } from '../../build/plan';
 
 const EVENTS = SHEETS.find((s) => s.id === 'event')!;
 const PROPERTIES = SHEETS.find((s) => s.id === 'property')!;

@@ -4,8 +4,8 @@ import { expect, test } from 'vitest';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { SHEETS } from '../../../src/core/plan/fields/index';
 import { editsFor, replacements, wasHandedOut } from '../../../src/core/plan/sheet-writes';
-import * as arbitrary from '../../arbitrary-plan';
-import { create, deepFreeze, event, planWith, property } from '../../plans';
+import * as arbitrary from '../../build/arbitrary-plan';
+import { create, deepFreeze, event, planWith, property } from '../../build/plan';
 
 const how = { newId: () => 'new', keepsFormer: () => false, now: 7 };
 const EVENTS = SHEETS.find((s) => s.id === 'event')!;

@@ -4,8 +4,8 @@ import { describe, expect, test } from 'vitest';
 import { waitFor, waitForSource } from '../../../src/core/arrival/waiting';
 import { Watch } from '../../../src/core/plan/watch';
 import { BUILD_STATES, type EventSource, type Plan } from '../../../src/core/plan/plan';
-import { create, event, planWith } from '../../plans';
-import { tableOf } from '../../tables';
+import { create, event, planWith } from '../../build/plan';
+import { tableOf } from '../../build/messages';
 
 const EVENTS = ['moved', 'dropped', 'lifted'] as const;
 const SOURCES = ['web', 'hall'] as const;

@@ -4,7 +4,7 @@ import { BUCKET_WAYS, bucketOf, bucketed, countBuckets, proposeBounds } from '..
 import { answerOf } from '../../../src/core/questions/compute-figure';
 import type { Formula } from '../../../src/core/questions/formula';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 import { PathMap } from '../../../src/core/plan/property-path';
 
 const one = (values: readonly number[]) => values.map((value) => ({ value, weight: 1 }));

@@ -4,7 +4,7 @@ import { coverageOf, lackText } from '../../../src/core/questions/coverage';
 import { applyEdits } from '../../../src/core/plan/edit';
 import { blank } from '../../../src/core/plan/defaults';
 import type { Formula, Step } from '../../../src/core/questions/formula';
-import { deepFreeze, event, planWith, property } from '../../plans';
+import { deepFreeze, event, planWith, property } from '../../build/plan';
 
 const step = (eventName: string, where: Step['where'] = []): Step => ({ eventName, where });
 const asking = (formula: Formula | null) => blank('question', { text: 'q', formula });

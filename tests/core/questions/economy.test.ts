@@ -7,7 +7,7 @@ import { addLacks } from '../../../src/core/questions/add-lacks';
 import { coverageOf, lackText } from '../../../src/core/questions/coverage';
 import { coverageMatrix, economyOf } from '../../../src/core/questions/economy';
 import type { Formula, Step } from '../../../src/core/questions/formula';
-import { planWith, question } from '../../plans';
+import { planWith, question } from '../../build/plan';
 
 const on = (eventName: string): Step => ({ eventName, where: [] });
 const moved = on('Crate Moved');

@@ -4,7 +4,7 @@ import { figureOf } from '../../../src/core/questions/compute-figure';
 import { periodStarts } from '../../../src/core/questions/calendar';
 import type { Step } from '../../../src/core/questions/formula';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import { RULES, tableOf } from '../../tables';
+import { RULES, tableOf } from '../../build/messages';
 
 const settings = { timeZone: 'Europe/London', weekStartsOn: 1, sessionGapMinutes: 30, clockToleranceSeconds: 0 };
 const on = (...names: string[]): Step[] => names.map((eventName) => ({ eventName, where: [] }));

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { swappedUserProperty } from '../../../src/core/plan/swapped';
 import { formulaFromMessages } from '../../../src/core/questions/from-messages';
-import { create, planWith } from '../../plans';
+import { create, planWith } from '../../build/plan';
 
 const hour = 3_600_000;
 const at = (h: number, name: string, properties: Record<string, unknown> = {}, by?: string) => ({

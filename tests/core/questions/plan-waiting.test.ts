@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { planWaiting } from '../../../src/core/questions/plan-waiting';
-import { create, event, planWith } from '../../plans';
+import { create, event, planWith } from '../../build/plan';
 
 const asks = (eventName: string) =>
   create('question', `q-${eventName}`, {

@@ -5,7 +5,7 @@ import { resolvePersons } from '../../../src/core/identity/persons';
 import { figureOf } from '../../../src/core/questions/compute-figure';
 import type { Step } from '../../../src/core/questions/formula';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { RULES } from '../../tables';
+import { RULES } from '../../build/messages';
 
 interface Hit {
   readonly at: number;

@@ -7,8 +7,8 @@ import { answerOf } from '../../../src/core/questions/compute-figure';
 import { coverageOf } from '../../../src/core/questions/coverage';
 import type { Condition, Formula } from '../../../src/core/questions/formula';
 import { typedFormula, valueOfText } from '../../../src/core/questions/typed-conditions';
-import { create, event, planWith, property, question } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { create, event, planWith, property, question } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 import { resolvePersons } from '../../../src/core/identity/persons';
 
 const planOf = (p: Partial<Property>, formula?: Formula) =>

@@ -15,7 +15,7 @@ import type { Edit } from '../../../src/core/plan/edit';
 import { applyEdits } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
 import type { Formula } from '../../../src/core/questions/formula';
-import { create, event, planWith, property, question } from '../../plans';
+import { create, event, planWith, property, question } from '../../build/plan';
 
 const NOBODY = { persons: 0, links: 0, refused: 0, orphans: 0, unattributed: 0, largest: 0 };
 const group = (key: string, count: number, severity: FindingGroup['severity'] = 'caution'): FindingGroup => ({

@@ -5,7 +5,8 @@ import { compileChecker } from '../../../src/core/arrival/compile';
 import type { Message } from '../../../src/core/arrival/message';
 import { entries, type Plan } from '../../../src/core/plan/plan';
 import { isRejudged, judgesAnew, rejudged } from '../../../src/core/scenario/rejudged';
-import { plan as anyPlan } from '../../arbitrary-plan';
+import { plan as anyPlan } from '../../build/arbitrary-plan';
+import { draws } from '../../build/draws';
 
 type Kind = 'event' | 'property' | 'userProperty' | 'identifierKind' | 'source' | 'sharedSet' | 'settings' | 'question';
 const KINDS: readonly Kind[] = ['event', 'property', 'userProperty', 'identifierKind', 'source', 'sharedSet', 'settings', 'question'];
@@ -60,7 +61,7 @@ test('a message that is not judged anew would be judged as before', () => {
         }
       },
     ),
-    { seed: 12, numRuns: 1200 },
+    { seed: 12, numRuns: draws(300, 1200) },
   );
   expect(kept).toBeGreaterThan(1000);
   expect(differing).toBeGreaterThan(1000);
@@ -72,6 +73,6 @@ test('what concerns no message judges none: questions, definitions, descriptions
       const settings = { settings: { ...a.settings['settings']!, identity: { ...a.settings['settings']!.identity, linking: false } } };
       expect(judgesAnew(rejudged(a, { ...a, question: b.question, definition: b.definition, settings }))).toBe(false);
     }),
-    { numRuns: 200 },
+    { numRuns: draws(80, 200) },
   );
 });

@@ -8,8 +8,8 @@ import { resolvePersons } from '../../../src/core/identity/persons';
 import type { Attributed } from '../../../src/core/table/following-persons';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { sessionsOf } from '../../../src/core/table/sessions';
-import { create, event, planWith } from '../../plans';
-import { RULES } from '../../tables';
+import { create, event, planWith } from '../../build/plan';
+import { RULES } from '../../build/messages';
 
 const MINUTE = 60_000;
 const GAP = 30 * MINUTE;

@@ -14,7 +14,7 @@ import {
   trafficText,
   trafficWords,
 } from '../../../src/core/table/traffic';
-import { tableOf } from '../../tables';
+import { tableOf } from '../../build/messages';
 
 const environment = fc.oneof(
   fc.constantFrom('production', 'staging', 'a.b', 'ü/&?=%', '*x', 'test env'),

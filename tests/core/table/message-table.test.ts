@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { compileStep } from '../../../src/core/table/matcher';
 import { IndexColumn } from '../../../src/core/table/column';
-import { tableOf } from '../../tables';
+import { tableOf } from '../../build/messages';
 
 test('a column gives back what was put in, and none where nothing was, however sparse', () => {
   fc.assert(

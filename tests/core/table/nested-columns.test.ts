@@ -8,8 +8,8 @@ import { isObject, pathOf, refOf, valueAt, type PropertyRef } from '../../../src
 import { notKept, notKeptText } from '../../../src/core/questions/not-kept';
 import { firedTwice } from '../../../src/core/arrival/many/double-fire';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import { event, planWith, property } from '../../plans';
-import { RULES, tableOf } from '../../tables';
+import { event, planWith, property } from '../../build/plan';
+import { RULES, tableOf } from '../../build/messages';
 import { blank } from '../../../src/core/plan/defaults';
 
 const name = fc.constantFrom('a', 'b', 'c', '__proto__');

@@ -6,8 +6,8 @@ import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
 import { projected, projectedWithin } from '../../../src/core/table/projection';
 import { userKindOf } from '../../../src/core/plan/user-kind';
 import { COUNTED, EVERYTHING, readTraffic, trafficText, type Traffic } from '../../../src/core/table/traffic';
-import { create, event, planWith, property } from '../../plans';
-import { said } from '../../tables';
+import { create, event, planWith, property } from '../../build/plan';
+import { said } from '../../build/messages';
 
 const plan = planWith([
   create('source', 'web', { name: 'Web' }),

@@ -4,7 +4,7 @@ import { expect, test } from 'vitest';
 import { MessageTable } from '../../../src/core/table/message-table';
 import { CONSENTS, MARKS } from '../../../src/core/table/message-kinds';
 import { readSegment, SEGMENT_FORMAT, writeSegment } from '../../../src/core/table/segment';
-import { said } from '../../tables';
+import { said } from '../../build/messages';
 
 const value = fc.oneof(
   fc.constantFrom<unknown>('', 'a', '\ud800', '😀', 'constructor', true, false, 0, 1, -1.5, 1e300, 2 ** 53),

@@ -12,8 +12,8 @@ import { contentHash } from '../../../src/core/plan/content-hash';
 import { applyEdits } from '../../../src/core/plan/edit';
 import type { Plan } from '../../../src/core/plan/plan';
 import * as edits from '../../../src/islands/arrivals/trials/step-edits';
-import { plan as anyPlan } from '../../arbitrary-plan';
-import { demoPlan } from '../../demo-plan';
+import { plan as anyPlan } from '../../build/arbitrary-plan';
+import { demoPlan } from '../../build/demo-plan';
 import { NOW, plan as crates, right, run, script, T0 } from './made';
 
 const plan = demoPlan();

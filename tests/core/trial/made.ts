@@ -1,7 +1,7 @@
 /** A small trial, and messages of it. */
 import type { Mark, TrialMessage, TrialRun } from '../../../src/core/trial/run';
 import { blankStep, type Expected, type TrialScript, type TrialStep } from '../../../src/core/trial/script';
-import { create, event, planWith, property } from '../../plans';
+import { create, event, planWith, property } from '../../build/plan';
 
 export const T0 = Date.UTC(2026, 2, 1, 9);
 

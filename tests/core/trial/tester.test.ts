@@ -1,6 +1,6 @@
 import { expect, test } from 'vitest';
 import { carriesValue, testerSeen } from '../../../src/core/trial/tester';
-import { create, planWith } from '../../plans';
+import { create, planWith } from '../../build/plan';
 
 const plan = planWith([
   create('source', 's', { name: 'Hall', environment: 'production' }),

@@ -53,8 +53,7 @@ export const some = (...edits: readonly (Edit | undefined)[]): Edit[] => edits.f
 /** The fields of a kind, made from short descriptions. `F` is a field of its body. */
 export const fieldsOf = <K extends Kind>(kind: K) => {
   type Body = BodyOf[K];
-  const valueOf = <F extends keyof Body & string>(plan: Plan, id: Id, key: F): Body[F] | undefined =>
-    (plan[kind][id] as Body | undefined)?.[key];
+  const valueOf = <F extends keyof Body & string>(plan: Plan, id: Id, key: F): Body[F] | undefined => plan[kind][id]?.[key];
   const set = <F extends keyof Body & string>(plan: Plan, id: Id, key: F, value: Body[F] | undefined): Edit[] =>
     some(setField(plan, kind, id, key, value));
   return {

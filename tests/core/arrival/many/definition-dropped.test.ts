@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { create, planWith } from '../../../plans';
+import { create, planWith } from '../../../build/plan';
 import { DAY, run, says, user, type Row } from './harness';
 
 const asked = (text: string) =>

@@ -8,8 +8,8 @@ import { resolvePersons } from '../../../../src/core/identity/persons';
 import { settingsOf, type Plan } from '../../../../src/core/plan/plan';
 import { Watch } from '../../../../src/core/plan/watch';
 import type { MessageTable } from '../../../../src/core/table/message-table';
-import { create, deepFreeze, event, planWith, property } from '../../../plans';
-import { RULES, tableOf } from '../../../tables';
+import { create, deepFreeze, event, planWith, property } from '../../../build/plan';
+import { RULES, tableOf } from '../../../build/messages';
 
 export const DAY = 1440;
 export const MINUTE_MS = 60_000;

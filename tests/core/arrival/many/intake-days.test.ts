@@ -5,7 +5,7 @@ import type { IntakeDay } from '../../../../src/core/arrival/intake-totals';
 import { valuesOf } from '../../../../src/core/arrival/check';
 import { resolvePersons } from '../../../../src/core/identity/persons';
 import { Watch } from '../../../../src/core/plan/watch';
-import { RULES, tableOf } from '../../../tables';
+import { RULES, tableOf } from '../../../build/messages';
 import { DAY, MINUTE_MS, plan, says } from './harness';
 
 test('what came again and what was rejected, by source and day of the intake', () => {

@@ -3,7 +3,7 @@ import { manyGroups } from '../../../../src/core/arrival/finding-group';
 import { resolvePersons } from '../../../../src/core/identity/persons';
 import { type Plan } from '../../../../src/core/plan/plan';
 import { Watch } from '../../../../src/core/plan/watch';
-import { RULES, tableOf } from '../../../tables';
+import { RULES, tableOf } from '../../../build/messages';
 import { MINUTE_MS, plan } from './harness';
 
 test('what a check finds in two releases of a source is one cause; a check that is switched off is silent', () => {

@@ -6,7 +6,7 @@ import { allChecks } from '../../../../src/core/arrival/words';
 import { resolvePersons } from '../../../../src/core/identity/persons';
 import { type Plan } from '../../../../src/core/plan/plan';
 import { Watch } from '../../../../src/core/plan/watch';
-import { RULES, tableOf } from '../../../tables';
+import { RULES, tableOf } from '../../../build/messages';
 import { DAY, MINUTE_MS, plan, run, user, type Row } from './harness';
 
 describe('numbers of a check are the workspace’s where it set them', () => {

@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { create, deepFreeze, event, planWith, property } from '../../../plans';
+import { create, deepFreeze, event, planWith, property } from '../../../build/plan';
 import { DAY, required, run, says, sentBy, user, type Row } from './harness';
 
 const HOUR_MS = 3_600_000;

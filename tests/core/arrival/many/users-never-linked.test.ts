@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { create, deepFreeze, event, planWith, property } from '../../../plans';
+import { create, deepFreeze, event, planWith, property } from '../../../build/plan';
 import { DAY, run, sentBy, type Row } from './harness';
 
 const plan = deepFreeze(

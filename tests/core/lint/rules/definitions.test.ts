@@ -8,7 +8,7 @@ import { nameCase } from '../../../../src/core/lint/rules/name-case';
 import { nearDuplicateNames } from '../../../../src/core/lint/rules/near-duplicate-names';
 import { ownerMissing } from '../../../../src/core/lint/rules/owner-missing';
 import type { PlanDefinition } from '../../../../src/core/plan/plan';
-import { create, event, planWith, question } from '../../../plans';
+import { create, event, planWith, question } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 const made = (names: readonly string[]): PlanDefinition['source'] => ({ of: 'events', names });

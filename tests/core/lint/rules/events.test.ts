@@ -10,7 +10,7 @@ import { sourceMissing } from '../../../../src/core/lint/rules/source-missing';
 import { triggerNotObservable } from '../../../../src/core/lint/rules/trigger-not-observable';
 import { viewWithoutThreshold } from '../../../../src/core/lint/rules/view-without-threshold';
 import type { EventSource } from '../../../../src/core/plan/plan';
-import { create, event, planWith, question } from '../../../plans';
+import { create, event, planWith, question } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 const source = (id: string, kind: 'web' | 'server') => create('source', id, { name: id, kind });

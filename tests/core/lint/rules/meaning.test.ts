@@ -2,7 +2,7 @@ import { questionNotAnswerable } from '../../../../src/core/lint/rules/question-
 import { triggerMissing } from '../../../../src/core/lint/rules/trigger-missing';
 import { triggerOnAttempt } from '../../../../src/core/lint/rules/trigger-on-attempt';
 import { unitMissing } from '../../../../src/core/lint/rules/unit-missing';
-import { event, planWith, property, question } from '../../../plans';
+import { event, planWith, property, question } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 testRule(unitMissing, {

@@ -8,7 +8,7 @@ import { nearDuplicateNames } from '../../../../src/core/lint/rules/near-duplica
 import { valueCase } from '../../../../src/core/lint/rules/value-case';
 import { DEFAULT_SETTINGS } from '../../../../src/core/plan/defaults';
 import type { NamingRules } from '../../../../src/core/plan/plan';
-import { event, planWith, property } from '../../../plans';
+import { event, planWith, property } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 const named = (rules: Partial<NamingRules>) => ({ naming: { ...DEFAULT_SETTINGS.naming, ...rules } });

@@ -3,7 +3,7 @@ import { nameTense } from '../../../../src/core/lint/rules/name-tense';
 import { nameWordOrder } from '../../../../src/core/lint/rules/name-word-order';
 import { nearDuplicateNames } from '../../../../src/core/lint/rules/near-duplicate-names';
 import { vaguePropertyName } from '../../../../src/core/lint/rules/vague-property-name';
-import { event, planWith, property } from '../../../plans';
+import { event, planWith, property } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 testRule(nameCase, {

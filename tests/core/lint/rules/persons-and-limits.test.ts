@@ -18,7 +18,7 @@ import { DEFAULT_SETTINGS } from '../../../../src/core/plan/defaults';
 import { applyEdits, type Edit } from '../../../../src/core/plan/edit';
 import { except } from '../../../../src/core/plan/fields/exceptions';
 import type { IdentifierKind, Source, UserProperty } from '../../../../src/core/plan/plan';
-import { create, event, planWith, question } from '../../../plans';
+import { create, event, planWith, question } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 const user = (id: string, fields: Partial<UserProperty>): Edit => create('userProperty', id, { name: id, ...fields });

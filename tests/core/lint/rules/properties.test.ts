@@ -9,7 +9,7 @@ import { sampleMisfit } from '../../../../src/core/lint/rules/sample-misfit';
 import { samplesMissing } from '../../../../src/core/lint/rules/samples-missing';
 import { valuesUnbounded } from '../../../../src/core/lint/rules/values-unbounded';
 import type { EventProperty } from '../../../../src/core/plan/plan';
-import { create, event, planWith, property, question } from '../../../plans';
+import { create, event, planWith, property, question } from '../../../build/plan';
 import { testRule } from '../test-rule';
 
 const carries = (...ids: string[]): EventProperty[] => ids.map((propertyId) => ({ propertyId, required: true }));

@@ -5,7 +5,7 @@ import { lintPlan } from '../../../../src/core/lint/lint';
 import { applyEdits } from '../../../../src/core/plan/edit';
 import { entries, type Plan } from '../../../../src/core/plan/plan';
 import { renameFix } from '../../../../src/core/plan/rename';
-import { create, event, planWith, property } from '../../../plans';
+import { create, event, planWith, property } from '../../../build/plan';
 
 const doubled = (plan: Plan): string[] =>
   (['event', 'property', 'userProperty'] as const).flatMap((kind) => {

@@ -17,7 +17,6 @@ export const hasFocus = (page: Page, after: string): Promise<void> =>
   expect
     .poll(() => page.evaluate(() => document.activeElement !== null && document.activeElement !== document.body), {
       message: `the focus is somewhere after ${after}`,
-      timeout: 3000,
     })
     .toBe(true);
 /** Presses a key, and sees that the focus is somewhere. */
@@ -38,4 +37,21 @@ export const pick = async (page: Page, button: Locator, text: string): Promise<v
   await page.keyboard.type(text);
   await page.keyboard.press('Enter');
   await hasFocus(page, `the choice of “${text}”`);
+};
+
+/** Resolves when a view stands: nothing is loading, nothing moves, and what is drawn stays the same over several frames. */
+export const stands = async (page: Page): Promise<void> => {
+  await expect(page.getByText(/^loading/i)).toHaveCount(0);
+  await page.evaluate(async () => {
+    const frame = (): Promise<unknown> => new Promise((next) => requestAnimationFrame(next));
+    let before = '';
+    for (let same = 0; same < 4;) {
+      const moving = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Infinity);
+      await Promise.all(moving.map((a) => a.finished.catch(() => undefined)));
+      await frame();
+      const now = document.body.innerHTML;
+      same = now === before ? same + 1 : 0;
+      before = now;
+    }
+  });
 };

@@ -1,8 +1,8 @@
 /** A made-up plan of any size, for speed and for scrolling. */
-import { create } from './plans';
-import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
-import { applyEdits, type Edit } from '../src/core/plan/edit';
-import { emptyPlan, type Plan } from '../src/core/plan/plan';
+import { create } from './plan';
+import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
+import { applyEdits, type Edit } from '../../src/core/plan/edit';
+import { emptyPlan, type Plan } from '../../src/core/plan/plan';
 
 const OBJECTS =
   'tool loan member branch guide workshop reservation fee deposit shelf voucher parcel invoice course repair locker badge stall crate pallet ladder drill tent sewing bench vice clamp lathe chisel hammer'.split(

@@ -1,7 +1,7 @@
 /** Message tables for tests. */
-import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
-import { isScalar, MessageTable, type TableMessage } from '../src/core/table/message-table';
-import { refKey } from '../src/core/plan/property-path';
+import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
+import { isScalar, MessageTable, type TableMessage } from '../../src/core/table/message-table';
+import { refKey } from '../../src/core/plan/property-path';
 
 export const RULES = DEFAULT_SETTINGS.identity;
 

@@ -1,6 +1,6 @@
 /** A workspace of one event and two sources, made over HTTP and published. */
 import type { Edit } from '../../src/core/plan/edit';
-import { create, event, property } from '../plans';
+import { create, event, property } from './plan';
 
 const source = (id: string, name: string) =>
   create('source', id, {

@@ -1,9 +1,9 @@
 /** Made-up plans for properties: small, with every kind of entity, and with the names and texts that break things. */
 import fc from 'fast-check';
-import type { Parameters } from '../src/core/arrival/check';
-import { allChecks } from '../src/core/arrival/words';
-import { SEVERITIES, type RuleSettings } from '../src/core/findings/severity';
-import { blank, DEFAULT_SETTINGS } from '../src/core/plan/defaults';
+import type { Parameters } from '../../src/core/arrival/check';
+import { allChecks } from '../../src/core/arrival/words';
+import { SEVERITIES, type RuleSettings } from '../../src/core/findings/severity';
+import { blank, DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import {
   BUILD_STATES,
   emptyPlan,
@@ -13,8 +13,8 @@ import {
   TRIGGER_KINDS,
   type Plan,
   type Settings,
-} from '../src/core/plan/plan';
-import { UNITS } from '../src/core/plan/unit';
+} from '../../src/core/plan/plan';
+import { UNITS } from '../../src/core/plan/unit';
 
 const AWKWARD = [
   '=1+1',

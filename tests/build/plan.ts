@@ -1,6 +1,6 @@
 /** Small plans for tests. */
-import { blank, DEFAULT_SETTINGS } from '../src/core/plan/defaults';
-import { applyEdits, type Edit } from '../src/core/plan/edit';
+import { blank, DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
+import { applyEdits, type Edit } from '../../src/core/plan/edit';
 import {
   emptyPlan,
   type BodyOf,
@@ -11,7 +11,7 @@ import {
   type Property,
   type Question,
   type Settings,
-} from '../src/core/plan/plan';
+} from '../../src/core/plan/plan';
 
 export const create = <K extends Kind>(kind: K, id: Id, fields: Partial<BodyOf[K]>): Edit => ({
   op: 'create',

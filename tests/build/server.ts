@@ -1,0 +1,88 @@
+/** The built application as a process of its own. */
+import { spawn, type ChildProcess } from 'node:child_process';
+import { once } from 'node:events';
+import { createServer } from 'node:net';
+import { until } from './wait';
+
+export interface Running {
+  readonly child: ChildProcess;
+  readonly url: string;
+}
+
+/** Flags of a process that can be asked what it holds. */
+export const TELLS_MEMORY: readonly string[] = ['--expose-gc', '--import', './tests/build/tells-memory.mjs'];
+
+/** A port that nobody listens on; the system gives none twice within a short time. */
+export const anyPort = (): Promise<number> =>
+  new Promise((done, fail) => {
+    const server = createServer();
+    server.once('error', fail);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => done(port));
+    });
+  });
+
+const TRIES = 3;
+
+/** Starts the application and waits until it is ready. `flags` are Node.js's own; `more` goes into its environment. */
+export const startProcess = async (
+  databaseUrl: string,
+  flags: readonly string[] = [],
+  more: Readonly<Record<string, string>> = {},
+): Promise<Running> => {
+  for (let i = 0; ; i++) {
+    const port = await anyPort();
+    const child = spawn(process.execPath, [...flags, 'server.mjs'], {
+      stdio: [
+        ...Array<'inherit' | 'ignore'>(3).fill(process.env['LOUD'] ? 'inherit' : 'ignore'),
+        ...(flags === TELLS_MEMORY ? (['ipc'] as const) : []),
+      ],
+      env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, ...more },
+    });
+    const url = `http://127.0.0.1:${port}`;
+    const ended = (): boolean => child.exitCode !== null || child.signalCode !== null;
+    const ready = await until('answer of the server', async () => {
+      if (ended()) return 'ended';
+      return (await fetch(`${url}/api/health`).catch(() => undefined))?.ok ? 'ready' : undefined;
+    });
+    if (ready === 'ready' && !ended()) return { child, url };
+    // Somebody else may have taken the port in between.
+    if (i + 1 >= TRIES) throw new Error(`the server ended with ${child.signalCode ?? child.exitCode}; is the application built?`);
+  }
+};
+
+export const endProcess = async ({ child }: Running, signal: NodeJS.Signals): Promise<void> => {
+  if (child.exitCode !== null || child.signalCode !== null) return;
+  const gone = new Promise((done) => child.once('exit', done));
+  child.kill(signal);
+  await gone;
+};
+
+/** What it holds after all that nobody needs any more was thrown away, and what it has of the machine, in MB. */
+export const heldBy = async ({ child }: Running): Promise<{ readonly held: number; readonly rss: number }> => {
+  const told = once(child, 'message') as Promise<[{ heapUsed: number; external: number; rss: number }]>;
+  child.send('memory');
+  const [{ heapUsed, external, rss }] = await told;
+  return { held: (heapUsed + external) / 1e6, rss: rss / 1e6 };
+};
+
+/** The most that a process holds while something is done, beyond what it held before, in MB: it is asked again and again. What it has of the machine would say
+ *  how seldom garbage is collected on a busy one.
+ */
+export const heldMoreDuring = async (server: Running, work: () => Promise<unknown>): Promise<number> => {
+  const before = (await heldBy(server)).held;
+  let max = before;
+  let over = false;
+  const watching = until('end of the work', async () => {
+    max = Math.max(max, (await heldBy(server)).held);
+    return over;
+  });
+  try {
+    await work();
+  } finally {
+    over = true;
+    await watching;
+  }
+  return Math.max(max, (await heldBy(server)).held) - before;
+};
