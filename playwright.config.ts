@@ -1,7 +1,7 @@
 import { defineConfig } from '@playwright/test';
 
 export const launchOptions = {
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   chromiumSandbox: false,
   args: [
     '--disable-gpu',
@@ -10,6 +10,8 @@ export const launchOptions = {
     '--disable-background-networking',
     '--disable-component-update',
     '--disable-sync',
+    '--disable-features=Translate,OptimizationHints',
+    '--disable-renderer-backgrounding',
   ],
 };
 
@@ -19,7 +21,7 @@ export default defineConfig({
   workers: 1,
   // No test is judged by a clock: limits are there so that a run ends at all, on a busy machine too.
   timeout: 1_800_000,
-  expect: { timeout: 180_000 },
+  expect: { timeout: Number(process.env['SIGNAL_POST_EXPECT_MS'] ?? 180_000) },
   reporter: [['line'], ['json']],
   use: {
     baseURL: process.env['BASE_URL'] ?? 'http://127.0.0.1:4610',

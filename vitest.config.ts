@@ -3,11 +3,11 @@ import { defineConfig } from 'vitest/config';
 /** No test is judged by a clock: limits are there so that a run ends at all, on a machine with eight other busy processes too. */
 const AT_ALL_MS = Number(process.env['SIGNAL_POST_TEST_MS'] ?? 600_000);
 const COMMON = {
-  setupFiles: 'tests/drawn.ts',
+  setupFiles: process.env['MUTANTS_SEEN'] === undefined ? ['tests/drawn.ts'] : ['tests/drawn.ts', 'ops/mutants/seen-in-tests.ts'],
   testTimeout: AT_ALL_MS,
   hookTimeout: AT_ALL_MS,
   expect: { poll: { timeout: 240_000, interval: 20 } },
-} as const;
+};
 
 export default defineConfig({
   test: {

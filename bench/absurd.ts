@@ -8,11 +8,11 @@ import type { Formula } from '../src/core/questions/formula';
 import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = 5_000_000;
-const ABSURD = 1000;
-const PERSONS = 300_000;
+const MESSAGES = size(5_000_000, 40_000);
+const ABSURD = size(1000, 50);
+const PERSONS = size(300_000, 3000);
 const DAYS = 56;
 const DAY_MS = 86_400_000;
 const NOW = Date.parse('2026-11-23T15:00:00Z');

@@ -8,10 +8,10 @@ import { request as httpRequest, type IncomingMessage } from 'node:http';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom } from 'pg-copy-streams';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, served } from './served';
 
-const MESSAGES = Number(process.env['BACKFILL'] ?? 3_000_000);
+const MESSAGES = size(Number(process.env['BACKFILL'] ?? 3_000_000), 6000);
 const A_CHUNK = 2000;
 const DAYS = 200;
 const DAY_MS = 86_400_000;

@@ -14,10 +14,10 @@ import { planJson } from '../src/core/formats/plan-json';
 import { FAULT_IDS } from '../src/demo/faults';
 import { generate } from '../src/demo/generator';
 import { demoPlan } from '../tests/build/demo-plan';
-import { goal } from './measure';
+import { goal, size } from './measure';
 
 const ROUNDS = 5;
-const VISITORS = 34_000;
+const VISITORS = size(34_000, 400);
 const PROGRAM = 'dist/client/downloads/signal-post-check.mjs';
 
 const seconds = <T>(work: () => T): [number, T] => {

@@ -17,7 +17,7 @@ import { generate } from '../src/demo/generator';
 import { publishedEdits } from '../src/demo/plan';
 import { seeded } from '../src/demo/random';
 import { schemaCarries } from '../tests/schema-codes';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
 const addFormats = addFormatsModule as unknown as (ajv: Ajv2020) => void;
 const text = { type: 'string' };
@@ -38,7 +38,7 @@ const messageSchema = (properties: object) => ({
 const ID_PLACEHOLDERS = `${PLACEHOLDER_PATTERN}|^\\s*(?:0+(?:-0+)*|-1|anonymous|guest|none|n/a|na|test|unknown|user|user_id|userid|example)?\\s*$`;
 
 const ROUNDS = 9;
-const REPEATS = 600;
+const REPEATS = size(600, 6);
 /** A batch as it comes in: few enough to stay in the processor's cache, as a message does that is checked right after it was parsed. */
 const CHECKED = 500;
 const EVENTS = 20;

@@ -5,13 +5,13 @@
 import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
 import { beside, median, quantile, sendEvenly } from './evenly';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, post, served, type Served } from './served';
 
 const A_SECOND = 500;
 const BATCH = 10;
-const SECONDS = 12;
-const TURNS = 5;
+const SECONDS = size(12, 1);
+const TURNS = size(5, 1);
 const MAX = 2;
 
 let n = 0;

@@ -17,16 +17,16 @@ import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { DAY_MS } from '../src/core/time';
 import { seeded } from '../src/demo/random';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = 5_000_000;
-const PERSONS = 300_000;
+const MESSAGES = size(5_000_000, 40_000);
+const PERSONS = size(300_000, 3000);
 const DAYS = 56;
 const NOW = Date.parse('2026-11-23T15:00:00Z');
 const LIMIT_MS = 100;
 const FLOOR = 20;
 const ROUNDS = 7;
-const MANY = 200;
+const MANY = size(200, 10);
 const ZONE = 'Europe/London';
 
 const definitionFrom = (weight: number): Definition => ({

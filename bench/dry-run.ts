@@ -10,10 +10,10 @@ import { carriersOf } from '../src/core/plan/plan-index';
 import type { DryRun } from '../src/core/scenario/dry-run';
 import { openDatabase } from '../src/db/database';
 import { messagesToJudge } from '../src/db/message-store';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 import { served } from './served';
 
-const VISITORS = Number(process.env['TRIED'] ?? 60_000);
+const VISITORS = size(Number(process.env['TRIED'] ?? 60_000), 300);
 const MAX = 2;
 const ROUNDS = 3;
 const PAGE = 5000;

@@ -3,8 +3,9 @@
  *  the server is ready within 5 s, and never has to be started again for it.
  */
 import { endAtRandom } from '../tests/server/faults';
+import { size } from './measure';
 
-const KILLS = Number(process.env['FAULTS'] ?? 100);
+const KILLS = size(Number(process.env['FAULTS'] ?? 100), 1);
 const RESTARTS = Math.ceil(KILLS / 2);
 const READY_MS = 5000;
 

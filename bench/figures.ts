@@ -13,10 +13,10 @@ import { attributedTo } from '../src/core/table/following-persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
 import { DAY_MS } from '../src/core/time';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = 2_000_000;
-const PERSONS = 200_000;
+const MESSAGES = size(2_000_000, 30_000);
+const PERSONS = size(200_000, 3000);
 const DAYS = 56;
 const NOW = Date.parse('2026-11-23T15:00:00Z');
 const ZONE = 'Europe/London';
@@ -24,7 +24,7 @@ const EVENTS = ['Crate Viewed', 'Crate Moved', 'Mover Registered', 'Hall Opened'
 const HALLS = Array.from({ length: 12 }, (_, i) => `hall ${i}`);
 const ROUNDS = 5;
 const FLOOR = 20;
-const REPEATS = 8;
+const REPEATS = size(8, 1);
 
 const on = (eventName: string): Step => ({ eventName, where: [] });
 const VIEWED = on('Crate Viewed');

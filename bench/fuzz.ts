@@ -9,8 +9,9 @@ import { pause } from '../ops/shell';
 import { fuzz } from '../tests/server/fuzz';
 import { endProcess, heldBy, startProcess, TELLS_MEMORY } from '../tests/build/server';
 import { smallWorkspace } from '../tests/build/workspace';
+import { size } from './measure';
 
-const COUNT = Number(process.env['FUZZ'] ?? 100_000);
+const COUNT = size(Number(process.env['FUZZ'] ?? 100_000), 300);
 const SEED = Number(process.env['FUZZ_SEED'] ?? 7);
 const MAX_PAUSE_MS = 200;
 const MAX_GROWTH = 1.3;

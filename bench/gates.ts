@@ -21,12 +21,12 @@ import { projected } from '../src/core/table/projection';
 import { COUNTED } from '../src/core/table/traffic';
 import { DAY_MS, HOUR_MS } from '../src/core/time';
 import { seeded } from '../src/demo/random';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = Number(process.env['GATES'] ?? 5_000_000);
-const PERSONS = 400_000;
+const MESSAGES = size(Number(process.env['GATES'] ?? 5_000_000), 40_000);
+const PERSONS = size(400_000, 3000);
 const NAMES = 40;
-const QUESTIONS = 60;
+const QUESTIONS = size(60, 8);
 const AFTER_MS = 300;
 const NOTHING_MS = 5000;
 const ROUNDS = 5;

@@ -5,15 +5,15 @@ import assert from 'node:assert/strict';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { from as copyFrom } from 'pg-copy-streams';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 import { conforming, post, served } from './served';
 
-const MESSAGES = 20_000;
+const MESSAGES = size(20_000, 2000);
 const BATCH = 500;
 const GROUP = 2000;
 const SENDERS = 8;
 const ROUNDS = 9;
-const VISITORS = 5000;
+const VISITORS = size(5000, 500);
 
 const make = (round: number): Record<string, unknown>[] =>
   Array.from({ length: MESSAGES }, (_, i) => conforming(`bench-${round}-${i}-${'x'.repeat(12)}`, Date.now() - i, i % VISITORS));

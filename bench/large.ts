@@ -12,10 +12,10 @@ import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { emptyPlan } from '../src/core/plan/plan';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = 5_000_000;
-const PERSONS = 400_000;
+const MESSAGES = size(5_000_000, 40_000);
+const PERSONS = size(400_000, 3000);
 const NAMES = 40;
 const LIMIT_MS = 300;
 const ROUNDS = 7;

@@ -5,10 +5,10 @@ import assert from 'node:assert/strict';
 import { chromium, type Page } from '@playwright/test';
 import { launchOptions } from '../playwright.config';
 import { largePlanEdits } from '../tests/build/large-plan';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { served } from './served';
 
-const SCROLL_STEPS = 240;
+const SCROLL_STEPS = size(240, 12);
 const LONG_FRAME_MS = 50;
 const FINDING_LIMIT_MS = 100;
 

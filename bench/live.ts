@@ -4,14 +4,14 @@
 import assert from 'node:assert/strict';
 import { chromium, type Page } from '@playwright/test';
 import { launchOptions } from '../playwright.config';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, post, served, type Served } from './served';
 
 const A_SECOND = 1000;
-const SECONDS = 20;
+const SECONDS = size(20, 1);
 const BATCH = 20;
 const LIMIT_MS = 500;
-const FRAME_SECONDS = 10;
+const FRAME_SECONDS = size(10, 1);
 const LONG_FRAME_MS = 50;
 const SETTLE_MS = 3000;
 

@@ -9,9 +9,9 @@ import { columnRows } from '../src/db/message-store';
 import { openDatabase } from '../src/db/database';
 import { loadTable } from '../src/analysis/columns';
 import { prepareDemo } from '../ops/prepare';
-import { measure } from './measure';
+import { measure, size } from './measure';
 
-const VISITORS = 30_000;
+const VISITORS = size(30_000, 300);
 const ROUNDS = 5;
 const GOAL = 1.5;
 

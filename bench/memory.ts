@@ -4,10 +4,10 @@
  */
 import assert from 'node:assert/strict';
 import { readFileSync } from 'node:fs';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, served } from './served';
 
-const MINUTES = Number(process.env['BENCH_MINUTES'] ?? 10);
+const MINUTES = size(Number(process.env['BENCH_MINUTES'] ?? 10), 0.05);
 const A_SECOND = 1000;
 const LINES = 50;
 const MAX_GROWTH = 1.5;

@@ -7,14 +7,14 @@ import { LivingPersons } from '../src/core/identity/living-persons';
 import { resolvePersons } from '../src/core/identity/persons';
 import { MessageTable } from '../src/core/table/message-table';
 import { seeded } from '../src/demo/random';
-import { goal, measure } from './measure';
+import { goal, measure, size } from './measure';
 
-const MESSAGES = 5_000_000;
-const PERSONS = 400_000;
+const MESSAGES = size(5_000_000, 40_000);
+const PERSONS = size(400_000, 3000);
 const GOAL = 1.5;
 const ROUNDS = 3;
 
-const NEW_LINKS = 2000;
+const NEW_LINKS = size(2000, 20);
 const LINK_GOAL_MS = 1;
 
 /** Links that come one by one to persons who are known, against working all people out anew for each. */

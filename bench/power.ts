@@ -7,6 +7,7 @@ import { fork } from 'node:child_process';
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import { MANY_FAULTS } from '../tests/foreign/faults';
+import { size } from './measure';
 
 export interface PowerTask {
   readonly fault: string | undefined;
@@ -21,8 +22,8 @@ export interface PowerAnswer extends PowerTask {
 }
 
 const STRENGTHS = [0.05, 0.1, 0.25, 0.5, 1] as const;
-const SEEDS = 20;
-const CLEAN = 100;
+const SEEDS = size(20, 1);
+const CLEAN = size(100, 1);
 /** People in a workspace. What is told from a share of people, or from days, needs more of them before a tenth is more than chance; for volume
  *  so many more messages of the event come a day.
  */

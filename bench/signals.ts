@@ -13,9 +13,9 @@ import { Watch } from '../src/core/plan/watch';
 import { DAY_MS, HOUR_MS } from '../src/core/time';
 import { generate } from '../src/demo/generator';
 import { publishedEdits } from '../src/demo/plan';
-import { goal } from './measure';
+import { goal, size } from './measure';
 
-const SEEDS = Number(process.env['SEEDS'] ?? 100);
+const SEEDS = size(Number(process.env['SEEDS'] ?? 100), 1);
 const VISITORS = 1500;
 const BEGIN = Date.parse('2026-11-23T00:00:00Z');
 const ENDS = [0, 7, 13, 19].map((h) => BEGIN + h * HOUR_MS);

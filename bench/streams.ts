@@ -5,14 +5,14 @@
 import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
 import { beside, median, quantile, sendEvenly } from './evenly';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, post, served } from './served';
 
-const STREAMS = 300;
+const STREAMS = size(300, 10);
 const A_SECOND = 500;
 const BATCH = 10;
-const SECONDS = 8;
-const TURNS = 5;
+const SECONDS = size(8, 1);
+const TURNS = size(5, 1);
 const MAX = 1.2;
 
 export const benchStreams = (): Promise<boolean> =>

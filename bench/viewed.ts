@@ -4,14 +4,14 @@
 import assert from 'node:assert/strict';
 import { pause } from '../ops/shell';
 import { beside, median, quantile, sendEvenly } from './evenly';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, post, served } from './served';
 
-const BEFORE = Number(process.env['VIEWED'] ?? 80_000);
+const BEFORE = size(Number(process.env['VIEWED'] ?? 80_000), 2000);
 const A_SECOND = 1000;
 const BATCH = 20;
-const SECONDS = 12;
-const TURNS = 5;
+const SECONDS = size(12, 1);
+const TURNS = size(5, 1);
 const MAX = 1.5;
 
 let n = 0;

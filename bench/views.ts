@@ -10,11 +10,11 @@ import { loadWhole } from '../src/analysis/columns';
 import { USUAL_USER_KIND } from '../src/core/table/message-table';
 import { openDatabase } from '../src/db/database';
 import { median, quantile } from './evenly';
-import { goal } from './measure';
+import { goal, size } from './measure';
 import { conforming, post, served, type Served } from './served';
 
-const VISITORS = Number(process.env['VIEWS'] ?? 350_000);
-const ROUNDS = 5;
+const VISITORS = size(Number(process.env['VIEWS'] ?? 350_000), 300);
+const ROUNDS = size(5, 1);
 const LIMIT_MS = 100;
 const ALIVE_MS = 50;
 const READY_MS = 600_000;

@@ -10,11 +10,11 @@ import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { applyEdits } from '../src/core/plan/edit';
 import { emptyPlan } from '../src/core/plan/plan';
 import { publishedEdits } from '../src/demo/plan';
-import { measure } from './measure';
+import { measure, size } from './measure';
 import { conforming } from './served';
 
 const BATCH = 500;
-const BATCHES = 100;
+const BATCHES = size(100, 2);
 const ROUNDS = 7;
 
 /** A worker that parses and hands back what the intake needs to write: identifier, name, time and place of each message. */

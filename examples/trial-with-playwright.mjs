@@ -11,7 +11,7 @@ const lines = [];
 const note = (line) => lines.push(line);
 const done = (step) => note({ step, at: new Date().toISOString() });
 
-const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', chromiumSandbox: false });
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium-headless-shell', chromiumSandbox: false });
 const page = await browser.newPage();
 // What is sent is written down as it leaves; the desk sends under a key of its own.
 const sources = new Map();

@@ -20,7 +20,11 @@ export const doctor = async (): Promise<boolean> => {
     'PostgreSQL (or DATABASE_URL)',
     `as root: ${installLine(['postgresql'])}`,
   );
-  line(!missing.includes('chromium'), 'Chromium, for the tests and screenshots', `as root: ${installLine(['chromium'])}`);
+  line(
+    !missing.includes('chromium-headless-shell'),
+    'Chromium, for the tests and screenshots',
+    `as root: ${installLine(['chromium-headless-shell'])}`,
+  );
   line(existsSync(join(ROOT, 'dist/server/entry.mjs')), 'a build', './signal-post start builds it');
   const server = await runningServer();
   say(server ? `running  at http://127.0.0.1:${server.port} (${server.mode})` : 'stopped  no server of this checkout answers');

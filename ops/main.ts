@@ -19,7 +19,8 @@ const USAGE = `Usage: ./signal-post COMMAND
   dev          the same, with the sources watched
   test         all tests; --only NAME[,NAME] [FILE …] [-t TITLE] for some, --changed for what the
                change since the last commit reaches, --deep for more draws at random
-  bench        the benchmarks (bench/)
+  mutate       mutants of the code against the tests that reach them ([PATH …], --sample N, --seed N)
+  bench        the benchmarks (bench/), or those named; --short for small sizes, without goals
   screenshots  the pictures in docs/screenshots, from the demo
   stop         stop what runs
   doctor       what is missing and how to fix it
@@ -100,11 +101,14 @@ const commands: Record<string, (args: string[]) => Promise<boolean | void>> = {
   start: (args) => start('start', args),
   dev,
   test: (args) => runTests(args),
+  mutate: async (args) => (await import('./mutants/mutate')).mutate(args),
   bench: async (args) => {
     ensureBuild();
+    const short = args.includes('--short');
+    if (short) process.env['BENCH_SHORT'] = '1';
     const cluster = await startCluster('postgres-bench');
     process.env['BENCH_DATABASE_URL'] = await ensureDatabase(cluster, 'signal_post_bench');
-    return show(process.execPath, [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args]);
+    return show(process.execPath, [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts', ...args.filter((a) => a !== '--short')]);
   },
   screenshots: () => screenshots(),
   stop: async () => {

@@ -3,7 +3,7 @@ import { existsSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { isRoot, run, runBeside, say, Trouble } from './shell';
 
-export const CHROMIUM = '/usr/bin/chromium';
+export const CHROMIUM = '/usr/bin/chromium-headless-shell';
 
 /** The directory of PostgreSQL's server programs, the newest first; `undefined` when there is none. */
 export const postgresBin = (): string | undefined => {
@@ -20,7 +20,7 @@ const onPath = (name: string): boolean => (process.env['PATH'] ?? '').split(':')
 /** Each with how it is known to be there. The compilers are for tests alone: what is generated in their languages is held against them. */
 const have = {
   postgresql: () => postgresBin() !== undefined,
-  chromium: () => existsSync(CHROMIUM),
+  'chromium-headless-shell': () => existsSync(CHROMIUM),
   python3: () => onPath('python3'),
   'golang-go': () => onPath('go'),
   'default-jdk-headless': () => onPath('javac'),
@@ -44,7 +44,14 @@ export const ensurePackages = (...names: DebianPackage[]): void => {
     throw new Trouble(`The installation failed:\n${r.out.slice(-2000)}\nRun it by hand: ${installLine(missing)}`);
 };
 
-const FOR_TESTS = ['chromium', 'python3', 'golang-go', 'default-jdk-headless', 'libjackson2-databind-java', 'libxml2-utils'] as const;
+const FOR_TESTS = [
+  'chromium-headless-shell',
+  'python3',
+  'golang-go',
+  'default-jdk-headless',
+  'libjackson2-databind-java',
+  'libxml2-utils',
+] as const;
 
 /** Installs what tests need besides, while other work goes on; whether all is there. */
 export const installPackages = async (): Promise<boolean> => {
@@ -58,4 +65,4 @@ export const installPackages = async (): Promise<boolean> => {
 };
 
 /** What runs need, tests left out. */
-export const missingPackages = (): DebianPackage[] => (['postgresql', 'chromium'] as const).filter((n) => !have[n]());
+export const missingPackages = (): DebianPackage[] => (['postgresql', 'chromium-headless-shell'] as const).filter((n) => !have[n]());

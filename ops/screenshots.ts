@@ -7,7 +7,7 @@ import { addressOf, startServer, stopServer } from './serve';
 import { freePort, say, show } from './shell';
 
 export const screenshots = async (): Promise<boolean> => {
-  ensurePackages('chromium');
+  ensurePackages('chromium-headless-shell');
   ensureBuild();
   const url = await freshDatabase(await startCluster('postgres-test', ['fsync=off']), 'signal_post_pictures');
   say('Loading the demo ...');

@@ -1,5 +1,6 @@
 /** Running commands, and saying what is going on. */
 import { spawn, spawnSync } from 'node:child_process';
+import { appendFileSync, writeFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -26,14 +27,26 @@ export const run = (command: string, args: readonly string[], options: { cwd?: s
 };
 
 /** Runs beside other work; its output is kept. */
-export const runBeside = (command: string, args: readonly string[], env: NodeJS.ProcessEnv = process.env): Promise<Ran> =>
+export const runBeside = (
+  command: string,
+  args: readonly string[],
+  env: NodeJS.ProcessEnv = process.env,
+  log?: string,
+  cwd = ROOT,
+): Promise<Ran & { readonly code: number | null }> =>
   new Promise((done) => {
-    const child = spawn(command, args, { cwd: ROOT, stdio: ['ignore', 'pipe', 'pipe'], env });
+    // What it says can be followed while it goes on.
+    if (log !== undefined) writeFileSync(log, '');
+    const keep = (part: Buffer): void => {
+      out.push(part);
+      if (log !== undefined) appendFileSync(log, part);
+    };
+    const child = spawn(command, args, { cwd, stdio: ['ignore', 'pipe', 'pipe'], env });
     const out: Buffer[] = [];
-    child.stdout.on('data', (part: Buffer) => out.push(part));
-    child.stderr.on('data', (part: Buffer) => out.push(part));
-    child.on('error', (e) => done({ ok: false, out: e.message }));
-    child.on('close', (code) => done({ ok: code === 0, out: Buffer.concat(out).toString('utf8') }));
+    child.stdout.on('data', keep);
+    child.stderr.on('data', keep);
+    child.on('error', (e) => done({ ok: false, code: null, out: e.message }));
+    child.on('close', (code) => done({ ok: code === 0, code, out: Buffer.concat(out).toString('utf8') }));
   });
 
 /** Runs with its output shown; whether it succeeded. */

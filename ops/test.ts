@@ -1,5 +1,5 @@
 /** All tests: two steps at a time, one for each core, with one closing line. */
-import { existsSync, mkdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseArgs } from 'node:util';
 import { dropTemplates, testDatabase } from '../tests/build/database';
@@ -7,7 +7,7 @@ import { buildApplication } from './build';
 import { ensurePackages, installPackages } from './packages';
 import { ensureDatabase, startCluster, stopCluster, type Cluster } from './postgres';
 import { changedFiles, testsReached } from './related';
-import { addressOf, startServer, stopServer } from './serve';
+import { addressOf, MEMORY, startServer, stopServer } from './serve';
 import { freePort, RUN_DIR, runBeside, say, Trouble } from './shell';
 import { readPlaywright, readVitest, type PlaywrightReport, type Tally, type VitestReport } from './test-reports';
 
@@ -35,8 +35,7 @@ const counted = async <R>(
   env: NodeJS.ProcessEnv,
 ): Promise<Tally> => {
   rmSync(report(name), { force: true });
-  const r = await runBeside(command, args, { ...process.env, ...env });
-  writeFileSync(join(RUN_DIR, `log-${name}.txt`), r.out);
+  const r = await runBeside(command, args, { ...process.env, ...env }, join(RUN_DIR, `log-${name}.txt`));
   const last = r.out.slice(-4000);
   if (!existsSync(report(name))) return { passed: 0, failed: 1, why: [`${name} left no report:\n${last}`] };
   const tally = read(JSON.parse(readFileSync(report(name), 'utf8')) as R);
@@ -110,6 +109,17 @@ const browser =
     }
   };
 
+/** Every benchmark in its short form: what it asserts holds, and it runs at all. */
+const benches = async (): Promise<Tally> => {
+  const url = new URL(await testCluster());
+  await testDatabase('signal_post_bench', 'bare');
+  url.pathname = '/signal_post_bench';
+  const args = [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts'];
+  const r = await runBeside(process.execPath, args, { ...process.env, BENCH_SHORT: '1', BENCH_DATABASE_URL: url.toString() }, join(RUN_DIR, 'log-benches.txt')); // prettier-ignore
+  const ran = Number(/^(\d+) benchmarks ran$/m.exec(r.out)?.[1] ?? 0);
+  return r.ok && ran > 0 ? { passed: ran, failed: 0 } : { passed: 0, failed: 1, why: [`A benchmark cannot run; again: ./signal-post bench --short\n${r.out.slice(-4000)}`] }; // prettier-ignore
+};
+
 interface Step {
   readonly name: string;
   /** The word after `--only` that chooses it, where that is another. */
@@ -129,11 +139,12 @@ const steps = (asked: Asked): readonly Step[] => [
   { name: 'core-types', of: 'types', work: whole(native('--noEmit', '-p', 'tsconfig.core.json')) },
   { name: 'lint', after: ['sync'], work: whole(bin('oxlint/bin/oxlint', '--type-aware', '--deny-warnings', 'src', 'packages', 'ops', 'bench', 'tests')) },
   { name: 'rules', work: whole(bin('dependency-cruiser/bin/dependency-cruise.mjs', '--output-type', 'err', 'src')) },
-  { name: 'browser-2', of: 'browser', after: ['build', 'packages'], work: browser(1, asked) },
-  { name: 'browser-1', of: 'browser', after: ['build', 'packages'], work: browser(0, asked) },
   { name: 'processes', of: 'unit', after: ['build', 'packages'], work: vitest('processes', asked, '--project', 'processes', '--maxWorkers', '2') },
   { name: 'unit-1', of: 'unit', after: ['build', 'packages'], work: vitest('unit-1', asked, '--project', 'alone', '--maxWorkers', '1', '--shard', '1/2') },
   { name: 'unit-2', of: 'unit', after: ['build', 'packages'], work: vitest('unit-2', asked, '--project', 'alone', '--maxWorkers', '1', '--shard', '2/2') },
+  { name: 'benches', after: ['build', 'packages'], work: benches },
+  { name: 'browser-2', of: 'browser', after: ['build', 'packages'], work: browser(1, asked) },
+  { name: 'browser-1', of: 'browser', after: ['build', 'packages'], work: browser(0, asked) },
   { name: 'format', work: whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')) },
   { name: 'astro-types', of: 'types', after: ['sync'], work: whole([process.execPath, ['--import', 'tsx', 'ops/check-astro.ts']]) },
   { name: 'unused', work: whole(bin('knip/bin/knip.js', '--exclude', 'types')) },

@@ -3,11 +3,19 @@ import { expect, type Locator, type Page } from '@playwright/test';
 
 const MAX_TABS = 140;
 
+type At = 'here' | 'elsewhere' | 'gone';
+
 /** Presses Tab until the element has the focus. */
 export const tabTo = async (page: Page, target: Locator): Promise<void> => {
-  await target.waitFor();
+  // To find an element by its role and name takes longer than all the rest: it is found once, and again only where it was drawn anew.
+  let element = await target.elementHandle();
   for (let i = 0; i < MAX_TABS; i++) {
-    if (await target.evaluate((el) => el === document.activeElement)) return;
+    const at = await element!.evaluate((el): At => (!el.isConnected ? 'gone' : el === document.activeElement ? 'here' : 'elsewhere'));
+    if (at === 'here') return;
+    if (at === 'gone') {
+      element = await target.elementHandle();
+      continue;
+    }
     await page.keyboard.press('Tab');
   }
   throw new Error(`not reached with ${MAX_TABS} tabs`);
@@ -45,8 +53,11 @@ export const stands = async (page: Page): Promise<void> => {
   await page.evaluate(async () => {
     const frame = (): Promise<unknown> => new Promise((next) => requestAnimationFrame(next));
     let before = '';
-    for (let same = 0; same < 4;) {
-      const moving = document.getAnimations().filter((a) => a.effect?.getComputedTiming().endTime !== Infinity);
+    // What changes all the time, such as an age in seconds, is drawn all the same.
+    for (let same = 0, frames = 0; same < 4 && frames < 240; frames++) {
+      const moving = document
+        .getAnimations()
+        .filter((a) => a.playState === 'running' && a.effect?.getComputedTiming().endTime !== Infinity);
       await Promise.all(moving.map((a) => a.finished.catch(() => undefined)));
       await frame();
       const now = document.body.innerHTML;

@@ -2,12 +2,30 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { createServer } from 'node:net';
+import { createInterface } from 'node:readline';
 import { until } from './wait';
 
 export interface Running {
   readonly child: ChildProcess;
   readonly url: string;
+  /** Lines of its log, the newest some thousand. */
+  readonly log: readonly string[];
 }
+
+const MAX_LINES = 4000;
+const ERROR_LEVEL = 50;
+
+const levelOf = (line: string): number => {
+  try {
+    return (JSON.parse(line) as { level?: number }).level ?? 0;
+  } catch {
+    return 0;
+  }
+};
+
+/** What its log says of errors that it did not expect, and of promises that nobody waited for. */
+export const complaintsOf = ({ log }: Pick<Running, 'log'>): string[] =>
+  log.filter((line) => levelOf(line) >= ERROR_LEVEL || /unhandled|uncaught|disturbed or locked/i.test(line));
 
 /** Flags of a process that can be asked what it holds. */
 export const TELLS_MEMORY: readonly string[] = ['--expose-gc', '--import', './tests/build/tells-memory.mjs'];
@@ -34,19 +52,22 @@ export const startProcess = async (
   for (let i = 0; ; i++) {
     const port = await anyPort();
     const child = spawn(process.execPath, [...flags, 'server.mjs'], {
-      stdio: [
-        ...Array<'inherit' | 'ignore'>(3).fill(process.env['LOUD'] ? 'inherit' : 'ignore'),
-        ...(flags === TELLS_MEMORY ? (['ipc'] as const) : []),
-      ],
+      stdio: ['ignore', 'pipe', 'pipe', ...(flags === TELLS_MEMORY ? (['ipc'] as const) : [])],
       env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, ...more },
     });
+    const log: string[] = [];
+    for (const stream of [child.stdout, child.stderr])
+      createInterface({ input: stream! }).on('line', (line) => {
+        if (process.env['LOUD']) console.log(line);
+        if (log.push(line) > MAX_LINES) log.splice(0, MAX_LINES / 2);
+      });
     const url = `http://127.0.0.1:${port}`;
     const ended = (): boolean => child.exitCode !== null || child.signalCode !== null;
     const ready = await until('answer of the server', async () => {
       if (ended()) return 'ended';
       return (await fetch(`${url}/api/health`).catch(() => undefined))?.ok ? 'ready' : undefined;
     });
-    if (ready === 'ready' && !ended()) return { child, url };
+    if (ready === 'ready' && !ended()) return { child, url, log };
     // Somebody else may have taken the port in between.
     if (i + 1 >= TRIES) throw new Error(`the server ended with ${child.signalCode ?? child.exitCode}; is the application built?`);
   }

@@ -21,7 +21,7 @@ export const testRule = <P>(
   r: Rule<string, P>,
   cases: { valid: readonly { name: string; plan: Plan }[]; invalid: readonly Invalid<NoInfer<P>>[] },
 ): void => {
-  describe(`${r.id}`, () => {
+  describe(r.id, () => {
     test('has both kinds of cases', () => {
       expect(cases.valid.length).toBeGreaterThan(0);
       expect(cases.invalid.length).toBeGreaterThan(0);

@@ -1,0 +1,28 @@
+/** Within a test worker: which mutants the running file reaches, for itself and for the processes that it starts. */
+import { writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { afterAll, beforeAll } from 'vitest';
+
+interface Instrumented {
+  mutantCoverage?: { static: Record<string, number>; perTest: Record<string, Record<string, number>> };
+  currentTestId?: string;
+}
+declare global {
+  var __stryker__: Instrumented | undefined;
+}
+
+const to = process.env['MUTANTS_SEEN'];
+
+beforeAll((_, { file }) => {
+  if (to === undefined) return;
+  const name = file.filepath;
+  (globalThis.__stryker__ ??= {}).currentTestId = name;
+  process.env['MUTANTS_FILE'] = name;
+});
+afterAll((_, { file }) => {
+  if (to === undefined) return;
+  const seen = globalThis.__stryker__?.mutantCoverage?.perTest[file.filepath] ?? {};
+  writeFileSync(join(to, `${process.pid}-${Math.abs(hash(file.filepath))}.json`), JSON.stringify([file.filepath, Object.keys(seen)]));
+});
+
+const hash = (text: string): number => [...text].reduce((h, c) => (h * 31 + c.charCodeAt(0)) | 0, 7);
