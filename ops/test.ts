@@ -79,7 +79,7 @@ const vitest =
 const TEST_VISITORS = 1500;
 /** Each group has its own database and server, so that they do not meet; within one the files run in their order. */
 const BROWSER_GROUPS: readonly (readonly string[])[] = [
-  ['1-line', '2-keyboard', '4-plan', '5-arrivals', '9-walk', '98-trial'],
+  ['1-line', '2-keyboard', '4-plan', '5-arrivals', '9-walk', '98-trial', '12-examples'],
   ['3-views', '6-identity', '7-empty', '8-definitions', '9-clearance', '10-readers', '11-addresses', '99-sender'],
 ];
 

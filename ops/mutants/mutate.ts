@@ -34,10 +34,10 @@ const filesIn = (path: string): string[] => {
 type Mutate = true | { readonly start: { line: number; column: number }; readonly end: { line: number; column: number } }[];
 
 const instrumented = async (files: ReadonlyMap<string, Mutate>) =>
-  new Instrumenter(quiet as never).instrument(
+  new Instrumenter(quiet).instrument(
     [...files].map(([name, mutate]) => ({ name, content: readFileSync(join(ROOT, name), 'utf8'), mutate: mutate as never })),
     // Words that people read are held by other tests, and a text that is compared with has the mutants of its comparison.
-    { plugins: null, excludedMutations: ['StringLiteral'], ignorers: [] } as never,
+    { plugins: null, excludedMutations: ['StringLiteral'], ignorers: [] },
   );
 
 const prepared = async (mutants: readonly Mutant[]): Promise<readonly Mutant[]> => {
@@ -173,7 +173,8 @@ export const mutate = async (args: readonly string[]): Promise<boolean> => {
     const [k, n] = places.get(place) ?? [0, 0];
     places.set(place, [k + Number(fate === 'killed' || fate === 'timed out'), n + 1]);
   }
-  for (const [place, [k, n]] of [...places].sort()) say(`${String(k).padStart(4)} of ${String(n).padStart(4)}  ${place}`);
+  for (const [place, [k, n]] of [...places].sort(([a], [b]) => (a < b ? -1 : 1)))
+    say(`${String(k).padStart(4)} of ${String(n).padStart(4)}  ${place}`);
   say(`${killed} of ${fates.size} killed (${((100 * killed) / fates.size).toFixed(1)} %), ${count('timed out')} of them by time; ${count('survived')} survived, ${count('not reached')} not reached`); // prettier-ignore
   return killed / fates.size >= 0.9;
 };

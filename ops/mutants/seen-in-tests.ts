@@ -1,4 +1,5 @@
 /** Within a test worker: which mutants the running file reaches, for itself and for the processes that it starts. */
+import { createHash } from 'node:crypto';
 import { writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { afterAll, beforeAll } from 'vitest';
@@ -22,7 +23,8 @@ beforeAll((_, { file }) => {
 afterAll((_, { file }) => {
   if (to === undefined) return;
   const seen = globalThis.__stryker__?.mutantCoverage?.perTest[file.filepath] ?? {};
-  writeFileSync(join(to, `${process.pid}-${Math.abs(hash(file.filepath))}.json`), JSON.stringify([file.filepath, Object.keys(seen)]));
+  writeFileSync(
+    join(to, `${process.pid}-${createHash('sha256').update(file.filepath).digest('hex').slice(0, 12)}.json`),
+    JSON.stringify([file.filepath, Object.keys(seen)]),
+  );
 });
-
-const hash = (text: string): number => [...text].reduce((h, c) => (h * 31 + c.charCodeAt(0)) | 0, 7);

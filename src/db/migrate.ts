@@ -43,6 +43,9 @@ const MIGRATIONS: Record<string, Migration> = {
   '0019-trials': trials,
 };
 
+/** All of them, in order. */
+export const MIGRATION_NAMES: readonly string[] = Object.keys(MIGRATIONS);
+
 /** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.
  *  Errors: throws when a migration fails; what it began is rolled back.
  *  Kysely's PostgreSQL adapter holds an advisory lock for the whole run.
