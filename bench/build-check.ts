@@ -17,7 +17,7 @@ import { demoPlan } from '../tests/build/demo-plan';
 import { goal, size } from './measure';
 
 const ROUNDS = 5;
-const VISITORS = size(34_000, 400);
+const VISITORS = size(34_000, 4000);
 const PROGRAM = 'dist/client/downloads/signal-post-check.mjs';
 
 const seconds = <T>(work: () => T): [number, T] => {
@@ -77,7 +77,7 @@ export const benchBuildCheck = (): Promise<boolean> => {
     assert.equal(judged(), told.results.length);
     for (const [code, n] of alone()) {
       const own = byCode.get(code) ?? 0;
-      assert.ok(own <= n && own >= n * 0.97, `${code}: ${own} of ${n}`);
+      assert.ok(own <= n && own >= Math.floor(n * 0.97) - size(0, 2), `${code}: ${own} of ${n}`);
     }
     const times: Record<'program' | 'core' | 'alone' | 'start', number[]> = { program: [], core: [], alone: [], start: [] };
     for (let i = 0; i < ROUNDS; i++) {

@@ -32,7 +32,7 @@ export const benchFuzz = async (): Promise<boolean> => {
   })();
   try {
     const key = await smallWorkspace(server.url);
-    await fuzz(server.url, key, 1000, SEED + 1);
+    await fuzz(server.url, key, size(1000, 100), SEED + 1);
     const before = await heldBy(server);
     const firstPause = longest;
     longest = 0;

@@ -65,14 +65,22 @@ for (const name of asked)
   }
 let met = true;
 let run = 0;
+const broken: string[] = [];
 // The short form is of all of them, the long ones too.
 for (const [name, bench] of Object.entries(every)) {
   if (asked.length === 0 ? !(name in all) && !isShort : !asked.includes(name)) continue;
   const began = performance.now();
   // What a benchmark asserts it throws; whether a goal is met is for the whole form to say.
-  met = (await bench()) || isShort ? met : false;
+  try {
+    met = (await bench()) || isShort ? met : false;
+  } catch (e) {
+    // The others are run all the same: each that cannot run is named.
+    console.error(`The benchmark ${name} cannot run:`, e);
+    broken.push(name);
+  }
   run++;
   if (isShort) console.log(`short form of ${name}: ${((performance.now() - began) / 1000).toFixed(1)} s`);
 }
 if (isShort) console.log(`${run} benchmarks ran`);
-process.exit(met ? 0 : 1);
+if (broken.length > 0) console.error(`Cannot run: ${broken.join(', ')}`);
+process.exit(met && broken.length === 0 ? 0 : 1);

@@ -7,7 +7,8 @@ import { readFileSync } from 'node:fs';
 import { goal, size } from './measure';
 import { conforming, served } from './served';
 
-const MINUTES = size(Number(process.env['BENCH_MINUTES'] ?? 10), 0.05);
+const MINUTES = size(Number(process.env['BENCH_MINUTES'] ?? 10), 1);
+const MINUTE_S = size(60, 3);
 const A_SECOND = 1000;
 const LINES = 50;
 const MAX_GROWTH = 1.5;
@@ -31,7 +32,7 @@ export const benchMemory = (): Promise<boolean> =>
             () => `${JSON.stringify(conforming(`memory-${sent}`, Date.now(), sent++ % 20_000))}\n`,
           );
           controller.enqueue(new TextEncoder().encode(lines.join('')));
-          if (sent - first >= A_SECOND * 60) controller.close();
+          if (sent - first >= A_SECOND * MINUTE_S) controller.close();
         },
       });
       const r = await fetch(`${base}/intake`, {

@@ -85,8 +85,13 @@ export const measureViews = async (s: Served): Promise<boolean> => {
   for (let round = 0; round < ROUNDS; round++)
     for (const view of ASKED) {
       await post(s, JSON.stringify([conforming(`views-${n++}`, Date.now(), n)]));
-      const { ms, text } = await get(view);
-      if (view === 'findings') assert.equal((JSON.parse(text) as { received: number }).received, received + n);
+      let { ms, text } = await get(view);
+      // An answer that took long is given for as long again: what counts is when the message is in it.
+      for (; view === 'findings' && (JSON.parse(text) as { received: number }).received !== received + n; assert(ms < READY_MS)) {
+        const next = await get(view);
+        ms += next.ms;
+        text = next.text;
+      }
       took.get(view)!.push(ms);
     }
   over = true;
