@@ -6,7 +6,7 @@ const COMMON = {
   setupFiles: process.env['MUTANTS_SEEN'] === undefined ? ['tests/drawn.ts'] : ['tests/drawn.ts', 'ops/mutants/seen-in-tests.ts'],
   testTimeout: AT_ALL_MS,
   hookTimeout: AT_ALL_MS,
-  expect: { poll: { timeout: 240_000, interval: 20 } },
+  expect: { poll: { timeout: Number(process.env['SIGNAL_POST_UNTIL_MS'] ?? 240_000), interval: 20 } },
 };
 
 export default defineConfig({

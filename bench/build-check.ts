@@ -16,8 +16,8 @@ import { generate } from '../src/demo/generator';
 import { demoPlan } from '../tests/build/demo-plan';
 import { goal, size } from './measure';
 
-const ROUNDS = 5;
-const VISITORS = size(34_000, 4000);
+const ROUNDS = size(5, 1);
+const VISITORS = size(34_000, 1500);
 const PROGRAM = 'dist/client/downloads/signal-post-check.mjs';
 
 const seconds = <T>(work: () => T): [number, T] => {

@@ -52,13 +52,17 @@ export const runningServer = async (): Promise<Running | undefined> => {
 const LOADING_MS = 15_000;
 
 /** Starts the built application and waits until it answers; until it is ready, too, unless that takes long. `tied`: it ends when this process ends, however that comes. */
-export const startServer = async (databaseUrl: string, port: number, options: { quiet?: boolean } = {}): Promise<ChildProcess> => {
+export const startServer = async (
+  databaseUrl: string,
+  port: number,
+  options: { quiet?: boolean; env?: NodeJS.ProcessEnv } = {},
+): Promise<ChildProcess> => {
   const child = spawn(process.execPath, [...SERVER], {
     cwd: ROOT,
     // A group of its own: Ctrl-C reaches this process alone, which then stops things in order.
     detached: true,
     stdio: ['pipe', options.quiet ? 'ignore' : 'inherit', 'inherit'],
-    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, SIGNAL_POST_TIED: '1' },
+    env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, SIGNAL_POST_TIED: '1', ...options.env },
   });
   for (let i = 0; i < 150; i++) {
     if (child.exitCode !== null) throw new Trouble(`The server ended with code ${child.exitCode}.`);

@@ -77,6 +77,8 @@ const vitest =
   };
 
 const TEST_VISITORS = 1500;
+/** Pauses that grow with what the machine has to do would make tests wait for it. */
+const PATIENT = { SIGNAL_POST_PAUSES: '0' };
 /** Each group has its own database and server, so that they do not meet; within one the files run in their order. */
 const BROWSER_GROUPS: readonly (readonly string[])[] = [
   ['1-line', '2-keyboard', '4-plan', '5-arrivals', '9-walk', '98-trial', '12-examples'],
@@ -93,8 +95,8 @@ const browser =
     const url = await testDatabase(`signal_post_browser_${group}`, { visitors: TEST_VISITORS });
     const emptyUrl = await testDatabase(`signal_post_browser_empty_${group}`, 'empty');
     const port = await freePort(4650 + group * 20);
-    const [server, emptyPort] = [await startServer(url, port, { quiet: true }), await freePort(port + 1)];
-    const emptyServer = await startServer(emptyUrl, emptyPort, { quiet: true });
+    const [server, emptyPort] = [await startServer(url, port, { quiet: true, env: PATIENT }), await freePort(port + 1)];
+    const emptyServer = await startServer(emptyUrl, emptyPort, { quiet: true, env: PATIENT });
     try {
       const command = bin('@playwright/test/cli.js', 'test', ...own, ...(title === undefined ? [] : ['-g', title.replaceAll(/[.*+?^${}()|[\]\\]/g, '\\$&')])); // prettier-ignore
       return await counted<PlaywrightReport>(name, readPlaywright, command, {

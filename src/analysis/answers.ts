@@ -9,15 +9,14 @@ import { keepAnswers } from '../db/answer-store';
 import { newestSignOffs } from '../db/sign-off-store';
 import type { PublishedPlan } from '../core/plan/version';
 import { database } from '../server/context';
-import { inBackground } from './background';
+import { inBackground, PAUSE_FACTOR } from './background';
 import { isWaitedFor, onOneState } from './columns';
 import { currentFindings } from './findings';
 import { publishedScope } from './scope';
 
 type Corrected = Pick<Bridge, 'asItWouldBe' | 'steps' | 'bound'> & { readonly at: number };
 
-/** A figure as it would be has its people worked out anew for each correction: that has this part of the time at most. */
-const PAUSE_FACTOR = 9;
+/** A figure as it would be has its people worked out anew for each correction: that has a part of the time at most. */
 let known: { readonly number: number; readonly bridges: ReadonlyMap<string, Corrected>; readonly until: number } | undefined;
 
 /** Works the figures out as they would be, one after the other, each on the state of its moment: nothing that comes waits for all of them. Whether it was time

@@ -6,7 +6,7 @@ import { entries, type Plan } from '../core/plan/plan';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../core/plan/version';
-import { inBackground } from './background';
+import { inBackground, PAUSE_FACTOR } from './background';
 import { signalsMayDiffer } from './signals-asked';
 import { heldState, isWaitedFor, onOneState } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
@@ -18,7 +18,6 @@ import { defineJob } from './jobs';
  *  looking leaves most of the time to what comes in.
  */
 const TOGETHER_S = 2;
-const PAUSE_FACTOR = 9;
 const FIRST_LOOK_MS = 60_000;
 const POLL_MS = 100;
 

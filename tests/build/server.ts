@@ -53,7 +53,7 @@ export const startProcess = async (
     const port = await anyPort();
     const child = spawn(process.execPath, [...flags, 'server.mjs'], {
       stdio: ['ignore', 'pipe', 'pipe', ...(flags === TELLS_MEMORY ? (['ipc'] as const) : [])],
-      env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, ...more },
+      env: { ...process.env, HOST: '127.0.0.1', PORT: String(port), DATABASE_URL: databaseUrl, SIGNAL_POST_PAUSES: '0', ...more },
     });
     const log: string[] = [];
     for (const stream of [child.stdout, child.stderr])

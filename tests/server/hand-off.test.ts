@@ -111,7 +111,7 @@ test('arrivals move it on to seen, a trial to verified, a later release to verif
     flow: '',
     owner: '',
     retired: false,
-    steps: [step('post', { expects: [expects('Parcel Posted')], waitMs: 1 })],
+    steps: [step('post', { expects: [expects('Parcel Posted')], waitMs: 1000 })],
   };
   await edit([create('trial', 't', trial)]);
   const begin = (more: object) =>
@@ -181,11 +181,11 @@ test('the verdict of a run equals the offline one on what was captured of it, st
   const trial = {
     name: 'Faulty', about: '', flow: '', owner: '', retired: false,
     steps: [
-      step('twice', { expects: [expects('Parcel Posted')], waitMs: 1 }),
-      step('value', { expects: [expects('Parcel Posted', { values: [{ property: 'code', wanted: { is: 'exactly', value: 'right' } }] })], waitMs: 1 }),
-      step('none', { expects: [expects('Parcel Posted')], waitMs: 1 }),
-      step('forbidden', { forbids: ['Parcel Posted'], waitMs: 1 }),
-      step('good', { expects: [expects('Parcel Posted', { ids: ['member'] })], waitMs: 1 }),
+      step('twice', { expects: [expects('Parcel Posted')], waitMs: 1000 }),
+      step('value', { expects: [expects('Parcel Posted', { values: [{ property: 'code', wanted: { is: 'exactly', value: 'right' } }] })], waitMs: 1000 }),
+      step('none', { expects: [expects('Parcel Posted')], waitMs: 1000 }),
+      step('forbidden', { forbids: ['Parcel Posted'], waitMs: 1000 }),
+      step('good', { expects: [expects('Parcel Posted', { ids: ['member'] })], waitMs: 1000 }),
     ],
   }; // prettier-ignore
   await edit([create('trial', 'faulty', trial)]);
@@ -204,9 +204,19 @@ test('the verdict of a run equals the offline one on what was captured of it, st
   await send([mine({ properties: { code: 'a' } }), mine({ properties: { code: 'b' } })]);
   await mark('value');
   await send([mine({ properties: { code: 'wrong' } })]);
+  /** The time that a step has is over, by the clock of the server. */
+  const over = (of: string): Promise<boolean> =>
+    until(`end of the wait of ${of}`, async () => {
+      const { verdict } = (await (await post('/api/trial-run', { id })).json()) as TrialRunView;
+      const at = verdict.steps.find((s) => s.step === of)?.until;
+      return at !== undefined && Date.now() > at;
+    });
+  await over('value');
   await mark('none');
+  await over('none');
   await mark('forbidden');
   await send([mine()]);
+  await over('forbidden');
   await mark('good');
   await send([mine()]);
   await until('all messages', async () =>
