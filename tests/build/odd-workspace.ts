@@ -14,7 +14,7 @@ export const ODD_EDITS: readonly Edit[] = [
   ...ODD.map((name, i) => event(id('e', i), { name, properties: [{ propertyId: id('p', i), required: false }], sources: [{ sourceId: id('s', i), required: true, build: 'agreed' }] })), // prettier-ignore
   ...ODD.map(
     (name, i) =>
-    question(id('q', i), { text: `How many ${name}?`, ...(i % 3 === 0 ? {} : { formula: i % 3 === 1 ? { type: 'active persons', events: [{ eventName: name, where: [] }], period: 'week' } : { type: 'top values', event: { eventName: name, where: [] }, property: [name], measure: { of: 'messages' }, limit: 5 } }) } as never), // prettier-ignore
+    question(id('q', i), { text: `How many ${name}?`, ...(i % 3 === 0 ? {} : { formula: i % 3 === 1 ? { type: 'active persons', events: [{ eventName: name, where: [] }], period: 'week' } : { type: 'top values', event: { eventName: name, where: [] }, property: [name], measure: 'messages', overDays: 28 } }) } as never), // prettier-ignore
   ),
 ];
 
