@@ -143,8 +143,9 @@ export const mutate = async (args: readonly string[]): Promise<boolean> => {
   const seed = Number(values.seed ?? 1);
   const files = (positionals.length > 0 ? positionals : DEFAULT).flatMap((p) => filesIn(relative(ROOT, resolve(p)))).filter(isTried);
   const { mutants: all } = await instrumented(new Map(files.map((f) => [f, true])));
-  const wanted = drawn(all.map((m) => ({ id: '', file: m.fileName, mutator: m.mutatorName, replacement: m.replacement, start: m.location.start, end: m.location.end })), sample, seed); // prettier-ignore
-  say(`${all.length} mutants in ${files.length} files; ${wanted.length} are drawn, seed ${seed}.`);
+  const tried = all.filter((m) => m.status !== 'Ignored');
+  const wanted = drawn(tried.map((m) => ({ id: '', file: m.fileName, mutator: m.mutatorName, replacement: m.replacement, start: m.location.start, end: m.location.end })), sample, seed); // prettier-ignore
+  say(`${tried.length} mutants in ${files.length} files; ${wanted.length} are drawn, seed ${seed}.`);
   const mutants = await prepared(wanted);
   const cluster = await startCluster('postgres-test', ['fsync=off', 'full_page_writes=off', 'synchronous_commit=off']);
   const url = await ensureDatabase(cluster, 'signal_post_test');
@@ -175,7 +176,7 @@ export const mutate = async (args: readonly string[]): Promise<boolean> => {
   mkdirSync(dirname(join(RUN_DIR, 'x')), { recursive: true });
   writeFileSync(
     join(RUN_DIR, 'mutants.json'),
-    JSON.stringify({ seed, sample, files: files.length, all: all.length, fates: lines }, null, 1),
+    JSON.stringify({ seed, sample, files: files.length, all: tried.length, fates: lines }, null, 1),
   );
   const places = new Map<string, [number, number]>();
   for (const [m, fate] of fates) {

@@ -14,13 +14,16 @@ declare global {
 
 const to = process.env['MUTANTS_SEEN'];
 
-beforeAll((_, { file }) => {
+// The runner asks for a pattern as the first argument.
+// oxlint-disable-next-line no-empty-pattern
+beforeAll(({}, { file }) => {
   if (to === undefined) return;
   const name = file.filepath;
   (globalThis.__stryker__ ??= {}).currentTestId = name;
   process.env['MUTANTS_FILE'] = name;
 });
-afterAll((_, { file }) => {
+// oxlint-disable-next-line no-empty-pattern
+afterAll(({}, { file }) => {
   if (to === undefined) return;
   const seen = globalThis.__stryker__?.mutantCoverage?.perTest[file.filepath] ?? {};
   writeFileSync(

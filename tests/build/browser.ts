@@ -3,19 +3,11 @@ import { expect, type Locator, type Page } from '@playwright/test';
 
 const MAX_TABS = 140;
 
-type At = 'here' | 'elsewhere' | 'gone';
-
-/** Presses Tab until the element has the focus. */
+/** Presses Tab until the element has the focus. It is looked for each time: lists take their elements again for other rows. */
 export const tabTo = async (page: Page, target: Locator): Promise<void> => {
-  // To find an element by its role and name takes longer than all the rest: it is found once, and again only where it was drawn anew.
-  let element = await target.elementHandle();
+  await target.waitFor();
   for (let i = 0; i < MAX_TABS; i++) {
-    const at = await element!.evaluate((el): At => (!el.isConnected ? 'gone' : el === document.activeElement ? 'here' : 'elsewhere'));
-    if (at === 'here') return;
-    if (at === 'gone') {
-      element = await target.elementHandle();
-      continue;
-    }
+    if (await target.evaluate((el) => el === document.activeElement)) return;
     await page.keyboard.press('Tab');
   }
   throw new Error(`not reached with ${MAX_TABS} tabs`);

@@ -66,6 +66,21 @@ test('lines are by the clock of the server, a mark before what came at its momen
   expect(lines.flatMap((l) => markOf(l, script) ?? [])).toEqual(marks);
 });
 
+test('a step that expects an event twice has both before the next step that expects it begins', () => {
+  const twice = {
+    ...script,
+    steps: [
+      { ...blankStep('one'), expects: [expects('Viewed', 2)] },
+      { ...blankStep('two'), expects: [expects('Viewed')] },
+    ],
+  };
+  const messages = [0, 1, 2].map((receivedAt) => ({ kind: 'event', name: 'Viewed', receivedAt }) as TrialMessage);
+  expect(guessMarks(twice, messages)).toEqual([
+    { step: 'one', at: 0 },
+    { step: 'two', at: 2 },
+  ]);
+});
+
 describe('steps that a file does not say begin with what they expect', () => {
   const came = (...names: string[]): TrialMessage[] => names.map((name, i) => ({ kind: name === 'page' ? 'view' : 'event', name, receivedAt: i }) as TrialMessage); // prettier-ignore
   test.each<[string[], [string, number][]]>([
