@@ -46,7 +46,7 @@ export const stands = async (page: Page): Promise<void> => {
     const frame = (): Promise<unknown> => new Promise((next) => requestAnimationFrame(next));
     let before = '';
     // What changes all the time, such as an age in seconds, is drawn all the same.
-    for (let same = 0, frames = 0; same < 4 && frames < 240; frames++) {
+    for (let same = 0, frames = 0; same < 3 && frames < 60; frames++) {
       const moving = document
         .getAnimations()
         .filter((a) => a.playState === 'running' && a.effect?.getComputedTiming().endTime !== Infinity);
