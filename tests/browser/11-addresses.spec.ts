@@ -17,7 +17,7 @@ const troublesOn = async (page: Page, base: string): Promise<string[]> => {
   for (at of pagesOf(await seenAt(base))) {
     const from = Math.max(0, found.length);
     await page.goto(base + at);
-    await page.locator('body *').first().waitFor();
+    await expect(page.locator('body')).toContainText(/\S/);
     await expect(page.getByText(/^Loading/i)).toHaveCount(0);
     if (found.length === from && (await page.getByText('This view could not be shown.').count()) > 0)
       found.push(`${at} could not be shown`);
