@@ -246,6 +246,9 @@ export const runTests = async (args: readonly string[]): Promise<boolean> => {
     chosen = chosen.filter(
       (s) => only.has(s.name) || only.has(s.of ?? '') || (s.name === 'packages' && (only.has('unit') || only.has('browser'))),
     );
+    // On a clean clone the framework's types are not there yet.
+    const sync = steps(asked).find((x) => x.name === 'sync')!;
+    if (!chosen.some((x) => x.name === 'sync') && chosen.some((x) => x.after?.includes('sync'))) chosen = [sync, ...chosen];
   }
   // A file is looked for in all parts of a step; those that have it not run nothing.
   const isPart = asked.files.length > 0 || asked.title !== undefined;
