@@ -109,6 +109,9 @@ const LOGGING = [
   'log_truncate_on_rotation=on',
 ] as const;
 
+/** What nothing but a crash needs is switched off; the tests of crashes have a cluster of their own. */
+export const WITHOUT_CRASHES = ['fsync=off', 'full_page_writes=off', 'synchronous_commit=off'] as const;
+
 /** Five times a second, for half a minute. */
 const ASKED_AGAIN = 150;
 

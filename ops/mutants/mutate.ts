@@ -5,7 +5,7 @@ import { cpSync, existsSync, mkdirSync, readdirSync, readFileSync, rmSync, symli
 import { dirname, join, relative, resolve } from 'node:path';
 import { parseArgs } from 'node:util';
 import { Instrumenter } from '@stryker-mutator/instrumenter';
-import { ensureDatabase, startCluster } from '../postgres';
+import { ensureDatabase, startCluster, WITHOUT_CRASHES } from '../postgres';
 import { dropTemplates } from '../../tests/build/database';
 import { testsReached } from '../related';
 import { ROOT, RUN_DIR, runBeside, say, Trouble } from '../shell';
@@ -147,7 +147,7 @@ export const mutate = async (args: readonly string[]): Promise<boolean> => {
   const wanted = drawn(tried.map((m) => ({ id: '', file: m.fileName, mutator: m.mutatorName, replacement: m.replacement, start: m.location.start, end: m.location.end })), sample, seed); // prettier-ignore
   say(`${tried.length} mutants in ${files.length} files; ${wanted.length} are drawn, seed ${seed}.`);
   const mutants = await prepared(wanted);
-  const cluster = await startCluster('postgres-test', ['fsync=off', 'full_page_writes=off', 'synchronous_commit=off']);
+  const cluster = await startCluster('postgres-test', WITHOUT_CRASHES);
   const url = await ensureDatabase(cluster, 'signal_post_test');
   await dropTemplates(url);
   const env = { TEST_DATABASE_URL: url, SIGNAL_POST_RUN_DIR: RUN_DIR };

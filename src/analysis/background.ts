@@ -17,10 +17,10 @@ export const somebodyWaits = (): (() => void) => {
 const SHARE = 1 / 10;
 const LOOK_AGAIN_MS = 5;
 
-/** After work in the background there is a pause of so many times what it took, so that it has a tenth of the thread's time. `SIGNAL_POST_PAUSES`: another
+/** After work in the background there is a pause of so many times what it took, so that it keeps to the share, too. `SIGNAL_POST_PAUSES`: another
  *  factor, for tests, whose waits must not hang on how busy the machine was.
  */
-export const PAUSE_FACTOR = Number(process.env['SIGNAL_POST_PAUSES'] ?? 9);
+export const PAUSE_FACTOR = Number(process.env['SIGNAL_POST_PAUSES'] ?? 1 / SHARE - 1);
 
 /** By which the share is kept. */
 export interface Clock {
