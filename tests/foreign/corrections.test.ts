@@ -4,12 +4,19 @@
 import { expect, test } from 'vitest';
 import { judgeHistory } from '../../src/core/arrival/history';
 import { bridgeOf, type Bridge } from '../../src/core/clearance/bridge';
-import type { CorrectionId } from '../../src/core/clearance/correction-names';
+import { CORRECTIONS, type CorrectionId } from '../../src/core/clearance/correction-names';
+import { correctable, corrected, countsOf } from '../../src/core/clearance/corrections';
+import type { Persons } from '../../src/core/identity/persons';
+import type { Resolved } from '../../src/core/identity/persons-otherwise';
 import { blank } from '../../src/core/plan/defaults';
-import type { Question } from '../../src/core/plan/plan';
+import { SETTINGS_ID, settingsOf, type Question } from '../../src/core/plan/plan';
+import { putAt as setAt, refKey, valueAt } from '../../src/core/plan/property-path';
+import { figureOf } from '../../src/core/questions/compute-figure';
+import { typedFormula } from '../../src/core/questions/typed-conditions';
+import { figureContext } from '../../src/core/scenario/figure-context';
 import { MANY_FAULTS, MESSAGE_FAULTS, type Plant } from './faults';
-import { formulasFor } from './formulas';
-import { foreignWorkspace, type Foreign } from './workspace';
+import { formulasFor, rounded, told } from './formulas';
+import { foreignWorkspace, type Foreign, type Sent } from './workspace';
 import { draws } from '../build/draws';
 
 const SEEDS = Number(process.env['SEEDS'] ?? draws(2, 3));
@@ -67,3 +74,57 @@ test.each(FAULTS)(
     expect([id, left]).toEqual([id, 0]);
   },
 );
+
+/** What a correction says of each message, said by the messages themselves. */
+const asIfSentSo = (w: Foreign, persons: Persons, found: ReturnType<typeof correctable>, on: ReadonlySet<CorrectionId>): Foreign => {
+  const { table } = persons;
+  const messages = Array.from({ length: table.length }, (_, row) => row).flatMap((row): Sent[] => {
+    if ((on.has('early') && found.early.has(row)) || (on.has('twice') && found.twice.has(row))) return [];
+    const m = structuredClone(w.messages[table.seq.get(row) - 1]!);
+    const ahead = found.clocks.get(row);
+    if (on.has('clocks') && ahead !== undefined) m.value.time = new Date(table.time.get(row) - ahead).toISOString();
+    const present = on.has('twins') ? found.twins.get(m.value.name ?? '') : undefined;
+    if (present !== undefined) m.value.name = present;
+    if (on.has('units'))
+      for (const [key, factors] of found.units) {
+        const ref = [...table.properties.keys()].find((r) => refKey(r) === key)!;
+        const sent = valueAt(m.value.properties, ref);
+        if (factors.has(row) && typeof sent === 'number') setAt(m.value.properties, ref, sent / factors.get(row)!);
+      }
+    return [m];
+  });
+  const settings = settingsOf(w.plan);
+  const links = on.has('links') ? [...settings.identity.links, ...found.links.pairs] : settings.identity.links;
+  return { ...w, messages, plan: { ...w.plan, settings: { ...w.plan.settings, [SETTINGS_ID]: { ...settings, identity: { ...settings.identity, links } } } } };
+}; // prettier-ignore
+
+test('with several faults at once, each step gives the figure of messages that had been sent so', () => {
+  let [steps, people] = [0, 0];
+  for (let seed = FIRST; seed < FIRST + SEEDS; seed++) {
+    const drawn = foreignWorkspace(seed, 60);
+    const questions = formulasFor(drawn);
+    const w = FAULTS.reduce((all, [, plant]) => plant(all, 0.4).w, drawn);
+    // Where a kind is not linked yet, it can be.
+    const settings = settingsOf(w.plan);
+    const loose: Foreign = { ...w, plan: { ...w.plan, settings: { ...w.plan.settings, [SETTINGS_ID]: { ...settings, identity: { ...settings.identity, links: settings.identity.links.slice(1) } } } } }; // prettier-ignore
+    const { persons } = judgeHistory(loose.plan, loose.messages, w.now, w.from);
+    const names = new Set(Object.values(w.plan.event).map((e) => e.name));
+    const found = correctable(loose.plan, persons, names, w.now);
+    const on = new Set<CorrectionId>();
+    for (const { id } of CORRECTIONS) {
+      if (countsOf(persons.table, found)[id] === 0) continue;
+      on.add(id);
+      steps++;
+      const by = corrected(loose.plan, persons, found, on);
+      const so = asIfSentSo(loose, persons, found, on);
+      const fresh = judgeHistory(so.plan, so.messages, w.now, w.from).persons;
+      people += Math.abs(fresh.count - persons.count);
+      for (const formula of questions) {
+        const said = (plan: typeof w.plan, who: Resolved): unknown => rounded(told(figureOf(typedFormula(plan, formula).formula, figureContext(plan, who, w.now)))); // prettier-ignore
+        expect([seed, [...on], formula.type, said(by.plan, by.persons)]).toEqual([seed, [...on], formula.type, said(so.plan, fresh)]);
+      }
+    }
+  }
+  expect(steps).toBeGreaterThanOrEqual(SEEDS * 4);
+  expect(people).toBeGreaterThan(0);
+});

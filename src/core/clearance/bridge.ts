@@ -1,5 +1,6 @@
 /** From a figure as it arrived to the figure as it would be, correction by correction. */
 import type { Persons } from '../identity/persons';
+import type { Resolved } from '../identity/persons-otherwise';
 import type { Id, Plan, Question } from '../plan/plan';
 import { needsOf } from '../questions/coverage';
 import { headlineOf } from '../questions/formulas/computations';
@@ -48,14 +49,14 @@ export function* bridgeOf(
 ): Generator<void, Bridge> {
   if (!question.formula) return { questionId, asItArrived: undefined, steps: [], asItWouldBe: undefined };
   const { formula } = typedFormula(plan, question.formula);
-  const numberOf = (p: Plan, who: Persons): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
+  const numberOf = (p: Plan, who: Resolved): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
   const { names } = affectedBy(plan, table, needsOf(question));
   const found = correctable(plan, persons, names, now, countsPeople(formula));
   const counts = countsOf(persons.table, found);
   yield;
   const asItArrived = numberOf(plan, persons);
   const done = new Set<CorrectionId>();
-  let last: { readonly plan: Plan; readonly persons: Persons } = { plan, persons };
+  let last: { readonly plan: Plan; readonly persons: Resolved } = { plan, persons };
   const steps: BridgeStep[] = [];
   for (const { id, title } of CORRECTIONS) {
     if (!on.has(id) || counts[id] === 0) continue;

@@ -3,18 +3,22 @@
  */
 import { clockAhead, rowsOfWrongClocks } from '../arrival/many/clock-ahead';
 import { doubleFire, firedTwice } from '../arrival/many/double-fire';
-import { prematureIn, reconcile } from '../arrival/many/premature-trigger';
+import { prematureIn, reconcile, type UnconfirmedGroup } from '../arrival/many/premature-trigger';
 import { wrongUnits } from '../arrival/many/unit-suspicion';
 import { valuesOf, type Parameters } from '../arrival/check';
-import { resolvePersons, type Persons } from '../identity/persons';
-import { personRulesOf } from '../identity/person-rules';
+import { LivingPersons } from '../identity/living-persons';
+import { personRulesOf, type PersonRules } from '../identity/person-rules';
+import type { Persons } from '../identity/persons';
+import { personsOtherwise, type Resolved } from '../identity/persons-otherwise';
 import { likeness } from '../naming/likeness';
+import { canonicalJson } from '../plan/content-hash';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { eventNamed } from '../plan/plan-index';
-import { refKey, type PropertyRef } from '../plan/property-path';
-import { saidOtherwise } from '../table/projection';
-import type { MessageTable } from '../table/message-table';
-import type { CorrectionId } from './correction-names';
+import { refKey } from '../plan/property-path';
+import { following } from '../table/following';
+import type { MessageTable, Value } from '../table/message-table';
+import { overlaid, type Otherwise } from '../table/overlay';
+import { CORRECTIONS, type CorrectionId } from './correction-names';
 
 /** Everything that a correction touches, of the events of one question. */
 interface Found {
@@ -30,52 +34,91 @@ interface Found {
   readonly links: { readonly pairs: readonly (readonly [string, string])[]; readonly messages: number };
 }
 
+/** The identifiers of a kind that came beside a user ID: how many messages carry both. */
+const besideUser = following(
+  () => ({ both: 0 }),
+  (state, table, from, to, kind) => {
+    const [user, own] = [table.ids.get(table.userKind)?.rawFor(to), table.ids.get(kind)?.rawFor(to)];
+    if (user && own) for (let row = from; row < to; row++) if (user[row]! >= 0 && own[row]! >= 0) state.both++;
+  },
+);
+
 /** What a rule would link that there is none for: kinds of the plan that come beside user IDs. Where linking is switched off, that is meant so. */
-const missingLinks = (persons: Persons, countsPeople: boolean): Found['links'] => {
-  const { table, rules } = persons;
-  const user = table.ids.get(table.userKind);
-  if (!countsPeople || !rules.linking || !user) return { pairs: [], messages: 0 };
+const missingLinks = ({ table, rules }: Persons): Found['links'] => {
+  if (!rules.linking || !table.ids.has(table.userKind)) return NO_LINKS;
   const isLinked = (kind: string): boolean =>
     rules.links.some(([a, b]) => (a === kind && b === table.userKind) || (b === kind && a === table.userKind));
   const pairs: [string, string][] = [];
   let messages = 0;
-  for (const [kind, column] of table.ids) {
+  for (const kind of table.ids.keys()) {
     if (kind === table.userKind || isLinked(kind) || (rules.kinds && !rules.kinds.includes(kind))) continue;
-    let both = 0;
-    for (let row = 0; row < table.length; row++) if (user.get(row) >= 0 && column.get(row) >= 0) both++;
+    const { both } = besideUser(table, kind);
     if (both === 0) continue;
     pairs.push([kind, table.userKind]);
     messages += both;
   }
   return { pairs, messages };
 };
+const NO_LINKS: Found['links'] = { pairs: [], messages: 0 };
 
 const parametersOf = <P extends Parameters>(plan: Plan, check: { readonly id: string; readonly parameters?: P }) =>
   valuesOf(check.parameters, settingsOf(plan).rules[check.id]);
 
+/** What is found in all messages, whatever is asked. */
+interface Everywhere {
+  readonly plan: Plan;
+  readonly now: number;
+  readonly early: readonly UnconfirmedGroup[];
+  readonly clocks: ReadonlyMap<number, number>;
+  readonly units: ReturnType<typeof wrongUnits>;
+  readonly links: Found['links'];
+}
+
+/** It stands as long as figures that are asked for again do. */
+const STANDS_MS = 60_000;
+/** Persons are others as soon as a message comes. */
+const everywhereKnown = new WeakMap<Persons, Everywhere>();
+
+const everywhere = (plan: Plan, persons: Persons, now: number): Everywhere => {
+  const known = everywhereKnown.get(persons);
+  if (known?.plan === plan && now >= known.now && now - known.now < STANDS_MS) return known;
+  const { table } = persons;
+  const made: Everywhere = {
+    plan,
+    now,
+    early: prematureIn(plan, reconcile(plan, table, now)),
+    clocks: rowsOfWrongClocks(table, parametersOf(plan, clockAhead).tolerance * 60_000),
+    units: wrongUnits(plan, table),
+    links: missingLinks(persons),
+  };
+  everywhereKnown.set(persons, made);
+  return made;
+};
+
 /** What can be put right among the messages of events of these names; of who people are, where people are counted. */
 export const correctable = (plan: Plan, persons: Persons, names: ReadonlySet<string>, now: number, countsPeople = true): Found => {
   const { table } = persons;
+  const all = everywhere(plan, persons, now);
   const isOf = (row: number): boolean => names.has(table.names.values[table.name.get(row)] ?? '');
   const twins = new Map<string, string>();
   for (const name of names)
     for (const arrived of table.names.values)
       if (arrived !== name && !eventNamed(plan, arrived) && likeness(arrived, name) === 'same but for case') twins.set(arrived, name);
-  const early = new Set(prematureIn(plan, reconcile(plan, table, now)).flatMap((g) => (names.has(g.params.eventName) ? g.rows : [])));
+  const early = new Set(all.early.flatMap((g) => (names.has(g.params.eventName) ? g.rows : [])));
   const withinMs = parametersOf(plan, doubleFire).within * 1000;
   const twice = new Set<number>();
   for (const [, event] of entries(plan, 'event'))
     if (names.has(event.name)) for (const row of firedTwice(persons, event, withinMs)) twice.add(row);
-  const clocks = new Map([...rowsOfWrongClocks(table, parametersOf(plan, clockAhead).tolerance * 60_000)].filter(([row]) => isOf(row)));
+  const clocks = new Map([...all.clocks].filter(([row]) => isOf(row)));
   const units = new Map<string, Map<number, number>>();
-  for (const { ref, eventName, rows, factor } of wrongUnits(plan, table)) {
+  for (const { ref, eventName, rows, factor } of all.units) {
     if (!names.has(eventName)) continue;
     const key = refKey(ref);
     let own = units.get(key);
     if (!own) units.set(key, (own = new Map<number, number>()));
     for (const row of rows) own.set(row, factor);
   }
-  return { twins, early, twice, clocks, units, links: missingLinks(persons, countsPeople) };
+  return { twins, early, twice, clocks, units, links: countsPeople ? all.links : NO_LINKS };
 };
 
 /** How many messages each correction touches. */
@@ -90,16 +133,58 @@ export const countsOf = (table: MessageTable, found: Found): Record<CorrectionId
 
 export interface Corrected {
   readonly plan: Plan;
-  readonly persons: Persons;
+  readonly persons: Resolved;
 }
 
-/** The messages with some of it put right, and the people in them. Shape: what was given where nothing is put right. */
+/** So many other rules are followed for one table. */
+const MAX_RULES = 2;
+const otherRules = new WeakMap<MessageTable, Map<string, { readonly living: LivingPersons; value: Persons }>>();
+
+/** The persons in a table under other rules, followed as messages come. */
+const personsBy = (table: MessageTable, rules: PersonRules): Persons => {
+  let own = otherRules.get(table);
+  if (!own) otherRules.set(table, (own = new Map<string, { living: LivingPersons; value: Persons }>()));
+  const key = canonicalJson(rules);
+  const known = own.get(key);
+  if (known) {
+    if (known.living.follow() > 0) known.value = known.living.persons();
+    return known.value;
+  }
+  if (own.size >= MAX_RULES) own.delete(own.keys().next().value!);
+  const living = new LivingPersons(table, rules);
+  living.follow();
+  const value = living.persons();
+  own.set(key, { living, value });
+  return value;
+};
+
+const valuesOtherwise = (table: MessageTable, units: Found['units']): Map<string, Map<number, Value>> => {
+  const out = new Map<string, Map<number, Value>>();
+  for (const [ref, { column, values }] of table.properties) {
+    const factors = units.get(refKey(ref));
+    if (!factors) continue;
+    const own = new Map<number, Value>();
+    for (const [row, factor] of factors) {
+      const value = values.values[column.get(row)];
+      if (typeof value === 'number') own.set(row, value / factor);
+    }
+    out.set(refKey(ref), own);
+  }
+  return out;
+};
+
+const NOTHING: ReadonlyMap<never, never> = new Map<never, never>();
+
+/** The messages with some of it put right, and the people in them: an overlay of those that there are, which stay as they came.
+ *  Shape: what was given where nothing is put right. `plan` is the one under which spellings that were united are former names.
+ */
 export const corrected = (plan: Plan, persons: Persons, found: Found, on: ReadonlySet<CorrectionId>): Corrected => {
   const { table } = persons;
   const counts = countsOf(table, found);
-  if (![...on].some((id) => counts[id] > 0)) return { plan, persons };
+  const isOn = (id: CorrectionId): boolean => on.has(id) && counts[id] > 0;
+  if (!CORRECTIONS.some(({ id }) => isOn(id))) return { plan, persons };
   const former = new Map<string, string[]>();
-  if (on.has('twins')) for (const [twin, name] of found.twins) former.set(name, [...(former.get(name) ?? []), twin]);
+  if (isOn('twins')) for (const [twin, name] of found.twins) former.set(name, [...(former.get(name) ?? []), twin]);
   const renamed: Plan =
     former.size === 0
       ? plan
@@ -112,26 +197,15 @@ export const corrected = (plan: Plan, persons: Persons, found: Found, on: Readon
             ]),
           ),
         };
-  const next = saidOtherwise(table, renamed, {
-    keeps: (row) => !(on.has('early') && found.early.has(row)) && !(on.has('twice') && found.twice.has(row)),
-    ...(on.has('clocks')
-      ? {
-          timeAt: (row: number) => {
-            const ahead = found.clocks.get(row);
-            return ahead === undefined ? undefined : table.time.get(row) - ahead;
-          },
-        }
-      : {}),
-    ...(on.has('units')
-      ? {
-          valueAt: (row: number, ref: PropertyRef, value: unknown) => {
-            const factor = found.units.get(refKey(ref))?.get(row);
-            return factor === undefined || typeof value !== 'number' ? undefined : value / factor;
-          },
-        }
-      : {}),
-  });
+  const otherwise: Otherwise = {
+    leftOut: new Set([...(isOn('early') ? found.early : []), ...(isOn('twice') ? found.twice : [])]),
+    times: isOn('clocks') ? new Map([...found.clocks].map(([row, ahead]) => [row, table.time.get(row) - ahead])) : NOTHING,
+    names: isOn('twins') ? found.twins : NOTHING,
+    values: isOn('units') ? valuesOtherwise(table, found.units) : NOTHING,
+  };
   const { identity } = settingsOf(plan);
-  const rules = on.has('links') ? { ...identity, links: [...identity.links, ...found.links.pairs] } : identity;
-  return { plan: renamed, persons: resolvePersons(next, personRulesOf(plan, rules)) };
+  const rules = personRulesOf(renamed, isOn('links') ? { ...identity, links: [...identity.links, ...found.links.pairs] } : identity);
+  const who = canonicalJson(rules) === canonicalJson(persons.rules) ? persons : personsBy(table, rules);
+  const isTouched = otherwise.leftOut.size + otherwise.times.size + otherwise.names.size + otherwise.values.size > 0;
+  return { plan: renamed, persons: isTouched ? personsOtherwise(who, overlaid(table, otherwise), otherwise) : who };
 };

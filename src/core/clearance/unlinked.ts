@@ -2,7 +2,7 @@
  *  belong to any trail that stops before somebody was known.
  */
 import { membersOf } from '../identity/members';
-import type { Persons } from '../identity/persons';
+import type { Resolved } from '../identity/persons-otherwise';
 import { figureOf } from '../questions/compute-figure';
 import type { FigureContext } from '../questions/figure';
 import { stepsOf, type Formula } from '../questions/formula';
@@ -45,7 +45,7 @@ const peopleOf = (f: Formula & { readonly overDays: number }, c: FigureContext, 
  *  did (a pair may then be left out as one), and where nothing is unknown. Two user IDs are never one person, nor are two trails: what links them would have been
  *  seen.
  */
-export const unlinkedBound = (f: Formula, c: FigureContext, persons: Persons): Bound | undefined => {
+export const unlinkedBound = (f: Formula, c: FigureContext, persons: Resolved): Bound | undefined => {
   if (!persons.rules.linking || (f.filters ?? []).length > 0) return undefined;
   const { members, hasUser } = membersOf(persons);
   const isAlone = (p: number): boolean => hasUser[p] === 1 && members[p] === 1;

@@ -6,7 +6,8 @@ import { followingPersons, type Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
 import { usableNodes } from './node-facts';
 import type { PersonRules } from './person-rules';
-import { rankedKinds, type Persons } from './persons';
+import { rankedKinds } from './persons';
+import type { Resolved } from './persons-otherwise';
 
 export const COUNTING_BASES = ['device only', 'user ID first', 'fully linked'] as const;
 export type CountingBasis = (typeof COUNTING_BASES)[number];
@@ -68,12 +69,12 @@ const apartBy = (table: MessageTable, of: Kinds): Attributed => {
 };
 
 /** By the persons that are fully linked, which belong to one state of a table: what goes with them is worked out once. */
-const known = new WeakMap<Persons, ByBasis>();
+const known = new WeakMap<Resolved, ByBasis>();
 
 /** Persons under each basis, on the same messages. `device only` leaves user IDs out: every message that carries a device counts for
  *  it, also where several people use it; one that carries nothing else has no person there.
  */
-export const personsByBasis = (linked: Persons): ByBasis => {
+export const personsByBasis = (linked: Resolved): ByBasis => {
   const before = known.get(linked);
   if (before) return before;
   const { table, rules } = linked;
@@ -101,7 +102,7 @@ const distinct = followingPersons(
 );
 
 /** Persons with at least one message under each basis, on the same messages. */
-export const countingBases = (linked: Persons): BasisFigure[] => {
+export const countingBases = (linked: Resolved): BasisFigure[] => {
   const by = personsByBasis(linked);
   return COUNTING_BASES.map((basis) => {
     const { seen, unattributed } = distinct(by[basis]);

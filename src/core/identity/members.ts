@@ -1,5 +1,5 @@
 /** What each person has of identifiers. */
-import type { Persons } from './persons';
+import type { Resolved } from './persons-otherwise';
 
 export interface MembersOf {
   /** Person → identifiers. */
@@ -8,9 +8,9 @@ export interface MembersOf {
   readonly hasUser: Uint8Array;
 }
 
-const knownMembers = new WeakMap<Persons, MembersOf>();
+const knownMembers = new WeakMap<Resolved, MembersOf>();
 
-export const membersOf = (persons: Persons): MembersOf => {
+export const membersOf = (persons: Resolved): MembersOf => {
   let known = knownMembers.get(persons);
   if (!known) {
     const { table, personOfNode, count } = persons;

@@ -1,7 +1,7 @@
 /** What a scenario's figures are computed on: the published state, the draft, a dry run and tried rules all come here. */
 import { peopleWith } from '../definitions/defined-events';
 import { personsByBasis, type CountingBasis } from '../identity/counting-basis';
-import type { Persons } from '../identity/persons';
+import type { Resolved } from '../identity/persons-otherwise';
 import { canonicalJson } from '../plan/content-hash';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { PathMap, refOfProperty } from '../plan/property-path';
@@ -14,7 +14,7 @@ const bucketsIn = (plan: Plan): PathMap<readonly number[]> =>
 /** Persons under a counting basis, with the plan's definitions over their table, or over the same columns judged otherwise. */
 export const figureContext = (
   plan: Plan,
-  persons: Persons,
+  persons: Resolved,
   now: number,
   { basis = 'fully linked', table }: { readonly basis?: CountingBasis | undefined; readonly table?: MessageTable } = {},
 ): FigureContext => {

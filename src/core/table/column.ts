@@ -41,6 +41,14 @@ export class Float64Column {
   get raw(): Float64Array {
     return this.data;
   }
+  /** A column of its own with the same numbers, but for those that are given by their places. */
+  but(others: ReadonlyMap<number, number>): Float64Column {
+    const copy = new Float64Column();
+    copy.data = this.data.slice(0, this.length);
+    copy.length = this.length;
+    for (const [i, v] of others) copy.data[i] = v;
+    return copy;
+  }
 }
 
 /** Whole numbers from −1 on, as wide as the largest of them needs. */
@@ -86,6 +94,14 @@ export class IndexColumn {
   get(i: number): number {
     return i < this.length ? this.data[i]! : -1;
   }
+  /** A column of its own with the same numbers. */
+  copy(): IndexColumn {
+    const copy = new IndexColumn();
+    copy.data = this.data.slice();
+    copy.max = this.max;
+    copy.length = this.length;
+    return copy;
+  }
   /** The array, at least `length` long. */
   rawFor(length: number): Indices {
     if (length > this.data.length) this.grow(length, 0);
@@ -125,8 +141,15 @@ export class GrowingCounts {
 
 /** Row numbers in order of arrival. */
 export class RowList {
-  private data = new Int32Array(16);
+  private data: Int32Array = new Int32Array(16);
   length = 0;
+  /** A list of these rows, which nobody changes. */
+  static of(rows: Int32Array): RowList {
+    const list = new RowList();
+    list.data = rows;
+    list.length = rows.length;
+    return list;
+  }
   push(row: number): void {
     if (this.length === this.data.length) {
       const next = new Int32Array(more(this.length));
@@ -142,8 +165,13 @@ export class RowList {
 
 /** Values ↔ small whole numbers, in order of first sight. */
 export class Dictionary<V> {
-  private readonly index = new Map<V, number>();
-  readonly values: V[] = [];
+  private readonly index: Map<V, number>;
+  readonly values: V[];
+  /** Begins with what another one has. */
+  constructor(from?: Dictionary<V>) {
+    this.index = new Map(from?.index);
+    this.values = from ? [...from.values] : [];
+  }
   intern(v: V): number {
     let i = this.index.get(v);
     if (i === undefined) {

@@ -444,6 +444,19 @@ export class MessageTable {
     return seen;
   }
 
+  /** The same messages with some columns in place of others, and other rows of some events; a table of its own for whatever follows tables. It has the rows
+   *  that there are now, and is not to be written to.
+   */
+  over(
+    columns: Partial<Pick<MessageTable, 'time' | 'names' | 'name' | 'ids' | 'properties'>>,
+    rows: ReadonlyMap<string, Int32Array>,
+  ): MessageTable {
+    const rowsByName = [...this.rowsByName];
+    for (const [name, own] of rows) rowsByName[(columns.names ?? this.names).find(name)] = RowList.of(own);
+    const seen = Object.create(this) as MessageTable;
+    return Object.assign(seen, { base: seen, defined: undefined, length: this.length, rowsByName, ...columns });
+  }
+
   /** The same columns with other findings on their rows, as another plan judges them; `verdicts` in the order of the rows. */
   judgedAs(verdicts: ReadonlyMap<number, readonly Verdict[]>): MessageTable {
     const seen = Object.create(this) as MessageTable;

@@ -5,7 +5,7 @@ import { userKindOf } from '../plan/user-kind';
 import { entries, type Plan } from '../plan/plan';
 import { pathOf, refOf, type PropertyPath, type PropertyRef } from '../plan/property-path';
 import type { Dictionary } from './column';
-import { MessageTable, type ScalarColumn, type Value, type ValueColumns } from './message-table';
+import { MessageTable, type ScalarColumn, type ValueColumns } from './message-table';
 import { COUNTED, PRODUCTION, trafficTest, trafficText, type Traffic } from './traffic';
 
 /** Former name → present name, of the same place in a message. */
@@ -105,12 +105,6 @@ const mapped = <V>(from: Dictionary<V>, to: Dictionary<V>, name: (v: V) => V = (
   return (i) => (i < 0 ? -1 : (places[i] ??= to.intern(name(from.values[i]!))));
 };
 
-/** What is to be said of a row in place of what it says; as it says where that is `undefined`. */
-interface Otherwise {
-  readonly timeAt?: ((row: number) => number | undefined) | undefined;
-  readonly valueAt?: ((row: number, ref: PropertyRef, value: Value) => Value | undefined) | undefined;
-}
-
 /** Copies rows to a table of its own, name by name. */
 class Copy {
   readonly table: MessageTable;
@@ -125,7 +119,6 @@ class Copy {
   constructor(
     private readonly from: MessageTable,
     private readonly names: Names,
-    private readonly otherwise: Otherwise = {},
   ) {
     const to = (this.table = new MessageTable(names.userKind));
     this.name = mapped(from.names, to.names, (n) => names.events.get(n) ?? n);
@@ -140,7 +133,7 @@ class Copy {
     const sent = from.name.get(row);
     const at = to.begin(
       from.seq.get(row),
-      this.otherwise.timeAt?.(row) ?? from.time.get(row),
+      from.time.get(row),
       from.received.get(row),
       this.name(sent),
       this.source(from.source.get(row)),
@@ -180,9 +173,7 @@ class Copy {
       // Where a message carries both, the present name speaks.
       if (own.place.rivals.some((r) => (this.from[of].get(r)?.column.get(row) ?? -1) >= 0)) continue;
       const to = (own.to ??= this.table.valueColumn(of, own.place.ref));
-      const value = p.values.values[i]!;
-      const other = of === 'properties' ? this.otherwise.valueAt?.(row, ref, value) : undefined;
-      to.column.set(at, other === undefined ? (own.places[i] ??= MessageTable.placeOf(to, value)) : MessageTable.placeOf(to, other));
+      to.column.set(at, (own.places[i] ??= MessageTable.placeOf(to, p.values.values[i]!)));
     }
   }
 
@@ -247,18 +238,6 @@ export const projected = (table: MessageTable, plan: Plan, traffic: Traffic = CO
   return own.copy.table;
 };
 
-/** A table with some of its rows left out, and times and values said otherwise; under a plan's names. A copy of its own, which nobody keeps. */
-export const saidOtherwise = (
-  table: MessageTable,
-  plan: Plan,
-  { keeps, ...otherwise }: Otherwise & { readonly keeps: (row: number) => boolean },
-): MessageTable => {
-  const copy = new Copy(table, namesOf(plan), otherwise);
-  for (let row = 0; row < table.length; row++) if (keeps(row)) copy.add(row);
-  copy.close();
-  return copy.table;
-};
-
 /** The table as a plan and a choice of traffic see it, of a stretch of time alone: UTC epoch ms, `to` left out. */
 export const projectedWithin = (
   table: MessageTable,
@@ -268,7 +247,10 @@ export const projectedWithin = (
 ): MessageTable => {
   const environmentOf = new Map(entries(plan, 'source').map(([id, s]) => [id, s.environment]));
   const counts = trafficTest(table, traffic, (id) => environmentOf.get(id) ?? PRODUCTION);
-  return saidOtherwise(table, plan, { keeps: (row) => table.time.get(row) >= from && table.time.get(row) < to && counts(row) });
+  const copy = new Copy(table, namesOf(plan));
+  for (let row = 0; row < table.length; row++) if (table.time.get(row) >= from && table.time.get(row) < to && counts(row)) copy.add(row);
+  copy.close();
+  return copy.table;
 };
 
 const MAX_HELD = 4;
