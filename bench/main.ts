@@ -1,6 +1,7 @@
 /** Runs the benchmarks, or those named; exits 1 where a goal is missed. */
 import { benchAbsurd } from './absurd';
 import { benchBackfill } from './backfill';
+import { benchBridges } from './bridges';
 import { benchBuildCheck } from './build-check';
 import { benchCheck } from './check';
 import { benchCrowd } from './crowd';
@@ -38,6 +39,7 @@ const all: Record<string, () => Promise<boolean>> = {
   persons: benchPersons,
   large: benchLarge,
   gates: benchGates,
+  bridges: benchBridges,
   ledger: benchLedger,
   intake: benchIntake,
   live: benchLive,

@@ -1,6 +1,7 @@
 /** What readers are given: worked out in the background after each look at the signals, and kept, so that a page of theirs waits for nobody. */
 import { answerOf, type Answer } from '../core/clearance/answer';
-import { bridgeOf, type Bridge } from '../core/clearance/bridge';
+import type { Bridge } from '../core/clearance/bridge';
+import { rememberedBridge } from '../core/clearance/remembered-bridge';
 import type { QuestionClearance } from '../core/clearance/question-clearance';
 import { entries } from '../core/plan/plan';
 import { personsWith } from '../core/definitions/defined-events';
@@ -34,7 +35,7 @@ export const correctAnew = async ({ plan, number }: PublishedPlan): Promise<bool
       if (version?.number !== number || !countedFormula(plan, question, persons.table)) return;
       const at = Date.now();
       const done = await inBackground(
-        bridgeOf(plan, questionId, question, persons, at, undefined, personsWith(persons, plan).table),
+        rememberedBridge(plan, questionId, question, persons, at, undefined, personsWith(persons, plan).table),
         isWaitedFor,
       );
       ms += done.ms;

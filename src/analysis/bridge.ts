@@ -1,6 +1,7 @@
 /** A question's figure as it arrived, and as it would be. */
 import { bridge } from '../core/api/bridge';
-import { bridgeOf, type Bridge } from '../core/clearance/bridge';
+import type { Bridge } from '../core/clearance/bridge';
+import { rememberedBridge } from '../core/clearance/remembered-bridge';
 import { CORRECTIONS } from '../core/clearance/correction-names';
 import { personsWith } from '../core/definitions/defined-events';
 import { problem } from '../server/answer';
@@ -26,6 +27,6 @@ export const BRIDGE = [
     if (!question) return Promise.resolve(problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`)); // prettier-ignore
     const on = new Set(CORRECTIONS.flatMap(({ id }) => (body.off.includes(id) ? [] : [id])));
     const { table } = personsWith(persons, version.plan);
-    return Promise.resolve(told(bridgeOf(version.plan, body.question, question, persons, Date.now(), on, table)));
+    return Promise.resolve(told(rememberedBridge(version.plan, body.question, question, persons, Date.now(), on, table)));
   }),
 ];

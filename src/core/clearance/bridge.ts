@@ -9,7 +9,7 @@ import { typedFormula } from '../questions/typed-conditions';
 import { figureContext } from '../scenario/figure-context';
 import type { MessageTable } from '../table/message-table';
 import { CORRECTIONS, type CorrectionId } from './correction-names';
-import { corrected, correctable, countsOf } from './corrections';
+import { corrected, correctable, countsOf, type Corrected } from './corrections';
 import { affectedBy } from './lowering';
 import { countsPeople } from './reach';
 import { unlinkedBound, type Bound } from './unlinked';
@@ -56,13 +56,13 @@ export function* bridgeOf(
   yield;
   const asItArrived = numberOf(plan, persons);
   const done = new Set<CorrectionId>();
-  let last: { readonly plan: Plan; readonly persons: Resolved } = { plan, persons };
+  let last: Corrected = { plan, persons, people: undefined };
   const steps: BridgeStep[] = [];
   for (const { id, title } of CORRECTIONS) {
     if (!on.has(id) || counts[id] === 0) continue;
     yield;
     done.add(id);
-    const c = (last = corrected(plan, persons, found, done));
+    const c = (last = corrected(plan, persons, found, done, last));
     steps.push({ id, title, messages: counts[id], before: steps.at(-1)?.after ?? asItArrived, after: numberOf(c.plan, c.persons) });
   }
   yield;

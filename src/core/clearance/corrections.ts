@@ -3,7 +3,7 @@
  */
 import { clockAhead, rowsOfWrongClocks } from '../arrival/many/clock-ahead';
 import { doubleFire, firedTwice } from '../arrival/many/double-fire';
-import { prematureIn, reconcile, type UnconfirmedGroup } from '../arrival/many/premature-trigger';
+import { prematureIn, reconcile } from '../arrival/many/premature-trigger';
 import { wrongUnits } from '../arrival/many/unit-suspicion';
 import { valuesOf, type Parameters } from '../arrival/check';
 import { LivingPersons } from '../identity/living-persons';
@@ -44,7 +44,7 @@ const besideUser = following(
 );
 
 /** What a rule would link that there is none for: kinds of the plan that come beside user IDs. Where linking is switched off, that is meant so. */
-const missingLinks = ({ table, rules }: Persons): Found['links'] => {
+export const missingLinks = ({ table, rules }: Persons): Found['links'] => {
   if (!rules.linking || !table.ids.has(table.userKind)) return NO_LINKS;
   const isLinked = (kind: string): boolean =>
     rules.links.some(([a, b]) => (a === kind && b === table.userKind) || (b === kind && a === table.userKind));
@@ -64,61 +64,28 @@ const NO_LINKS: Found['links'] = { pairs: [], messages: 0 };
 const parametersOf = <P extends Parameters>(plan: Plan, check: { readonly id: string; readonly parameters?: P }) =>
   valuesOf(check.parameters, settingsOf(plan).rules[check.id]);
 
-/** What is found in all messages, whatever is asked. */
-interface Everywhere {
-  readonly plan: Plan;
-  readonly now: number;
-  readonly early: readonly UnconfirmedGroup[];
-  readonly clocks: ReadonlyMap<number, number>;
-  readonly units: ReturnType<typeof wrongUnits>;
-  readonly links: Found['links'];
-}
-
-/** It stands as long as figures that are asked for again do. */
-const STANDS_MS = 60_000;
-/** Persons are others as soon as a message comes. */
-const everywhereKnown = new WeakMap<Persons, Everywhere>();
-
-const everywhere = (plan: Plan, persons: Persons, now: number): Everywhere => {
-  const known = everywhereKnown.get(persons);
-  if (known?.plan === plan && now >= known.now && now - known.now < STANDS_MS) return known;
-  const { table } = persons;
-  const made: Everywhere = {
-    plan,
-    now,
-    early: prematureIn(plan, reconcile(plan, table, now)),
-    clocks: rowsOfWrongClocks(table, parametersOf(plan, clockAhead).tolerance * 60_000),
-    units: wrongUnits(plan, table),
-    links: missingLinks(persons),
-  };
-  everywhereKnown.set(persons, made);
-  return made;
-};
-
 /** What can be put right among the messages of events of these names; of who people are, where people are counted. */
 export const correctable = (plan: Plan, persons: Persons, names: ReadonlySet<string>, now: number, countsPeople = true): Found => {
   const { table } = persons;
-  const all = everywhere(plan, persons, now);
   const isOf = (row: number): boolean => names.has(table.names.values[table.name.get(row)] ?? '');
   const twins = new Map<string, string>();
   for (const name of names)
     for (const arrived of table.names.values)
       if (arrived !== name && !eventNamed(plan, arrived) && likeness(arrived, name) === 'same but for case') twins.set(arrived, name);
-  const early = new Set(all.early.flatMap((g) => (names.has(g.params.eventName) ? g.rows : [])));
+  const early = new Set(prematureIn(plan, reconcile(plan, table, now, names)).flatMap((g) => g.rows));
   const withinMs = parametersOf(plan, doubleFire).within * 1000;
   const twice = new Set<number>();
   for (const [, event] of entries(plan, 'event'))
     if (names.has(event.name)) for (const row of firedTwice(persons, event, withinMs)) twice.add(row);
-  const clocks = new Map([...all.clocks].filter(([row]) => isOf(row)));
+  const clocks = new Map([...rowsOfWrongClocks(table, parametersOf(plan, clockAhead).tolerance * 60_000)].filter(([row]) => isOf(row)));
   const units = new Map<string, Map<number, number>>();
-  for (const { ref, eventName, rows, factor } of all.units) {
-    if (!names.has(eventName)) continue;
+  for (const { ref, rows, factor } of wrongUnits(plan, table, names)) {
     const key = refKey(ref);
     let own = units.get(key);
     if (!own) units.set(key, (own = new Map<number, number>()));
     for (const row of rows) own.set(row, factor);
   }
-  return { twins, early, twice, clocks, units, links: countsPeople ? all.links : NO_LINKS };
+  return { twins, early, twice, clocks, units, links: countsPeople ? missingLinks(persons) : NO_LINKS };
 };
 
 /** How many messages each correction touches. */
@@ -134,6 +101,8 @@ export const countsOf = (table: MessageTable, found: Found): Record<CorrectionId
 export interface Corrected {
   readonly plan: Plan;
   readonly persons: Resolved;
+  /** By what it is the people hang on; `undefined` where they are those of messages as they came. */
+  readonly people: string | undefined;
 }
 
 /** So many other rules are followed for one table. */
@@ -176,13 +145,14 @@ const valuesOtherwise = (table: MessageTable, units: Found['units']): Map<string
 const NOTHING: ReadonlyMap<never, never> = new Map<never, never>();
 
 /** The messages with some of it put right, and the people in them: an overlay of those that there are, which stay as they came.
- *  Shape: what was given where nothing is put right. `plan` is the one under which spellings that were united are former names.
+ *  Shape: what was given where nothing is put right. `plan` is the one under which spellings that were united are former names. `before`: as far as
+ *  it was put right already, where whoever asks goes step by step; where a step makes nobody somebody else, the people are those.
  */
-export const corrected = (plan: Plan, persons: Persons, found: Found, on: ReadonlySet<CorrectionId>): Corrected => {
+export const corrected = (plan: Plan, persons: Persons, found: Found, on: ReadonlySet<CorrectionId>, before?: Corrected): Corrected => {
   const { table } = persons;
   const counts = countsOf(table, found);
   const isOn = (id: CorrectionId): boolean => on.has(id) && counts[id] > 0;
-  if (!CORRECTIONS.some(({ id }) => isOn(id))) return { plan, persons };
+  if (!CORRECTIONS.some(({ id }) => isOn(id))) return { plan, persons, people: undefined };
   const former = new Map<string, string[]>();
   if (isOn('twins')) for (const [twin, name] of found.twins) former.set(name, [...(former.get(name) ?? []), twin]);
   const renamed: Plan =
@@ -207,5 +177,14 @@ export const corrected = (plan: Plan, persons: Persons, found: Found, on: Readon
   const rules = personRulesOf(renamed, isOn('links') ? { ...identity, links: [...identity.links, ...found.links.pairs] } : identity);
   const who = canonicalJson(rules) === canonicalJson(persons.rules) ? persons : personsBy(table, rules);
   const isTouched = otherwise.leftOut.size + otherwise.times.size + otherwise.names.size + otherwise.values.size > 0;
-  return { plan: renamed, persons: isTouched ? personsOtherwise(who, overlaid(table, otherwise), otherwise) : who };
+  if (!isTouched) return { plan: renamed, persons: who, people: undefined };
+  const over = overlaid(table, otherwise);
+  // What a value is, and which event a message is of, makes nobody somebody else, as long as it is no sign-out.
+  const signOuts = [...otherwise.names].some((pair) => pair.some((name) => rules.signOutEvents.includes(name)));
+  const people = canonicalJson([canonicalJson(rules), isOn('early'), isOn('twice'), isOn('clocks'), signOuts]);
+  const same = before?.people === people ? before.persons : undefined;
+  const resolved = same
+    ? { ...same, table: over, lineage: {}, personOfMessage: same.personOfMessage.slice() }
+    : personsOtherwise(who, over, otherwise);
+  return { plan: renamed, persons: resolved, people };
 };

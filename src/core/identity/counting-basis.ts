@@ -79,10 +79,16 @@ export const personsByBasis = (linked: Resolved): ByBasis => {
   if (before) return before;
   const { table, rules } = linked;
   const ranked = rankedKinds(table);
-  const by = {
+  let [devices, users]: (Attributed | undefined)[] = [];
+  // Each is worked out when it is asked for; most ask for the linked ones alone.
+  const by: ByBasis = {
     // A device that several people use is one device all the same.
-    'device only': apartBy(table, { rules, kinds: ranked.filter((k) => k !== table.userKind), without: [] }),
-    'user ID first': apartBy(table, { rules, kinds: ranked, without: linked.shared }),
+    get 'device only'() {
+      return (devices ??= apartBy(table, { rules, kinds: ranked.filter((k) => k !== table.userKind), without: [] }));
+    },
+    get 'user ID first'() {
+      return (users ??= apartBy(table, { rules, kinds: ranked, without: linked.shared }));
+    },
     'fully linked': linked,
   };
   known.set(linked, by);

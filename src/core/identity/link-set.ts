@@ -47,6 +47,11 @@ export class LinkSet {
     return at;
   }
 
+  /** The place of a pair, the smaller node first; −1 where it is not there. */
+  find(a: number, b: number): number {
+    return this.slots[this.slotOf(a, b)]!;
+  }
+
   private grow(): void {
     const double = <T extends Int32Array | Float64Array>(from: T, to: T): T => {
       to.set(from);

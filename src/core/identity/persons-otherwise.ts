@@ -7,106 +7,122 @@ import type { Otherwise } from '../table/overlay';
 import { find, guard } from './guards';
 import { LinkSet } from './link-set';
 import { usableNodes, usersPerNode } from './node-facts';
-import { attributed, resolvePersons, type Persons } from './persons';
+import { rankedKinds, resolvePersons, type Persons } from './persons';
+import { rowsOfDevices, stretchesOf } from './stretches';
 
 /** Persons without the links that made them. */
 export type Resolved = Omit<Persons, 'links' | 'linkCount' | 'refused'>;
-
-/** Two identifiers that came side by side, as one number. */
-type Pair = number;
 
 interface Kinds {
   readonly a: IndexColumn;
   readonly b: IndexColumn;
 }
 
-/** Goes through the pairs of two kinds that these rows carry, each with its row. */
-const pairsOn = function* (rows: Iterable<number>, { a, b }: Kinds): Generator<readonly [row: number, a: number, b: number]> {
-  for (const row of rows) {
-    const [x, y] = [a.get(row), b.get(row)];
-    if (x >= 0 && y >= 0 && x !== y) yield [row, x, y];
-  }
-};
+/** So many rows before and after one are looked at first. */
+const NEAR = 24;
 
+/** Two identifiers that came side by side: of the first kind, and of the second. */
+type Pair = readonly [number, number];
+
+/** What is asked of the messages as they came: what only those carry that are left out, and what came first. */
 class Looking {
+  readonly gone: Uint8Array;
   private readonly nodes: number;
+  private readonly length: number;
   constructor(
-    private readonly before: Persons,
-    private readonly leftOut: ReadonlySet<number>,
+    private readonly table: MessageTable,
+    private readonly leftOut: readonly number[],
   ) {
-    this.nodes = before.table.nodes.length;
+    this.nodes = table.nodes.length;
+    this.length = table.length;
+    this.gone = new Uint8Array(this.length);
+    for (const row of leftOut) this.gone[row] = 1;
   }
 
-  private pairOf(a: number, b: number): Pair {
-    return a * this.nodes + b;
+  /** The pairs of two kinds that these rows carry; `may` is set for both ends. */
+  private pairsOn(rows: readonly number[], { a, b }: Kinds, may: Uint8Array, counts: (a: number, b: number) => boolean): LinkSet {
+    const pairs = new LinkSet();
+    for (const row of rows) {
+      const [x, y] = [a.get(row), b.get(row)];
+      if (x < 0 || y < 0 || x === y || !counts(x, y)) continue;
+      pairs.add(x, y, Infinity);
+      may[x] = may[y] = 1;
+    }
+    return pairs;
   }
 
-  ends(pair: Pair): readonly [number, number] {
-    return [Math.floor(pair / this.nodes), pair % this.nodes];
+  /** Whether a row that came shortly before or after one, and is not left out, is such a one: what came twice mostly came close together. */
+  private isNear(row: number, isSuch: (other: number) => boolean): boolean {
+    for (let d = 1; d <= NEAR; d++)
+      for (const other of [row - d, row + d]) if (other >= 0 && other < this.length && this.gone[other] === 0 && isSuch(other)) return true;
+    return false;
   }
 
   /** The pairs of two kinds that only rows carry that are left out. */
   vanished(kinds: Kinds): Pair[] {
-    const { table } = this.before;
-    const left = new Set<Pair>();
     const may = new Uint8Array(this.nodes);
-    for (const [, a, b] of pairsOn(this.leftOut, kinds)) {
-      left.add(this.pairOf(a, b));
-      may[a] = 1;
-    }
-    if (left.size === 0) return [];
-    const [ra, rb] = [kinds.a.rawFor(table.length), kinds.b.rawFor(table.length)];
-    for (let row = 0; row < table.length && left.size > 0; row++) {
+    const { a: one, b: two } = kinds;
+    const far = this.leftOut.filter((row) => {
+      const [x, y] = [one.get(row), two.get(row)];
+      return x >= 0 && y >= 0 && !this.isNear(row, (other) => one.get(other) === x && two.get(other) === y);
+    });
+    const pairs = this.pairsOn(far, kinds, may, () => true);
+    const stays = new Uint8Array(pairs.length);
+    let left = pairs.length;
+    const { gone } = this;
+    const [ra, rb] = [kinds.a.rawFor(this.length), kinds.b.rawFor(this.length)];
+    for (let row = 0; row < this.length && left > 0; row++) {
       const a = ra[row]!;
-      if (a < 0 || may[a] === 0 || rb[row]! < 0 || this.leftOut.has(row)) continue;
-      left.delete(this.pairOf(a, rb[row]!));
+      const b = rb[row]!;
+      if (a < 0 || may[a] === 0 || b < 0 || may[b] === 0 || gone[row] === 1) continue;
+      const at = pairs.find(a, b);
+      if (at < 0 || stays[at] === 1) continue;
+      stays[at] = 1;
+      left--;
     }
-    return [...left];
+    return [...stays].flatMap((is, at): Pair[] => (is === 1 ? [] : [[pairs.a[at]!, pairs.b[at]!]]));
   }
 
   /** The nodes of a kind that only rows carry that are left out. */
   vanishedNodes(column: IndexColumn): number[] {
-    const left = new Set<number>();
     const may = new Uint8Array(this.nodes);
+    let left = 0;
     for (const row of this.leftOut) {
       const node = column.get(row);
-      if (node < 0) continue;
-      left.add(node);
+      if (node < 0 || may[node] === 1 || this.isNear(row, (other) => column.get(other) === node)) continue;
       may[node] = 1;
+      left++;
     }
-    if (left.size === 0) return [];
-    const { length } = this.before.table;
-    const raw = column.rawFor(length);
-    for (let row = 0; row < length && left.size > 0; row++) {
+    if (left === 0) return [];
+    const { gone } = this;
+    const raw = column.rawFor(this.length);
+    for (let row = 0; row < this.length && left > 0; row++) {
       const node = raw[row]!;
-      if (node < 0 || may[node] === 0 || this.leftOut.has(row)) continue;
-      left.delete(node);
+      if (node < 0 || may[node] === 0 || gone[row] === 1) continue;
       may[node] = 0;
+      left--;
     }
-    return [...left];
+    return left === 0 ? [] : [...new Set(this.leftOut.map((row) => column.get(row)))].filter((node) => node >= 0 && may[node] === 1);
   }
 
-  /** The pairs of two kinds among some persons whose earliest message is another one. */
-  moved(kinds: Kinds, rows: Iterable<number>, isAmong: (node: number) => boolean, otherwise: MessageTable): Pair[] {
-    const { table } = this.before;
-    const first = new Map<Pair, { was: number; is: number }>();
+  /** The pairs of two kinds on these rows, of nodes that count, whose earliest message is another one in `otherwise`. */
+  moved(kinds: Kinds, rows: readonly number[], counts: (node: number) => boolean, otherwise: MessageTable): Pair[] {
     const may = new Uint8Array(this.nodes);
-    for (const [, a, b] of pairsOn(rows, kinds)) {
-      if (!isAmong(a) && !isAmong(b)) continue;
-      first.set(this.pairOf(a, b), { was: Infinity, is: Infinity });
-      may[a] = 1;
-    }
-    if (first.size === 0) return [];
-    const [ra, rb] = [kinds.a.rawFor(table.length), kinds.b.rawFor(table.length)];
-    for (let row = 0; row < table.length; row++) {
+    const pairs = this.pairsOn(rows, kinds, may, (a, b) => counts(a) || counts(b));
+    if (pairs.length === 0) return [];
+    const was = new Float64Array(pairs.length).fill(Infinity);
+    const is = was.slice();
+    const [ra, rb] = [kinds.a.rawFor(this.length), kinds.b.rawFor(this.length)];
+    for (let row = 0; row < this.length; row++) {
       const a = ra[row]!;
-      if (a < 0 || may[a] === 0 || rb[row]! < 0) continue;
-      const own = first.get(this.pairOf(a, rb[row]!));
-      if (!own) continue;
-      own.was = Math.min(own.was, table.time.get(row));
-      if (!this.leftOut.has(row)) own.is = Math.min(own.is, otherwise.time.get(row));
+      const b = rb[row]!;
+      if (a < 0 || may[a] === 0 || b < 0 || may[b] === 0) continue;
+      const at = pairs.find(a, b);
+      if (at < 0) continue;
+      was[at] = Math.min(was[at]!, this.table.time.get(row));
+      if (this.gone[row] === 0) is[at] = Math.min(is[at]!, otherwise.time.get(row));
     }
-    return [...first].flatMap(([pair, { was, is }]) => (was === is ? [] : [pair]));
+    return [...was].flatMap((first, at): Pair[] => (first === is[at] ? [] : [[pairs.a[at]!, pairs.b[at]!]]));
   }
 }
 
@@ -124,19 +140,19 @@ const closure = (before: Persons, among: ReadonlySet<number>): Set<number> => {
   return all;
 };
 
-/** The identifiers of some persons put together anew, out of the messages as they are otherwise. Shape: node → person, the new ones behind the others. */
-const joinedAnew = (before: Persons, among: ReadonlySet<number>, table: MessageTable): Pick<Persons, 'personOfNode' | 'count'> => {
-  const { rules } = before;
+/** The identifiers of some persons, `own`, put together anew, out of the messages as they are otherwise. Shape: node → person, the new ones behind the others. */
+const joinedAnew = (before: Persons, own: Uint8Array, gone: Uint8Array, table: MessageTable): Pick<Persons, 'personOfNode' | 'count'> => {
+  const { rules, table: from } = before;
   const n = before.personOfNode.length;
-  const own = new Uint8Array(n);
-  for (let i = 0; i < n; i++) own[i] = Number(among.has(before.personOfNode[i]!));
   const links = new LinkSet();
+  const time = table.time.raw;
   for (const [kindA, kindB] of rules.links) {
-    const [ca, cb] = [table.ids.get(kindA), table.ids.get(kindB)].map((c): Indices | undefined => c?.rawFor(table.length));
+    const [ca, cb] = [from.ids.get(kindA), from.ids.get(kindB)].map((c): Indices | undefined => c?.rawFor(from.length));
     if (!ca || !cb) continue;
-    for (let row = 0; row < table.length; row++) {
+    for (let row = 0; row < gone.length; row++) {
       const [a, b] = [ca[row]!, cb[row]!];
-      if (a >= 0 && b >= 0 && a !== b && own[a] === 1 && own[b] === 1) links.add(Math.min(a, b), Math.max(a, b), table.time.get(row));
+      if (a < 0 || own[a] === 0 || b < 0 || a === b || own[b] === 0 || gone[row] === 1) continue;
+      links.add(Math.min(a, b), Math.max(a, b), time[row]!);
     }
   }
   const parent = Int32Array.from({ length: n }, (_, i) => i);
@@ -145,7 +161,7 @@ const joinedAnew = (before: Persons, among: ReadonlySet<number>, table: MessageT
     if (a < b) parent[b] = a;
     else if (b < a) parent[a] = b;
   }
-  guard(table, rules, parent, links);
+  guard(from, rules, parent, links);
   const personOfNode = before.personOfNode.slice();
   let { count } = before;
   const numberOf = new Map<number, number>();
@@ -159,57 +175,99 @@ const joinedAnew = (before: Persons, among: ReadonlySet<number>, table: MessageT
   return { personOfNode, count };
 };
 
+/** Rows that carry any of some nodes. */
+const rowsWith = (table: MessageTable, nodes: Uint8Array): number[] => {
+  const found = new Uint8Array(table.length);
+  for (const column of table.ids.values()) {
+    const raw = column.rawFor(table.length);
+    for (let row = 0; row < found.length; row++) if (raw[row]! >= 0 && nodes[raw[row]!] === 1) found[row] = 1;
+  }
+  const out: number[] = [];
+  for (let row = 0; row < found.length; row++) if (found[row] === 1) out.push(row);
+  return out;
+};
+
 /** The persons in `table`, which is the table of `before` with something said otherwise.
  *  Shape: as `resolvePersons(table, before.rules)` gives, but for the numbers of persons, of which some may be nobody's. Identifiers that no message
  *  carries any longer are nobody.
- *  Cost: a few passes over columns of identifiers. All is worked out again only where a device begins or ceases to be a shared one.
+ *  Cost: a few passes over columns of identifiers. All is worked out again only where a device ceases to be a shared one.
  */
 export const personsOtherwise = (before: Persons, table: MessageTable, { leftOut, times, names }: Omit<Otherwise, 'values'>): Resolved => {
-  const { rules, table: from } = before;
-  const looking = new Looking(before, leftOut);
+  const { rules, table: from, shared } = before;
+  const left = [...leftOut];
+  const looking = new Looking(from, left);
+  const { gone } = looking;
+  const columns = [...from.ids.values()];
   const user = from.ids.get(from.userKind);
-  const others = [...from.ids].filter(([kind]) => kind !== from.userKind).map(([, column]) => column);
-  const usersOf = new Map(usersPerNode(from, usableNodes(from, rules)));
-  for (const column of user && leftOut.size > 0 ? others : [])
-    for (const pair of looking.vanished({ a: column, b: user! })) {
-      const [node, gone] = looking.ends(pair);
+  const others = columns.filter((c) => c !== user);
+  const usable = usableNodes(from, rules);
+  const several = usersPerNode(from, usable);
+  const usersOf = new Map(several);
+  for (const column of user && left.length > 0 && several.size > 0 ? others : [])
+    for (const [node, lost] of looking.vanished({ a: column, b: user! })) {
       const known = usersOf.get(node);
-      if (!known?.has(gone)) continue;
-      const left = new Set([...known].filter((u) => u !== gone));
+      if (!known?.has(lost)) continue;
+      const still = new Set([...known].filter((u) => u !== lost));
       const limit = rules.sharedDeviceUsers;
-      if (limit > 0 && known.size > limit && left.size <= limit) return resolvePersons(table, rules);
-      if (left.size > 1) usersOf.set(node, left);
+      if (limit > 0 && known.size > limit && still.size <= limit) return resolvePersons(table, rules);
+      if (still.size > 1) usersOf.set(node, still);
       else usersOf.delete(node);
     }
+  const touched = [...left, ...times.keys()];
   const concerned = new Set<number>();
   const isApart = new Set(before.refused.flatMap(({ link }) => [before.personOfNode[link.a]!, before.personOfNode[link.b]!]));
-  const touched = [...leftOut, ...times.keys()];
   for (const [kindA, kindB] of rules.linking ? rules.links : []) {
     const [a, b] = [from.ids.get(kindA), from.ids.get(kindB)];
     if (!a || !b) continue;
     const pairs = looking.vanished({ a, b });
     if (isApart.size > 0) pairs.push(...looking.moved({ a, b }, touched, (node) => isApart.has(before.personOfNode[node]!), table));
     for (const pair of pairs) {
-      const ends = looking.ends(pair).map((node) => before.personOfNode[node]!);
+      const ends = pair.map((node) => before.personOfNode[node]!);
       // What identifies nobody links nothing.
       if (ends.every((p) => p >= 0)) for (const p of ends) concerned.add(p);
     }
   }
-  const joined = concerned.size > 0 ? joinedAnew(before, closure(before, concerned), table) : before;
-  const vanished = [...from.ids.values()].flatMap((column) => looking.vanishedNodes(column));
+  const vanished = left.length > 0 ? columns.flatMap((column) => looking.vanishedNodes(column)) : [];
+  const own = new Uint8Array(before.personOfNode.length);
+  if (concerned.size > 0) {
+    const among = closure(before, concerned);
+    before.personOfNode.forEach((p, i) => (own[i] = Number(among.has(p))));
+  }
+  const joined = concerned.size > 0 ? joinedAnew(before, own, gone, table) : before;
   const personOfNode = vanished.length > 0 && joined === before ? before.personOfNode.slice() : joined.personOfNode;
   for (const node of vanished) personOfNode[node] = -1;
+
+  // Whose messages are: those of persons that were put together anew, and what a device with several user IDs sent, told by all that it sent, in order.
+  const personOfMessage = before.personOfMessage.slice();
+  const again = concerned.size > 0 ? rowsWith(from, own) : [];
+  const devices = new Set<number>();
   const isSignOut = (name: string): boolean => rules.signOutEvents.includes(name);
-  const several = usersPerNode(from, usableNodes(from, rules));
-  // Whoever was signed in on a device with several user IDs is told by all that it sent, in order.
-  const changesStretches =
-    several.size > 0 &&
-    (touched.some((row) => others.some((c) => several.has(c.get(row)))) || [...names].some((pair) => pair.some(isSignOut)));
-  let personOfMessage: Int32Array;
-  if (joined !== before || changesStretches) personOfMessage = attributed(table, rules, personOfNode, usersOf, before.shared);
-  else {
-    personOfMessage = before.personOfMessage.slice();
-    for (const row of leftOut) personOfMessage[row] = -1;
+  if (several.size > 0 && rules.linking)
+    if ([...names].some((pair) => pair.some(isSignOut))) for (const node of several.keys()) devices.add(node);
+    else for (const rows of [touched, again]) for (const row of rows) for (const c of others) if (several.has(c.get(row))) devices.add(c.get(row)); // prettier-ignore
+  const rowsOf = devices.size > 0 ? beside(from, several, devices) : new Map<number, number[]>();
+  const ranked = rankedKinds(from).map((kind) => from.ids.get(kind)!);
+  const byIdentifiers = (row: number): number => {
+    for (const c of ranked) if (c.get(row) >= 0 && personOfNode[c.get(row)]! >= 0) return personOfNode[c.get(row)]!;
+    return -1;
+  };
+  for (const rows of [again, ...rowsOf.values()]) for (const row of rows) personOfMessage[row] = byIdentifiers(row);
+  for (const row of left) personOfMessage[row] = -1;
+  if (rowsOf.size > 0) {
+    const kept = [...rowsOf].filter(([node]) => usersOf.has(node)).map(([node, rows]): [number, number[]] => [node, rows.filter((row) => gone[row] === 0)]); // prettier-ignore
+    stretchesOf(table, rules, new Map(kept), { personOfNode, personOfMessage, shared: new Set(shared) });
   }
-  return { table, rules, lineage: {}, personOfNode, personOfMessage, count: joined.count, shared: before.shared };
+  return { table, rules, lineage: {}, personOfNode, personOfMessage, count: joined.count, shared };
+};
+
+/** Devices, and all others of several user IDs that come beside them, and so on: whose messages are hangs on all of them. Each with its rows. */
+const beside = (table: MessageTable, several: ReadonlyMap<number, unknown>, devices: Set<number>): Map<number, number[]> => {
+  const others = [...table.ids].filter(([kind]) => kind !== table.userKind).map(([, c]) => c);
+  for (;;) {
+    const rowsOf = rowsOfDevices(table, devices);
+    const { size } = devices;
+    for (const rows of rowsOf.values())
+      for (const row of rows) for (const c of others) if (several.has(c.get(row))) devices.add(c.get(row));
+    if (devices.size === size) return rowsOf;
+  }
 };

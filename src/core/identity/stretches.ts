@@ -6,6 +6,12 @@ import { keyOf } from './guards';
 /** A stretch ends on its own when a shared device is left alone for this long. */
 const LEFT_ALONE_MS = 30 * 60_000;
 
+export interface Stretched {
+  readonly personOfNode: Int32Array;
+  readonly personOfMessage: Int32Array;
+  readonly shared: ReadonlySet<number>;
+}
+
 /** Gives what devices with several user IDs sent without one to whoever was signed in: from a sign-in to the next sign-out, to the next
  *  sign-in of somebody else, or, on a shared device, until it was left alone; nobody's in between. Before the first sign-in on a device
  *  that is not shared it stays as linked: that history belongs to the first. Changes `personOfMessage`.
@@ -13,18 +19,17 @@ const LEFT_ALONE_MS = 30 * 60_000;
 export const attributeStretches = (
   table: MessageTable,
   rules: IdentityRules,
-  c: {
-    readonly personOfNode: Int32Array;
-    readonly personOfMessage: Int32Array;
-    readonly usersOf: ReadonlyMap<number, ReadonlySet<number>>;
-    readonly shared: ReadonlySet<number>;
-  },
+  { usersOf, ...c }: Stretched & { readonly usersOf: ReadonlyMap<number, ReadonlySet<number>> },
 ): void => {
-  const user = table.ids.get(table.userKind);
-  if (!user || c.usersOf.size === 0 || !rules.linking) return;
+  if (!table.ids.has(table.userKind) || usersOf.size === 0 || !rules.linking) return;
+  stretchesOf(table, rules, rowsOfDevices(table, usersOf.keys()), c);
+};
+
+/** The rows that carry these identifiers, in order of arrival; those of user IDs are left out. */
+export const rowsOfDevices = (table: MessageTable, nodes: Iterable<number>): Map<number, number[]> => {
   const rowsOf = new Map<number, number[]>();
   const several = new Uint8Array(table.nodes.length);
-  for (const node of c.usersOf.keys()) several[node] = 1;
+  for (const node of nodes) several[node] = 1;
   for (const [kind, ids] of table.ids) {
     if (kind === table.userKind) continue;
     const column = ids.rawFor(table.length);
@@ -36,26 +41,39 @@ export const attributeStretches = (
       else rowsOf.set(node, [row]);
     }
   }
+  return rowsOf;
+};
+
+/** As `attributeStretches`, for some devices with the rows that they sent. Changes the lists of rows, too. */
+export const stretchesOf = (table: MessageTable, rules: IdentityRules, rowsOf: ReadonlyMap<number, number[]>, c: Stretched): void => {
+  const user = table.ids.get(table.userKind)!.rawFor(table.length);
   const time = table.time.raw;
+  const name = table.name.rawFor(table.length);
   const signOuts = new Set(rules.signOutEvents.map((n) => table.names.find(n)).filter((n) => n >= 0));
+  // At one moment a sign-in comes first and a sign-out last, whichever arrived before.
+  const rank = (row: number): number => (signOuts.has(name[row]!) ? 2 : user[row]! < 0 ? 1 : 0);
+  const userKey = (row: number): string => (user[row]! < 0 ? '' : keyOf(table, user[row]!));
+  const tie = (a: number, b: number): number => {
+    const by = rank(a) - rank(b);
+    if (by !== 0 || user[a] === user[b]) return by;
+    const [x, y] = [userKey(a), userKey(b)];
+    return x < y ? -1 : x > y ? 1 : 0;
+  };
   // Devices in the order of their identifiers, so that a message with two of them does not depend on which came first.
   const devices = [...rowsOf].sort(([a], [b]) => (keyOf(table, a) < keyOf(table, b) ? -1 : 1));
   for (const [node, rows] of devices) {
     const isShared = c.shared.has(node);
-    // At one moment a sign-in comes first and a sign-out last, whichever arrived before.
-    const rank = (row: number): number => (signOuts.has(table.name.get(row)) ? 2 : user.get(row) < 0 ? 1 : 0);
-    const userKey = (row: number): string => (user.get(row) < 0 ? '' : keyOf(table, user.get(row)));
-    rows.sort((a, b) => time[a]! - time[b]! || rank(a) - rank(b) || (userKey(a) < userKey(b) ? -1 : userKey(a) > userKey(b) ? 1 : 0));
+    rows.sort((a, b) => time[a]! - time[b]! || tie(a, b));
     let current = -2;
     let last = -Infinity;
     for (const row of rows) {
-      const u = user.get(row);
+      const u = user[row]!;
       const person = u < 0 ? -1 : c.personOfNode[u]!;
       if (isShared && time[row]! - last > LEFT_ALONE_MS && current !== -2) current = -1;
       last = time[row]!;
       if (person >= 0) current = person;
       else if (current !== -2) c.personOfMessage[row] = current;
-      if (signOuts.has(table.name.get(row)) && current !== -2) current = -1;
+      if (signOuts.has(name[row]!) && current !== -2) current = -1;
     }
   }
 };

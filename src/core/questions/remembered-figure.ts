@@ -6,7 +6,7 @@ import type { Formula } from './formula';
 import { sessionsIn } from './select';
 
 /** This long a figure is while nothing comes that it counts: windows that end now move with the clock. */
-const STANDS_MS = 60_000;
+export const STANDS_MS = 60_000;
 const MAX = 500;
 
 interface Remembered {
@@ -21,7 +21,7 @@ interface Remembered {
 const lineages = new WeakMap<object, Map<string, Remembered>>();
 
 /** What a formula looks at: its events, by name, whether all that anybody sends may make a difference to it, and whether sessions do. */
-const looksAt = (f: Formula): { readonly events: readonly string[]; readonly everything: boolean; readonly bySessions: boolean } => {
+export const looksAt = (f: Formula): { readonly events: readonly string[]; readonly everything: boolean; readonly bySessions: boolean } => {
   const events = new Set<string>();
   let [everything, bySessions] = [false, false];
   JSON.stringify(f, (key, v: unknown) => {

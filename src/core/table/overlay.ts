@@ -65,19 +65,10 @@ export const overlaid = (table: MessageTable, otherwise: Otherwise): MessageTabl
   // A name that nothing came under has a place only here.
   const known = [...names.values()].every((n) => table.names.find(n) >= 0) ? table.names : new Dictionary(table.names);
   const places = new Map([...names].map(([from, to]) => [from, known.intern(to)]));
-  const rows = rowsOtherwise(table, otherwise);
-  let { name } = table;
-  if (leftOut.size > 0 || names.size > 0) {
-    name = table.name.copy();
-    for (const [from, place] of places) for (const row of table.rowsOf(from)) name.set(row, place);
-    for (const row of leftOut) if (name.get(row) >= 0) name.set(row, -1);
-  }
-  return table.over(
+  const over = table.over(
     {
       names: known,
-      name,
       ...(times.size > 0 ? { time: table.time.but(times) } : {}),
-      ...(leftOut.size > 0 ? { ids: new Map([...table.ids].map(([kind, column]) => [kind, without(column, leftOut)])) } : {}),
       ...(values.size > 0
         ? {
             properties: new PathMap(
@@ -89,6 +80,22 @@ export const overlaid = (table: MessageTable, otherwise: Otherwise): MessageTabl
           }
         : {}),
     },
-    rows,
+    rowsOtherwise(table, otherwise),
   );
+  const named = (): IndexColumn => {
+    const name = table.name.copy();
+    for (const [from, place] of places) for (const row of table.rowsOf(from)) name.set(row, place);
+    for (const row of leftOut) if (name.get(row) >= 0) name.set(row, -1);
+    return name;
+  };
+  const identified = (): MessageTable['ids'] => new Map([...table.ids].map(([kind, column]) => [kind, without(column, leftOut)]));
+  if (leftOut.size > 0 || names.size > 0) madeWhenAsked(over, 'name', named);
+  if (leftOut.size > 0) madeWhenAsked(over, 'ids', identified);
+  return over;
+};
+
+/** Most who read an event's rows need neither everybody's names nor their identifiers. */
+const madeWhenAsked = <K extends 'name' | 'ids'>(table: MessageTable, key: K, make: () => MessageTable[K]): void => {
+  let made: MessageTable[K] | undefined;
+  Object.defineProperty(table, key, { get: () => (made ??= make()) });
 };

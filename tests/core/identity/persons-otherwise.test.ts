@@ -29,6 +29,8 @@ const message = fc.record({
   ahead: fc.constantFrom(0, 0, 20, 45),
 });
 
+const BETWEEN = Array.from({ length: 30 }, () => ({ at: 0, name: 'Else', ids: {}, isLeftOut: false, ahead: 0 }));
+
 /** Whose each row is: persons by their first row; with how many identifiers they have, and whether a user ID is among them. */
 const told = (p: Resolved): unknown[] => {
   const { members, hasUser } = membersOf(p);
@@ -42,8 +44,10 @@ const told = (p: Resolved): unknown[] => {
 
 test('messages left out, times put right and sign-outs named otherwise give the persons that they would have given', () => {
   fc.assert(
-    fc.property(fc.array(message, { maxLength: 30 }), rules, fc.boolean(), (list, own, renames) => {
+    fc.property(fc.array(message, { maxLength: 30 }), rules, fc.boolean(), fc.boolean(), (drawn, own, renames, isSparse) => {
       const all = { ...RULES, ...own };
+      // What is alike may lie close together or far apart.
+      const list = isSparse ? drawn.flatMap((m) => [m, ...BETWEEN]) : drawn;
       const table = tableOf(list.map(({ at, name, ids }) => ({ at, name, ids })));
       const otherwise = {
         leftOut: new Set(list.flatMap((m, row) => (m.isLeftOut ? [row] : []))),

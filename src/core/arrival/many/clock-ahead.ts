@@ -26,20 +26,33 @@ const rowsAhead = following<number[]>(
   },
 );
 
-/** Rows that say they happened after they were received, and by how much their device, or their source where it has none, is ahead. */
-export const rowsOfWrongClocks = (table: MessageTable, toleranceMs: number): Map<number, number> => {
-  const device = table.ids.get('device');
-  const keyOf = (row: number): string => `${table.source.get(row)} ${device?.get(row) ?? -1}`;
-  const byClock = new Map<string, number[]>();
+interface Wrong {
+  readonly rows: number;
+  readonly ahead: Map<number, number>;
+}
+/** While nothing comes that is ahead, it stands. */
+const wrongKnown = new WeakMap<readonly number[], Wrong>();
+
+/** Rows that say they happened after they were received, and by how much their device, or their source where it has none, is ahead. Not to be changed. */
+export const rowsOfWrongClocks = (table: MessageTable, toleranceMs: number): ReadonlyMap<number, number> => {
   const rows = rowsAhead(table, String(toleranceMs));
+  const known = wrongKnown.get(rows);
+  if (known?.rows === rows.length) return known.ahead;
+  const device = table.ids.get('device');
+  const devices = table.nodes.length + 1;
+  const keyOf = (row: number): number => table.source.get(row) * devices + (device?.get(row) ?? -1) + 1;
+  const byClock = new Map<number, number[]>();
   for (const row of rows) {
-    const own = byClock.get(keyOf(row));
+    const key = keyOf(row);
+    const own = byClock.get(key);
     const by = table.time.get(row) - table.received.get(row);
     if (own) own.push(by);
-    else byClock.set(keyOf(row), [by]);
+    else byClock.set(key, [by]);
   }
-  const ahead = new Map([...byClock].map(([key, all]) => [key, median(all)!]));
-  return new Map(rows.map((row) => [row, ahead.get(keyOf(row))!]));
+  const of = new Map([...byClock].map(([key, all]) => [key, median(all)!]));
+  const ahead = new Map(rows.map((row) => [row, of.get(keyOf(row))!]));
+  wrongKnown.set(rows, { rows: rows.length, ahead });
+  return ahead;
 };
 
 export const clockAhead = defineManyCheck({

@@ -167,13 +167,13 @@ const pairsOf = following(
 
 /** Client messages beside their server confirmations, for each event with a counterpart, by source and release.
  *  Shape: all groups, also those without a finding; `prematureAmong` tells which. Order: as the groups first arrived.
- *  Missing values: a client message without the key counts as unconfirmed. Units: epoch ms.
+ *  Missing values: a client message without the key counts as unconfirmed. Units: epoch ms. `names`: of these events alone.
  */
-export const reconcile = (plan: Plan, table: MessageTable, now: number): UnconfirmedGroup[] => {
+export const reconcile = (plan: Plan, table: MessageTable, now: number, names?: ReadonlySet<string>): UnconfirmedGroup[] => {
   const out: UnconfirmedGroup[] = [];
   for (const [, event] of entries(plan, 'event')) {
     const c = event.counterpart;
-    if (!c || table.rowsOf(event.name).length === 0) continue;
+    if (!c || names?.has(event.name) === false || table.rowsOf(event.name).length === 0) continue;
     const params = { eventName: event.name, counterpart: c.eventName, keyProperty: c.keyProperty, windowMs: c.windowMs };
     const { groups, found, open } = pairsOf(table, JSON.stringify(params));
     const own = found.map((g) => ({

@@ -71,10 +71,10 @@ interface Suspicion {
   readonly suspect: Suspect;
 }
 
-/** Every source and release that seems to send a property in another unit; of those with at least so many values. */
-function* suspicions(plan: Plan, table: MessageTable, min: number): Iterable<Suspicion> {
+/** Every source and release that seems to send a property in another unit; of those with at least so many values. `names`: of these events alone. */
+function* suspicions(plan: Plan, table: MessageTable, min: number, names?: ReadonlySet<string>): Iterable<Suspicion> {
   const { currency } = settingsOf(plan);
-  for (const [, event] of entries(plan, 'event'))
+  for (const [, event] of entries(plan, 'event').filter(([, e]) => names?.has(e.name) ?? true))
     for (const { property } of propertiesOf(plan, event)) {
       if (!isNumeric(property.type) || !table.properties.has(refOfProperty(property))) continue;
       const readings = readingsOf(property.unit, currency);
@@ -93,10 +93,11 @@ function* suspicions(plan: Plan, table: MessageTable, min: number): Iterable<Sus
 export const wrongUnits = (
   plan: Plan,
   table: MessageTable,
+  names?: ReadonlySet<string>,
 ): { readonly ref: PropertyRef; readonly eventName: string; readonly rows: readonly number[]; readonly factor: number }[] => {
   const set = settingsOf(plan).rules[unitSuspicion.id];
   if (set?.off) return [];
-  return [...suspicions(plan, table, valuesOf(unitSuspicion.parameters, set).min)].flatMap(({ eventName, property, suspect: s }) => {
+  return [...suspicions(plan, table, valuesOf(unitSuspicion.parameters, set).min, names)].flatMap(({ eventName, property, suspect: s }) => {
     if (s.ground === 'none') return [];
     const ref = refOfProperty(property);
     const { column, values } = table.properties.get(ref)!;
