@@ -145,7 +145,8 @@ const steps = (asked: Asked): readonly Step[] => [
   { name: 'benches', after: ['build', 'packages'], work: benches },
   { name: 'browser-2', of: 'browser', after: ['build', 'packages'], work: browser(1, asked) },
   { name: 'browser-1', of: 'browser', after: ['build', 'packages'], work: browser(0, asked) },
-  { name: 'format', work: whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', '.')) },
+  { name: 'format', work: whole(bin('oxfmt/bin/oxfmt', '--check', '.')) },
+  { name: 'astro-format', of: 'format', work: whole(bin('prettier/bin/prettier.cjs', '--check', '--log-level', 'warn', 'src/**/*.astro')) },
   { name: 'astro-types', of: 'types', after: ['sync'], work: whole([process.execPath, ['--import', 'tsx', 'ops/check-astro.ts']]) },
   { name: 'unused', work: whole(bin('knip/bin/knip.js', '--exclude', 'types')) },
 ]; // prettier-ignore
@@ -217,7 +218,7 @@ const changedSteps = (): readonly Step[] => {
     ...(files.length > 0 ? [{ name: 'reached', work: vitest('reached', { files, title: undefined }, '--maxWorkers', '1') }] : []),
     pick('rules'),
     pick('lint'),
-    ...(changed.length > 0 ? [{ name: 'format', work: whole(bin('prettier/bin/prettier.cjs', '--check', '--ignore-unknown', '--log-level', 'warn', ...changed)) }] : []), // prettier-ignore
+    ...(changed.length > 0 ? [{ name: 'format', work: whole(bin('oxfmt/bin/oxfmt', '--check', '--no-error-on-unmatched-pattern', ...changed)) }] : []), // prettier-ignore
     pick('core-types'),
   ].map((s) => ({ ...s, after: [] }));
 };

@@ -1,11 +1,20 @@
-/** Every page is opened in a browser, with the demo and empty: nothing in the console, nothing that was thrown, no answer of 500 and above. */
+/** Every page is opened in a browser, with the demo and empty: nothing in the console, nothing that was thrown, no answer of 500 and above. A station is
+ *  loaded once; its other addresses are gone to from there, as somebody does who follows a link or goes back.
+ */
 import { expect, test, type Page } from '@playwright/test';
 import { pagesOf, seenAt } from '../build/addresses';
+
+const STATIONS = ['questions', 'plan', 'identity', 'hand-off', 'arrivals', 'clearance'];
+/** The station that an address is at, whatever is chosen there. */
+const stationOf = (at: string): string | undefined => STATIONS.find((s) => at === `/${s}` || at.startsWith(`/${s}?`));
+
+const ORDER = (at: string): number => STATIONS.indexOf(stationOf(at) ?? '');
 
 /** Says of each page what went wrong on it. */
 const troublesOn = async (page: Page, base: string): Promise<string[]> => {
   const found: string[] = [];
   let at = '';
+  let before = '';
   page.on('console', (m) => {
     // The readers' page of a question that there is not, and the like, are answered with 404, which the console tells too.
     if (m.type() === 'error' && !/status of 40\d/.test(m.text())) found.push(`${at} console: ${m.text()}`);
@@ -14,9 +23,19 @@ const troublesOn = async (page: Page, base: string): Promise<string[]> => {
   page.on('response', (r) => {
     if (r.status() >= 500) found.push(`${at} ${r.status()}: ${r.url()}`);
   });
-  for (at of pagesOf(await seenAt(base))) {
+  // Those of one station one after the other.
+  const pages = pagesOf(await seenAt(base)).sort((a, b) => ORDER(a) - ORDER(b));
+  for (at of pages) {
     const from = Math.max(0, found.length);
-    await page.goto(base + at);
+    const station = stationOf(at);
+    if (station !== undefined && station === stationOf(before)) {
+      // What the address before showed is gone when this one stands.
+      await page.evaluate((to) => {
+        history.pushState(null, '', to);
+        dispatchEvent(new PopStateEvent('popstate'));
+      }, at);
+    } else await page.goto(base + at);
+    before = at;
     await expect(page.locator('body')).toContainText(/\S/);
     await expect(page.getByText(/^Loading/i)).toHaveCount(0);
     if (found.length === from && (await page.getByText('This view could not be shown.').count()) > 0)

@@ -42,7 +42,8 @@ export interface SourceCounts extends Counts {
   readonly expectedLagMs: number;
   /** Of the messages of days that are over by two: the shares that were there at the end of their day, one day later, and two. */
   readonly complete:
-    { readonly messages: number; readonly atEnd: number; readonly afterOne: number; readonly afterTwo: number } | undefined;
+    | { readonly messages: number; readonly atEnd: number; readonly afterOne: number; readonly afterTwo: number }
+    | undefined;
 }
 
 export interface ArrivalCounts {

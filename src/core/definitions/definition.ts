@@ -32,7 +32,9 @@ export interface Group {
 
 /** What a definition is made of: the messages of any of these events (twins, former names, other definitions), raw interactions, or views. */
 export type Source =
-  { readonly of: 'events'; readonly names: readonly string[] } | { readonly of: 'interactions' } | { readonly of: 'views' };
+  | { readonly of: 'events'; readonly names: readonly string[] }
+  | { readonly of: 'interactions' }
+  | { readonly of: 'views' };
 
 /** What becomes of a property in the defined event; what is not listed is copied as it is. */
 export type Change =

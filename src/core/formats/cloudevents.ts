@@ -3,7 +3,8 @@
 const isObject = (v: unknown): v is Record<string, unknown> => typeof v === 'object' && v !== null && !Array.isArray(v);
 
 export type CloudEventReading =
-  { readonly ok: true; readonly message: Record<string, unknown> } | { readonly ok: false; readonly detail: string };
+  | { readonly ok: true; readonly message: Record<string, unknown> }
+  | { readonly ok: false; readonly detail: string };
 
 /** Attribute names: lower-case letters and digits. Source: CloudEvents 1.0.2, "Attribute Naming Convention". */
 const ATTRIBUTE = /^[a-z0-9]+$/;

@@ -21,7 +21,8 @@ export interface ChangedEntity {
 }
 
 export type EditOutcome =
-  { readonly ok: true; readonly change: number; readonly revisions: Revisions } | { readonly ok: false; readonly problem: EditProblem };
+  | { readonly ok: true; readonly change: number; readonly revisions: Revisions }
+  | { readonly ok: false; readonly problem: EditProblem };
 
 /** The plan and its revisions with what changed since. Entities that say the same keep their identity, tables without a change too, so that
  *  nothing is worked out or drawn again for them. Input is not changed.

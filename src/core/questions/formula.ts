@@ -122,7 +122,14 @@ export interface RateOfValue extends Narrowed {
 }
 
 export type Formula =
-  ActivePersons | Conversion | AveragePerPerson | Retention | TotalOfProperty | TopValues | ShareWhoAlsoDid | RateOfValue;
+  | ActivePersons
+  | Conversion
+  | AveragePerPerson
+  | Retention
+  | TotalOfProperty
+  | TopValues
+  | ShareWhoAlsoDid
+  | RateOfValue;
 export type FormulaType = Formula['type'];
 export type FormulaOf<T extends FormulaType> = Extract<Formula, { type: T }>;
 

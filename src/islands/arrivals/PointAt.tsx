@@ -112,7 +112,12 @@ const Named = ({ pointed }: { pointed: Pressed }) => {
           {besides.length > 0 ? (
             <p className="text-sm text-caution">
               It would take besides:{' '}
-              {besides.slice(0, SHOWN_TEXTS).map((t) => `“${t.value || 'no words'}” ${count(t.messages)}`).join(', ') /* prettier-ignore */}
+              {
+                besides
+                  .slice(0, SHOWN_TEXTS)
+                  .map((t) => `“${t.value || 'no words'}” ${count(t.messages)}`)
+                  .join(', ') /* prettier-ignore */
+              }
             </p>
           ) : null}
         </>
