@@ -11,6 +11,7 @@ import { whyNotSigned } from '../core/clearance/sign-off-shown';
 import { canBeWaived } from '../core/clearance/waiver';
 import { sinceOf, type NotedSignals } from '../core/clearance/since';
 import { entries, type Plan } from '../core/plan/plan';
+import { withPresentNames } from '../core/plan/rename';
 import type { PublishedPlan } from '../core/plan/version';
 import { trafficText } from '../core/table/traffic';
 import { headlineOf } from '../core/questions/formulas/computations';
@@ -115,7 +116,7 @@ const job = defineJob('signals', oneLook, '*/5 * * * *');
 whenSignalsMayDiffer(() => void job.ask(2).catch(() => undefined));
 
 export const CLEARANCE = [
-  serve(clearance, ({ url }) => clearancesOf(url, async () => (await currentDraft()).plan)),
+  serve(clearance, ({ url }) => clearancesOf(url, async () => withPresentNames((await currentDraft()).plan))),
   serve(signOffEndpoint, async ({ body }) => {
     const { questionId, author } = body;
     if ('withdraw' in body) {

@@ -7,6 +7,7 @@ import type { Persons } from '../core/identity/persons';
 import type { PersonRules } from '../core/identity/person-rules';
 import { canonicalJson } from '../core/plan/content-hash';
 import { MessageTable, USUAL_USER_KIND, verdictOf, type Verdict } from '../core/table/message-table';
+import { withPresentNames } from '../core/plan/rename';
 import { userKindOf } from '../core/plan/user-kind';
 import { RowReader } from '../core/table/row-reader';
 import { readSegment, SEGMENT_FORMAT } from '../core/table/segment';
@@ -123,7 +124,9 @@ const made = async (version: PublishedPlan | undefined, recheckOpen: boolean): P
 
 const turns = new Turns<State>({
   bring: async (before, alone) => {
-    const version = await newestVersion();
+    const newest = await newestVersion();
+    // Messages are seen under present names, so what asks about them is, too.
+    const version = newest && { ...newest, plan: withPresentNames(newest.plan) };
     const recheckOpen = (await openRechecks(database())).length > 0;
     if (!before || before.table.userKind !== userKindIn(version)) return made(version, recheckOpen);
     const isJudgedAnew = before.version?.number !== version?.number || before.recheckOpen !== recheckOpen;

@@ -16,6 +16,7 @@ import { resolvePersons, type Persons } from '../core/identity/persons';
 import { worked, type Scenario, type Worked } from '../core/scenario/side';
 import { verdictOf, type MessageTable, type Verdict } from '../core/table/message-table';
 import { stretchOfDays, type Stretch } from '../core/scenario/stretch';
+import { withPresentNames } from '../core/plan/rename';
 import { projected, projectedWithin } from '../core/table/projection';
 import { readTraffic, type Traffic } from '../core/table/traffic';
 import { intakeDays, messagesToJudge } from '../db/message-store';
@@ -205,7 +206,7 @@ export const DRY_RUN = [
     }
     const applied = applyEdits(base, edits);
     if (!applied.ok) return problem(409, 'edits do not fit', 'Somebody changed this meanwhile. Reload, and try again.');
-    return run({ version, plan: applied.plan, traffic: readTraffic(url.searchParams.get('traffic')), stretch });
+    return run({ version, plan: withPresentNames(applied.plan), traffic: readTraffic(url.searchParams.get('traffic')), stretch });
   }),
   serveSteps(keptRun, async ({ url, body }) => {
     const version = inForce();

@@ -3,6 +3,7 @@ import { figure } from '../core/api/figure';
 import { blank } from '../core/plan/defaults';
 import { parseBody } from '../core/plan/document-schema';
 import type { Question } from '../core/plan/plan';
+import { questionWithPresentNames } from '../core/plan/rename';
 import { figureSteps } from '../core/questions/compute-figure';
 import { coverageOf } from '../core/questions/coverage';
 import { notKept, notKeptText } from '../core/questions/not-kept';
@@ -16,9 +17,9 @@ export const FIGURE = [
   serveSteps(figure, async ({ url, body }) => {
     const parsed = parseBody('question', { ...blank('question'), formula: body.formula });
     if (!parsed.ok) return problem(400, 'formula rejected', parsed.detail);
-    const question = parsed.value as Question;
     const scope = await draftScope(url);
     const { plan } = scope;
+    const question = questionWithPresentNames(plan, parsed.value as Question);
     if (!question.formula || coverageOf(plan, question).state === 'undefined')
       return problem(409, 'formula open', 'The formula is not complete yet, so there is nothing to count.');
     const lost = notKept(scope.table, question);

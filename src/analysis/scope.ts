@@ -3,6 +3,7 @@ import type { Persons } from '../core/identity/persons';
 import { personRulesOf } from '../core/identity/person-rules';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { emptyPlan, type Plan } from '../core/plan/plan';
+import { withPresentNames } from '../core/plan/rename';
 import { Watch } from '../core/plan/watch';
 import type { MessageTable } from '../core/table/message-table';
 import { projected } from '../core/table/projection';
@@ -49,7 +50,7 @@ export const publishedScope = (url?: URL): Scope => {
 
 /** Under the draft. */
 export const draftScope = async (url?: URL): Promise<Scope> => {
-  const { plan } = await currentDraft();
+  const plan = withPresentNames((await currentDraft()).plan);
   const { version, table } = heldState();
   return scopeOf(plan, version, trafficIn(url), table);
 };

@@ -5,6 +5,7 @@ import { sql, type Transaction } from 'kysely';
 import { contentHash } from '../core/plan/content-hash';
 import { completed, completedPlan, DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { applyEdits, invertAll, type Edit, type EditProblem } from '../core/plan/edit';
+import { mayBeRefused, refusedBy, type Refusal } from '../core/plan/kept-rules';
 import { emptyPlan, SETTINGS_ID, type BodyOf, type Id, type Kind, type Plan } from '../core/plan/plan';
 import type { ChangedEntity, Draft, EditOutcome, Revisions } from '../core/plan/draft';
 import type { LoggedChange } from '../core/plan/review';
@@ -105,7 +106,26 @@ export class Conflict extends Error {
   }
 }
 
-/** As `applyChange`, within a transaction of the caller’s. Errors: throws `Conflict`, so that the transaction is rolled back. */
+/** Edits that fit, and make of the plan what it must not be. */
+export class Refused extends Error {
+  constructor(readonly refusal: Refusal) {
+    super(refusal.says);
+  }
+}
+
+/** The whole draft, as it is in a transaction. */
+const wholeIn = async (tx: Tx): Promise<Plan> =>
+  assemble(
+    await tx
+      .selectFrom('plan_entities')
+      .select(['kind', 'id', 'rev', 'body'])
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .orderBy('kind')
+      .orderBy('id')
+      .execute(),
+  ).plan;
+
+/** As `applyChange`, within a transaction of the caller’s. Errors: throws `Conflict` or `Refused`, so that the transaction is rolled back. */
 export const applyChangeIn = async (
   tx: Tx,
   edits: readonly Edit[],
@@ -143,6 +163,14 @@ export const applyChangeIn = async (
   const result = applyEdits(plan, edits);
   if (!result.ok) throw new Conflict(result.problem);
   plan = result.plan;
+  if (edits.some(mayBeRefused)) {
+    const whole = await wholeIn(tx);
+    // The settings that every workspace has are there before anybody has written them.
+    const writesSettings = edits.some((e) => e.kind === 'settings' && e.op === 'create');
+    const after = applyEdits(writesSettings ? { ...whole, settings: {} } : whole, edits);
+    const refusal = after.ok ? refusedBy(whole, after.plan, edits) : undefined;
+    if (refusal) throw new Refused(refusal);
+  }
   const revisions: { [K in Kind]?: Record<Id, number> } = {};
   for (const [kind, ids] of touched) {
     const table = plan[kind] as Record<Id, BodyOf[Kind]>;
@@ -201,6 +229,7 @@ export const applyChange = async (
     return await db.transaction().execute((tx) => applyChangeIn(tx, edits, known, label, author));
   } catch (e) {
     if (e instanceof Conflict) return { ok: false, problem: e.problem };
+    if (e instanceof Refused) return { ok: false, refusal: e.refusal };
     throw e;
   }
 };

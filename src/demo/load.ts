@@ -50,7 +50,7 @@ export const loadDemo = async ({
   if (!(await ensureWorkspace(database(), LOADING))) return false;
   const write = async (edits: Parameters<typeof applyChange>[1], label: string): Promise<void> => {
     const outcome = await applyChange(database(), edits, {}, label, 'Maren (insight)');
-    if (!outcome.ok) throw new Error(`the demo plan does not apply: ${JSON.stringify(outcome.problem)}`);
+    if (!outcome.ok) throw new Error(`the demo plan does not apply: ${JSON.stringify(outcome)}`);
   };
   await write(publishedEdits, 'First plan');
   await publish(database(), 'Discover, join and borrow', 'Maren (insight)', new Date(now - 57 * 86_400_000));

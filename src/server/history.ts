@@ -4,6 +4,8 @@ import { history } from '../core/api/history';
 import { planAt } from '../core/api/plan-at';
 import { version } from '../core/api/version';
 import { diffPlans } from '../core/plan/diff';
+import { DEFAULT_SETTINGS } from '../core/plan/defaults';
+import { emptyPlan } from '../core/plan/plan';
 import { draftAt, listVersions, loadVersion, recentChanges } from '../db/plan-store';
 import { problem } from './answer';
 import { database } from './context';
@@ -30,6 +32,7 @@ export const HISTORY = [
     const older = number === undefined ? await newestVersion() : await loadVersion(database(), number - 1);
     const newer = number === undefined ? (await currentDraft()).plan : (await loadVersion(database(), number))?.plan;
     if (!newer) return noVersion(number!);
-    return older ? diffPlans(older.plan, newer) : [];
+    // Before the first version there was nothing: all of it is new.
+    return diffPlans(older?.plan ?? emptyPlan(DEFAULT_SETTINGS), newer);
   }),
 ];

@@ -5,11 +5,12 @@ import { decideProposal } from '../core/api/decide-proposal';
 import { proposal } from '../core/api/proposal';
 import { proposals } from '../core/api/proposals';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
-import { applyEdits, type Edit } from '../core/plan/edit';
+import { applyEdits, type Edit, type EditProblem } from '../core/plan/edit';
+import { refusedBy, type Refusal } from '../core/plan/kept-rules';
 import { mergeProposal, proposedPlan, type Choice } from '../core/plan/merge';
 import { emptyPlan, type Plan } from '../core/plan/plan';
 import type { Proposal } from '../core/plan/review';
-import { loadVersion, newestNumber } from '../db/plan-store';
+import { loadVersion, newestNumber, Refused } from '../db/plan-store';
 import {
   createProposal,
   decideProposal as decide,
@@ -67,6 +68,9 @@ const serveProposal = serve(proposal, async ({ query: { id } }) => {
   };
 });
 
+/** A change that would make of the plan what it must not be. */
+export const refused = (refusal: Refusal): Response => problem(422, 'refused', refusal.says);
+
 /** Adds edits to a proposal; 409 with both values when they do not fit. */
 export const extend = async (
   id: string,
@@ -77,12 +81,23 @@ export const extend = async (
   const found = await findProposal(database(), id);
   if (!found) return gone();
   const base = await baseOf(found);
-  const outcome = await extendProposal(database(), id, edits, label, by, (before) => {
-    const r = applyEdits(proposedPlan(base, before), edits);
-    return r.ok ? undefined : r.problem;
-  });
+  const outcome = await extendProposal<{ readonly problem: EditProblem } | { readonly problem?: undefined; readonly refusal: Refusal }>(
+    database(),
+    id,
+    edits,
+    label,
+    by,
+    (before) => {
+      const plan = proposedPlan(base, before);
+      const r = applyEdits(plan, edits);
+      if (!r.ok) return { problem: r.problem };
+      const refusal = refusedBy(plan, r.plan, edits);
+      return refusal && { refusal };
+    },
+  );
   if (outcome === 'closed') return problem(410, 'proposal closed', `“${found.name}” is ${found.status}; go back to the draft to edit on.`);
-  if ('problem' in outcome) return json({ error: 'conflict', problem: outcome.problem }, 409);
+  if ('problem' in outcome)
+    return outcome.problem.problem ? json({ error: 'conflict', problem: outcome.problem.problem }, 409) : refused(outcome.problem.refusal);
   return { ok: true, change: outcome.change, revisions: {} };
 };
 
@@ -95,17 +110,28 @@ const serveDecision = serve(decideProposal, async ({ body }) => {
     return problem(409, 'already decided', `“${found.name}” was ${found.status} by ${found.decidedBy ?? 'somebody'}.`);
   const base = await baseOf(found);
   let conflicts: ReturnType<typeof mergeProposal>['conflicts'] = [];
+  let refusal: string | undefined;
   const outcome = await decide(database(), id, decision, by, note, async (edits) => {
     const draft = await currentDraft();
     const merge = mergeProposal(base, proposedPlan(base, edits), draft.plan, new Map<string, Choice>(Object.entries(choices)));
     ({ conflicts } = merge);
     return conflicts.length > 0 ? 'conflicts' : { edits: merge.edits, label: `Accepted: ${found.name}` };
+  }).catch((e: unknown) => {
+    if (!(e instanceof Refused)) throw e;
+    refusal = e.message;
+    return 'refused' as const;
   });
   switch (outcome) {
     case 'decided':
       return { ok: true as const };
     case 'conflicts':
       return json({ error: 'conflicts', detail: 'Both sides changed some fields; choose for each.', conflicts }, 409);
+    case 'refused':
+      return problem(
+        422,
+        'refused',
+        `${refusal} The draft has moved on since the proposal was begun; change the one or the other, and accept it then.`,
+      );
     case 'draft moved':
       return problem(409, 'the draft moved', 'The draft was changed just now; look at the conflicts again.');
     default:

@@ -15,7 +15,7 @@ import { json, problem } from './answer';
 import { serve } from './serve';
 import { database } from './context';
 import { currentDraft } from './draft';
-import { extend } from './proposals';
+import { extend, refused } from './proposals';
 import { newestVersion } from './published';
 import { recheckUnderWay } from './recheck';
 
@@ -52,7 +52,8 @@ const serveEdits = serve(edits, async ({ body }) => {
   const { revisions, label, author, proposal } = body;
   if (proposal !== undefined) return extend(proposal, parsedEdits, label, author);
   const outcome = await applyChange(database(), parsedEdits, revisions, label, author);
-  return outcome.ok ? outcome : json({ error: 'conflict', problem: outcome.problem }, 409);
+  if (outcome.ok) return outcome;
+  return outcome.problem ? json({ error: 'conflict', problem: outcome.problem }, 409) : refused(outcome.refusal);
 });
 
 /** The workspace's own bench cases are tried first; 409 with those that fail, unless `despiteCases` says that they were seen. */

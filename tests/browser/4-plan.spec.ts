@@ -158,7 +158,13 @@ test('publish, compare, restore; a proposal reviewed and its conflict settled fi
   await expect(change.getByText('In view for six seconds.')).toBeVisible();
   await expect(change.getByText('In view for seven seconds.')).toBeVisible();
   await expect(change.getByText('It counts another moment', { exact: false })).toBeVisible();
-  await page.getByRole('button', { name: 'Restore' }).first().click();
+  await page.getByRole('button', { name: 'Bring back …' }).first().click();
+  const back = page.getByRole('dialog', { name: /^Bring version \d+ back$/ });
+  // It is asked first, with what changes and whose work goes.
+  await expect(back.getByRole('list', { name: 'What changes' }).getByRole('listitem')).toHaveCount(1);
+  await expect(back.getByRole('status')).toContainText('Work that nobody has published goes with it: 1 change by');
+  await back.getByRole('button', { name: 'Bring all back' }).click();
+  await expect(back).toHaveCount(0);
   await expect(page.getByText('No differences.')).toBeVisible();
 
   await page.goto('/plan/proposals');

@@ -150,3 +150,52 @@ test('one accepts and the other declines at the same moment: the draft has the e
     if (notes !== before) await post(one, '/api/edits', { edits: [set('signed-out', 'notes', notes, before)], label: '', author: 'Ines' });
   }
 });
+
+test('what a plan must not become is refused on every way in, with a sentence, and nothing of it is stored', async () => {
+  const { plan } = await get<Workplace>(one, '/api/workplace');
+  const { plan: published } = await get<{ plan: Plan }>(one, '/api/version?number=1');
+  // Two that the version and the draft name alike.
+  const [a, b] = Object.entries(plan.event).filter(([id, e]) => published.event[id]?.name === e.name);
+  const [[first, { name: firstName }], [second, { name: secondName }]] = [a!, b!];
+  const twice = await post(one, '/api/edits', { edits: [set(first, 'name', firstName, secondName)], author: 'Ines' });
+  expect(twice).toMatchObject({
+    status: 422,
+    body: { error: 'refused', detail: `There is an event “${secondName}” already. Choose another name.` },
+  });
+  const nowhere = await post(one, '/api/edits', {
+    edits: [set(first, 'sharedSets', plan.event[first]!.sharedSets, ['nowhere'])],
+  });
+  expect([nowhere.status, nowhere.body['detail']]).toEqual([
+    422,
+    `“${firstName}” would refer to the shared set “nowhere”, which is not in the plan.`,
+  ]);
+  const registered = Object.entries(plan.userProperty).find(([, u]) => u.registered)!;
+  const lost = await post(one, '/api/edits', {
+    edits: [{ op: 'set', kind: 'userProperty', id: registered[0], field: 'registered', before: true, after: false }],
+  });
+  expect([lost.status, lost.body['detail']]).toEqual([
+    422,
+    `“${registered[1].name}” is registered, which cannot be taken back: retire it instead.`,
+  ]);
+  expect((await get<Workplace>(two, '/api/workplace')).plan).toEqual(plan);
+
+  // In a proposal at once; and when the draft has taken the name since, at its acceptance.
+  const { body } = await post(one, '/api/proposals', { name: 'A name', author: 'Ines' });
+  const id = body['id'] as string;
+  const proposed = await post(one, '/api/edits', { edits: [set(first, 'name', firstName, secondName)], proposal: id });
+  expect([proposed.status, proposed.body['error']]).toEqual([422, 'refused']);
+  const fresh = await post(one, '/api/edits', { edits: [set(first, 'name', firstName, 'Wanted By Two')], proposal: id });
+  expect(fresh.status).toBe(200);
+  expect((await post(two, '/api/edits', { edits: [set(second, 'name', secondName, 'Wanted By Two')] })).status).toBe(200);
+  const accepted = await post(one, '/api/proposal', { id, decision: 'accepted', note: '', author: 'Jo', choices: {} });
+  expect(accepted).toMatchObject({ status: 422, body: { error: 'refused' } });
+  expect(accepted.body['detail']).toContain('There is an event “Wanted By Two” already.');
+  const draft = (await get<Workplace>(two, '/api/workplace')).plan;
+  expect([draft.event[first]!.name, draft.event[second]!.name]).toEqual([firstName, 'Wanted By Two']);
+});
+
+test('before the first version there was nothing: all of it is new', async () => {
+  const first = await get<{ what: string; kind: string }[]>(one, '/api/changes?version=1');
+  expect(first.length).toBeGreaterThan(20);
+  expect(first.filter((c) => c.kind !== 'settings').every((c) => c.what === 'added')).toBe(true);
+});

@@ -22,5 +22,6 @@ export const edits = endpoint({
     404: 'There is no such proposal.',
     409: 'An edit was made on an older value; `problem` holds both values.',
     410: 'The proposal is closed.',
+    422: 'It would make of the plan what it must not be: a name twice, a limit exceeded, what is registered taken back, a reference to nothing; `detail` says which.',
   },
 });

@@ -1,5 +1,6 @@
 /** The draft: the working state of the plan, with the revisions that say whether an edit is stale. */
 import { sameValue, type EditProblem } from './edit';
+import type { Refusal } from './kept-rules';
 import type { BodyOf, Id, Kind, Plan } from './plan';
 
 /** Revisions of the entities: kind → ID → revision. */
@@ -22,7 +23,8 @@ export interface ChangedEntity {
 
 export type EditOutcome =
   | { readonly ok: true; readonly change: number; readonly revisions: Revisions }
-  | { readonly ok: false; readonly problem: EditProblem };
+  | { readonly ok: false; readonly problem: EditProblem }
+  | { readonly ok: false; readonly problem?: undefined; readonly refusal: Refusal };
 
 /** The plan and its revisions with what changed since. Entities that say the same keep their identity, tables without a change too, so that
  *  nothing is worked out or drawn again for them. Input is not changed.

@@ -1,5 +1,7 @@
 /** What a change means to those who send by the plan and to those who read by it. */
 import type { Change } from './diff';
+import { sameValue } from './edit';
+import { namedAs } from './rename';
 import type { EventProperty, EventSource, Id, Plan } from './plan';
 
 export const IMPACTS = ['breaking', 'additive', 'wording'] as const;
@@ -108,12 +110,26 @@ const sent = (before: readonly EventSource[], after: readonly EventSource[], q: 
   return ['wording', 'How far it is built.'];
 };
 
+const FOLLOWS: Verdict = ['wording', 'It follows a name that changed; what is counted is the same.'];
+
+/** Names under which messages may come besides the present one. */
+const former = (before: readonly string[], after: readonly string[], name: string): Verdict => {
+  const gone = before.filter((n) => !after.includes(n) && n !== name);
+  const added = after.filter((n) => !before.includes(n));
+  if (gone.length > 0) return ['breaking', `Messages under ${gone.map((n) => `\`${n}\``).join(', ')} are unknown from now on.`];
+  if (added.length > 0)
+    return ['additive', `Messages under ${added.map((n) => `\`${n}\``).join(', ')} count as it, those of the past, too.`];
+  return ['wording', 'The same names in another order.'];
+};
+
 const ofEvent = (field: string, before: unknown, after: unknown, change: Change, p: Plan, q: Plan): Verdict => {
   switch (field) {
     case 'name':
       return q.event[change.id]?.formerNames.includes(String(before))
         ? ['additive', 'The former name is kept, so messages under it are still known.']
         : ['breaking', 'Messages under the old name are unknown from now on.'];
+    case 'formerNames':
+      return former(before as string[], after as string[], q.event[change.id]?.name ?? '');
     case 'properties':
       return carried(before as EventProperty[], after as EventProperty[], p, q);
     case 'sharedSets': {
@@ -145,9 +161,13 @@ const ofEvent = (field: string, before: unknown, after: unknown, change: Change,
 const isLarger = (after: unknown, before: unknown): boolean =>
   after !== undefined && (before === undefined || (after as number) > (before as number));
 
-const ofProperty = (field: string, before: unknown, after: unknown, change: Change): Verdict => {
+const ofProperty = (field: string, before: unknown, after: unknown, change: Change, q: Plan): Verdict => {
+  const now = (change.kind === 'property' ? q.property : q.userProperty)[change.id];
   switch (field) {
+    case 'formerNames':
+      return former(before as string[], after as string[], now?.name ?? '');
     case 'name':
+      if (now?.formerNames.includes(String(before))) return ['additive', 'The former name is kept, so messages under it are still known.'];
       return ['breaking', 'Messages and analyses under the old name find nothing.'];
     case 'type':
       return before === 'integer' && after === 'number'
@@ -205,7 +225,7 @@ const ofField = (change: Change, field: string, before: unknown, after: unknown,
       return ofEvent(field, before, after, change, p, q);
     case 'property':
     case 'userProperty':
-      return ofProperty(field, before, after, change);
+      return ofProperty(field, before, after, change, q);
     case 'sharedSet':
       return field === 'properties' ? carried(before as EventProperty[], after as EventProperty[], p, q) : WORDS_ONLY;
     case 'question':
@@ -247,8 +267,13 @@ const GONE: Partial<Record<Change['kind'], string>> = {
  *  Shape: in the order of the changes. `from` and `to` are the plans that the changes lead between.
  *  Source: own definition.
  */
-export const judgeChanges = (changes: readonly Change[], from: Plan, to: Plan): JudgedChange[] =>
-  changes.map((c): JudgedChange => {
+export const judgeChanges = (changes: readonly Change[], from: Plan, to: Plan): JudgedChange[] => {
+  const isRename = changes.some((c) => c.what === 'changed' && c.fields.some((f) => f.field === 'name'));
+  const renamed = isRename ? namedAs(from, to) : from;
+  /** Whether a field says what it said, but for names that others have now. */
+  const follows = (c: Change, field: string, after: unknown): boolean =>
+    isRename && field !== 'name' && sameValue((renamed[c.kind][c.id] as Readonly<Record<string, unknown>> | undefined)?.[field], after);
+  return changes.map((c): JudgedChange => {
     const whole = (impact: Impact, reason: string): JudgedChange => ({
       ...c,
       impact,
@@ -258,8 +283,9 @@ export const judgeChanges = (changes: readonly Change[], from: Plan, to: Plan): 
       return whole('additive', c.kind === 'definition' ? 'It names what is recorded; no message changes.' : 'It was not already recorded.');
     if (c.what === 'removed') return whole('breaking', GONE[c.kind] ?? 'It is gone.');
     const fields = c.fields.map((f): JudgedField => {
-      const [impact, reason] = ofField(c, f.field, f.before, f.after, from, to);
+      const [impact, reason] = follows(c, f.field, f.after) ? FOLLOWS : ofField(c, f.field, f.before, f.after, from, to);
       return { ...f, impact, reason };
     });
     return { ...c, impact: worstImpact(fields), fields };
   });
+};

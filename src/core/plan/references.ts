@@ -114,6 +114,30 @@ export const removalOf = (plan: Plan, kind: Kind, id: Id): Edit[] => {
         ),
       );
   }
+  if (kind === 'event')
+    for (const [sid, { prerequisites }] of entries(plan, 'source'))
+      if (prerequisites?.some((p) => p.notInheritedBy.includes(id)))
+        edits.push(
+          setField(
+            plan,
+            'source',
+            sid,
+            'prerequisites',
+            prerequisites.map((p) => ({ ...p, notInheritedBy: p.notInheritedBy.filter((e) => e !== id) })),
+          ),
+        );
+  if (kind === 'source')
+    for (const [tid, t] of entries(plan, 'trial'))
+      if (t.steps.some((s) => s.expects.some((e) => e.sources.includes(id))))
+        edits.push(
+          setField(
+            plan,
+            'trial',
+            tid,
+            'steps',
+            t.steps.map((s) => ({ ...s, expects: s.expects.map((e) => ({ ...e, sources: e.sources.filter((x) => x !== id) })) })),
+          ),
+        );
   if (kind === 'property')
     for (const [sid, s] of entries(plan, 'sharedSet'))
       if (s.properties.some((p) => p.propertyId === id))

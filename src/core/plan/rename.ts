@@ -3,14 +3,15 @@ import { stepsWithEvent, stepsWithProperty } from '../trial/renamed';
 import { mapFormulaEvents, mapFormulaProperty } from '../questions/formula';
 import { isMadeOf, propertyMoved, sourceRenamed } from '../definitions/named';
 import type { Edit } from './edit';
-import { setField } from './edit';
-import { entries, type Id, type Plan } from './plan';
+import { applyEdits, setField } from './edit';
+import { entries, type Id, type Plan, type Question } from './plan';
 import { carriersOf } from './plan-index';
 import {
   isInside,
   MAX_WITHIN,
   movedRef,
   pathOf,
+  refKey,
   refOfProperty,
   refText,
   sameRef,
@@ -201,3 +202,75 @@ export const renameUserProperty = (plan: Plan, id: Id, name: string, newId: () =
     ...[setField(plan, 'userProperty', id, 'retired', true)].filter((e) => e !== undefined),
   ];
 };
+
+/** A plan in which every event, property and definition that another plan has, too, is named as there, with all that names it moved along; nothing else is
+ *  changed. Entities are the same by their ID.
+ */
+export const namedAs = (plan: Plan, as: Plan): Plan => {
+  let current = plan;
+  const make = (edits: readonly Edit[]): void => {
+    const r = applyEdits(current, edits);
+    if (r.ok) current = r.plan;
+  };
+  const others = <K extends 'event' | 'property' | 'definition'>(kind: K): [Id, string][] =>
+    entries(plan, kind).flatMap(([id, b]): [Id, string][] => {
+      const name = as[kind][id]?.name;
+      return name === undefined || name === '' || name === b.name ? [] : [[id, name]];
+    });
+  const rename = {
+    event: (id: Id, name: string) => renameEvent(current, id, name, false),
+    property: (id: Id, name: string) => renameProperty(current, id, name, false),
+    definition: (id: Id, name: string) => renameDefinition(current, id, name),
+  };
+  for (const kind of ['event', 'property', 'definition'] as const) {
+    const list = others(kind);
+    // By way of names that nothing has: two may have changed places.
+    for (const [id] of list) make(rename[kind](id, `\u0000${id}`));
+    for (const [id, name] of list) make(rename[kind](id, name));
+  }
+  return current;
+};
+
+const presentKnown = new WeakMap<Plan, Plan>();
+
+/** A plan in which questions, definitions, trials, counterparts and series say the present names of events and properties where they were written with a
+ *  former one: messages are seen under their present name alone.
+ *  Shape: the plan itself where nothing names a former name; the same one each time. A name that is a present one is nobody's former one.
+ */
+export const withPresentNames = (plan: Plan): Plan => {
+  let known = presentKnown.get(plan);
+  if (!known) presentKnown.set(plan, (known = presentlyNamed(plan)));
+  return known;
+};
+
+const presentlyNamed = (plan: Plan): Plan => {
+  let current = plan;
+  const make = (edits: readonly (Edit | undefined)[]): void => {
+    const r = applyEdits(current, edits.filter((e) => e !== undefined)); // prettier-ignore
+    if (r.ok) current = r.plan;
+  };
+  const taken = new Set([...entries(plan, 'event').map(([, e]) => e.name), ...entries(plan, 'definition').map(([, d]) => d.name)]);
+  for (const [id, event] of entries(plan, 'event'))
+    for (const former of event.formerNames) {
+      if (event.name === '' || taken.has(former)) continue;
+      // Of two that claim it the first has it.
+      taken.add(former);
+      make(eventNameMoved(current, former, event.name));
+      for (const [other, e] of entries(current, 'event'))
+        if (e.counterpart?.eventName === former)
+          make([setField(current, 'event', other, 'counterpart', { ...e.counterpart, eventName: plan.event[id]!.name })]);
+    }
+  const places = new Set(entries(plan, 'property').map(([, p]) => refKey(refOfProperty(p))));
+  for (const [id, p] of entries(plan, 'property'))
+    for (const former of p.formerNames) {
+      const from = refOfProperty({ ...p, name: former });
+      if (p.name === '' || places.has(refKey(from))) continue;
+      places.add(refKey(from));
+      make(referencesMoved(current, id, from, refOfProperty(p)));
+    }
+  return current;
+};
+
+/** A question as it is asked in a plan, with present names. */
+export const questionWithPresentNames = (plan: Plan, question: Question): Question =>
+  withPresentNames({ ...plan, question: { asked: question } }).question['asked']!;

@@ -1,6 +1,7 @@
 /** What is written into the cells of a sheet, as edits of the plan. */
 import { applyEdits, type Edit } from './edit';
 import type { Field, Writing, Written } from './fields/field';
+import { refusedBy } from './kept-rules';
 import type { Id, Plan } from './plan';
 import { carriersOf } from './plan-index';
 
@@ -23,11 +24,17 @@ export const editsFor = (plan: Plan, fields: readonly Field[], ids: readonly Id[
     if (typeof edits === 'string') return writes.length > 1 ? `Row ${w.row + 1}, ${field.title}: ${edits} Nothing was changed.` : edits;
     const r = applyEdits(current, edits);
     if (!r.ok) return 'The plan changed in the meantime; check again.';
+    const refusal = refusedBy(current, r.plan, edits);
+    if (refusal) return writes.length > 1 ? `Row ${w.row + 1}, ${field.title}: ${refusal.says} Nothing was changed.` : refusal.says;
     current = r.plan;
     all.push(...edits);
   }
   return all;
 };
+
+/** What is written into one field; what the plan must not become is a sentence, as what cannot be read is. */
+export const writtenTo = (plan: Plan, field: Field, id: Id, text: string, how: Writing): Written =>
+  editsFor(plan, [field], [id], [{ row: 0, column: 0, text }], how);
 
 /** Whether an entity was handed out, or has arrived, so that a rename keeps its former name. */
 export const wasHandedOut = (plan: Plan, kind: string, id: Id, isPublished: boolean, arrived: ReadonlySet<Id>): boolean => {

@@ -3,6 +3,7 @@ import { X } from 'lucide-react';
 import { toast } from '../../ui/toast';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { blank } from '../../core/plan/defaults';
+import { eventNamed } from '../../core/plan/plan-index';
 import { formulaFromMessages } from '../../core/questions/from-messages';
 import { Button } from '../../ui/Button';
 import { places } from '../workplace/place';
@@ -32,7 +33,7 @@ export const PickBar = ({
   const make = (): void => {
     const formula = formulaFromMessages(
       picks.map(({ message, by }) => ({
-        name: message.name,
+        name: eventNamed(plan, message.name)?.[1].name ?? message.name,
         occurredAt: message.occurredAt,
         properties: propertiesOf(message),
         ...(by === undefined ? {} : { by }),

@@ -1,6 +1,7 @@
 /** One field of an entity, edited in place, outside of a ledger. */
 import type { Field, Writing } from '../../core/plan/fields/field';
 import type { Id, Plan } from '../../core/plan/plan';
+import { writtenTo } from '../../core/plan/sheet-writes';
 import { useCommit } from '../../ui/use-commit';
 import { useWorkplace } from '../workplace/context';
 
@@ -14,13 +15,13 @@ export const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; i
   const value = field.read(plan, id);
   const listId = `choices-${field.key}`;
   const save = (next: string): string | undefined => {
-    const edits = field.write!(plan, id, next, { ...how, now: Date.now() });
+    const edits = writtenTo(plan, field, id, next, { ...how, now: Date.now() });
     if (typeof edits === 'string') return edits;
-    store.apply(edits, `${field.title} changed`);
-    return undefined;
+    return store.apply(edits, `${field.title} changed`) ? undefined : 'The plan changed in the meantime; check it, and write it again.';
   };
   const { problem: error, field: typed } = useCommit(value, save);
   const inputId = `field-${field.key}`;
+  const hint = field.hint?.(plan, id);
   const options = field.options?.(plan) ?? [];
   const shared = { ...typed, id: inputId, className: `${INPUT} ${field.wire ? 'wire' : ''}` };
   return (
@@ -49,6 +50,7 @@ export const FieldRow = ({ plan, field, id, how }: { plan: Plan; field: Field; i
           ))}
         </datalist>
       ) : null}
+      {hint === undefined ? null : <p className="text-sm text-ink-2">{hint}</p>}
       {error ? (
         <p role="alert" className="text-sm text-stop">
           {error}

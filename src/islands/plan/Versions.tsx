@@ -3,32 +3,35 @@ import { Age } from '../../ui/Age';
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { toast } from '../../ui/toast';
-import { editsBetween } from '../../core/plan/diff';
+import { DEFAULT_SETTINGS } from '../../core/plan/defaults';
 import { instantAt } from '../../core/questions/day-text';
 import { DateField } from '../../ui/DateField';
-import { settingsOf, type Plan } from '../../core/plan/plan';
+import { emptyPlan, settingsOf, type Plan } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { dayText, plural, timeText } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { ask } from '../../client/api';
-import { usePlan, useWorkplace } from '../workplace/context';
+import { usePlan } from '../workplace/context';
 import type { Version } from '../../core/plan/version';
 import { useHistory } from './history';
 import { JudgedChanges } from './JudgedChanges';
+import { RestoreDialog } from './RestoreDialog';
 
 const DRAFT = 'draft';
+/** What there was before the first version. */
+const NOTHING = 'nothing';
 
 /** The plan at a place: the draft, a version by number, or an instant. */
 const usePlanAt = (place: string, draft: Plan) =>
   useQuery({
     queryKey: ['plan-at', place],
-    enabled: place !== DRAFT && place !== '',
+    enabled: place !== DRAFT && place !== '' && place !== NOTHING,
     staleTime: place.startsWith('at ') ? 0 : Infinity,
     queryFn: async ({ signal }) =>
       place.startsWith('at ')
         ? (await ask('GET /api/plan-at', { query: { at: place.slice(3) } }, signal)).plan
         : (await ask('GET /api/version', { query: { number: Number(place) } }, signal)).plan,
-    ...(place === DRAFT ? { initialData: draft } : {}),
+    ...(place === DRAFT ? { initialData: draft } : place === NOTHING ? { initialData: emptyPlan(DEFAULT_SETTINGS) } : {}),
   });
 
 const Choice = ({
@@ -55,6 +58,7 @@ const Choice = ({
           version {v.number}
         </option>
       ))}
+      {value === NOTHING ? <option value={NOTHING}>nothing, before version 1</option> : null}
       {value.startsWith('at ') ? <option value="at">the draft of {value.slice(3, 19).replace('T', ' ')}</option> : null}
     </select>
   </label>
@@ -74,11 +78,11 @@ const Comparison = ({ from, to }: { from: string; to: string }) => {
 
 export const Versions = () => {
   const plan = usePlan();
-  const { store } = useWorkplace();
   const { data, error, refetch } = useHistory();
   const versions = data?.versions ?? [];
   const newest = versions[0]?.number;
   const [chosen, setChosen] = useState<{ from: string; to: string } | undefined>();
+  const [earlier, setEarlier] = useState<{ what: string; plan: Plan } | undefined>();
   const [day, setDay] = useState('');
   const [time, setTime] = useState('09:00');
   if (error) return <Failed what="The versions" error={error} retry={() => void refetch()} />;
@@ -89,12 +93,11 @@ export const Versions = () => {
   const to = chosen?.to ?? DRAFT;
   const restore = async (v: Version) => {
     const { plan: old } = await ask('GET /api/version', { query: { number: v.number } });
-    const edits = editsBetween(plan, old);
-    if (edits.length === 0) toast('The draft already equals this version.');
-    else
-      store.apply(edits, `Restored version ${v.number}`, () =>
-        toast(`The draft is version ${v.number} again. Undo with Ctrl Z; publish it to put it in force.`),
-      );
+    setEarlier({ what: `version ${v.number}`, plan: old });
+  };
+  const restoreDay = async (instant: string) => {
+    const { plan: old } = await ask('GET /api/plan-at', { query: { at: instant } });
+    setEarlier({ what: `the draft of ${dayText(Date.parse(instant), timeZone)}, ${timeText(Date.parse(instant), timeZone)}`, plan: old });
   };
   return (
     <div className="px-7 py-5">
@@ -116,8 +119,7 @@ export const Versions = () => {
             <Button
               look="quiet"
               className="text-sm"
-              onClick={() => setChosen({ from: v.number > 1 ? String(v.number - 1) : from, to: String(v.number) })}
-              disabled={v.number === 1}
+              onClick={() => setChosen({ from: v.number > 1 ? String(v.number - 1) : NOTHING, to: String(v.number) })}
             >
               What it changed
             </Button>
@@ -126,7 +128,7 @@ export const Versions = () => {
               className="text-sm"
               onClick={() => void restore(v).catch((e: unknown) => toast.error((e as Error).message))}
             >
-              Restore
+              Bring back …
             </Button>
           </div>
         ))}
@@ -161,7 +163,14 @@ export const Versions = () => {
           Changes since {dayText(Date.parse(from.slice(3)), timeZone)}, {timeText(Date.parse(from.slice(3)), timeZone)}. In force then:{' '}
           {versions.find((v) => v.at <= Date.parse(from.slice(3)))?.number === undefined
             ? 'no version yet.'
-            : `version ${versions.find((v) => v.at <= Date.parse(from.slice(3)))!.number}.`}
+            : `version ${versions.find((v) => v.at <= Date.parse(from.slice(3)))!.number}.`}{' '}
+          <Button
+            look="quiet"
+            className="text-sm"
+            onClick={() => void restoreDay(from.slice(3)).catch((e: unknown) => toast.error((e as Error).message))}
+          >
+            Bring this back …
+          </Button>
         </p>
       ) : null}
       <div className="mt-3">
@@ -173,6 +182,15 @@ export const Versions = () => {
           <Comparison from={from} to={to} />
         )}
       </div>
+      {earlier ? (
+        <RestoreDialog
+          what={earlier.what}
+          earlier={earlier.plan}
+          log={data.changes}
+          publishedAt={versions[0]?.at ?? 0}
+          onClose={() => setEarlier(undefined)}
+        />
+      ) : null}
     </div>
   );
 };

@@ -2,6 +2,7 @@
  *  Long because looking, sending, undoing and settling work on the same queue, and none may see another half done.
  */
 import { applyEdits, invertAll, isMade, type Edit, type EditProblem } from '../../core/plan/edit';
+import { refusedBy } from '../../core/plan/kept-rules';
 import type { Plan } from '../../core/plan/plan';
 import type { Workplace } from '../../core/api/workplace';
 import { withChanged } from '../../core/plan/draft';
@@ -190,7 +191,14 @@ export class DraftStore {
       return true;
     }
     const { plan } = this.state;
-    if (!plan || !applyEdits(plan, edits).ok) return false;
+    const r = plan && applyEdits(plan, edits);
+    if (!plan || !r?.ok) return false;
+    const refusal = refusedBy(plan, r.plan, edits);
+    if (refusal) {
+      this.refusal = refusal.says;
+      this.changed();
+      return false;
+    }
     const change = { edits, label };
     this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), change];
     this.redoStack = [];

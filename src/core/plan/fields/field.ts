@@ -42,6 +42,8 @@ export interface Field {
   readonly shownWhen?: (plan: Plan) => boolean;
   readonly options?: (plan: Plan) => readonly string[];
   readonly read: (plan: Plan, id: Id) => string;
+  /** What is to be known before it is changed. */
+  readonly hint?: (plan: Plan, id: Id) => string | undefined;
   /** `undefined`: the cell is only read. */
   readonly write: ((plan: Plan, id: Id, text: string, how: Writing) => Written) | undefined;
 }

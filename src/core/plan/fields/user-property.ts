@@ -16,6 +16,12 @@ export const userPropertyFields: readonly Field[] = [
     width: 178,
     wire: true,
     editor: 'text',
+    hint: (plan, id) => {
+      const u = plan.userProperty[id];
+      return u?.registered && !u.retired
+        ? 'Registered: its name is locked. Another name makes a new user property beside it, and retires this one.'
+        : undefined;
+    },
     read: (plan, id) => plan.userProperty[id]?.name ?? '',
     write: (plan, id, text, how) => {
       if (!plan.userProperty[id]) return 'This user property no longer exists.';
@@ -51,6 +57,7 @@ export const userPropertyFields: readonly Field[] = [
     width: 86,
     editor: 'flag',
     options: () => ['yes', 'no'],
+    hint: (plan, id) => (plan.userProperty[id]?.registered ? undefined : 'Registering cannot be undone: from then on the name is locked.'),
     read: (plan, id) => (plan.userProperty[id]?.registered ? 'yes' : 'no'),
     write: (plan, id, text, how) => {
       const u = plan.userProperty[id];
