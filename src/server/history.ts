@@ -33,6 +33,6 @@ export const HISTORY = [
     const newer = number === undefined ? (await currentDraft()).plan : (await loadVersion(database(), number))?.plan;
     if (!newer) return noVersion(number!);
     // Before the first version there was nothing: all of it is new.
-    return diffPlans(older?.plan ?? emptyPlan(DEFAULT_SETTINGS), newer);
+    return diffPlans(older?.plan ?? { ...emptyPlan(DEFAULT_SETTINGS), settings: newer.settings }, newer);
   }),
 ];

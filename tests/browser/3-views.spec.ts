@@ -225,6 +225,27 @@ test('a view that cannot be drawn says so; the line and the other stations work 
   }).toPass();
 });
 
+test('before the checks have run nothing is said to be right', async ({ page }) => {
+  let go = (): void => undefined;
+  const held = new Promise<void>((done) => (go = done));
+  await page.route(/lint-worker|\/api\/alerts|\/api\/findings/, async (route) => {
+    await held;
+    await route.continue();
+  });
+  await page.goto('/plan/event:tool-viewed');
+  const margin = page.getByRole('complementary', { name: 'Margin' });
+  await expect(margin.getByText('Looking …')).toBeVisible();
+  await expect(page.getByText('No issues.')).toHaveCount(0);
+  await page.goto('/clearance');
+  await expect(margin.getByRole('heading', { name: 'Findings that affect it', exact: true })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Alerts/ }).first()).toBeVisible();
+  await expect(page.getByText('nothing open')).toHaveCount(0);
+  await expect(page.getByText('No open alerts')).toHaveCount(0);
+  go();
+  await expect(margin.getByRole('heading', { name: /^Findings that affect it \(\d+\)$/ })).toBeVisible();
+  await page.unrouteAll({ behavior: 'ignoreErrors' });
+});
+
 /** Bytes as sent. The ledger of Plan brings its grid and the fields of all kinds along. */
 const MAX_SCRIPT = 150_000;
 const MAX_SCRIPT_OF_PLAN = 165_000;

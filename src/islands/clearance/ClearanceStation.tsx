@@ -232,7 +232,7 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
   const needs = needsOf(question);
   const events = needs.map((n) => eventNamed(plan, n.eventName)?.[1]).filter((e) => e !== undefined);
   const names = new Set(needs.map((n) => n.eventName));
-  const touching = findings?.groups.filter((g) => g.touches.some((n) => names.has(n))) ?? [];
+  const touching = findings?.groups.filter((g) => g.touches.some((n) => names.has(n)));
   const sources = [...new Set(events.flatMap((e) => e.sources.map((s) => s.sourceId)))];
   return (
     <>
@@ -276,8 +276,9 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
       <MarginPart title="Told when it falls">
         <WhoIsTold id={id} question={question} />
       </MarginPart>
-      <MarginPart title={`Findings that affect it (${touching.length})`}>
-        {touching.map((g) => (
+      <MarginPart title={touching ? `Findings that affect it (${touching.length})` : 'Findings that affect it'}>
+        {touching ? null : <p className="text-sm text-ink-2">Looking …</p>}
+        {touching?.map((g) => (
           <button
             key={g.key}
             type="button"
@@ -302,7 +303,8 @@ const ClearanceStation = () => {
     ([ida, a], [idb, b]) => ORDER[byId.get(ida)?.signal ?? 'open'] - ORDER[byId.get(idb)?.signal ?? 'open'] || a.order - b.order,
   );
   const isAlerts = place.item === 'alerts';
-  const open = useOpenAlerts().data?.open ?? 0;
+  // Before it is known nothing is said of it.
+  const open = useOpenAlerts().data?.open;
   const id = isAlerts ? undefined : (place.item ?? rows[0]?.[0]);
   const question = id === undefined ? undefined : plan.question[id];
   const clearance = id === undefined ? undefined : byId.get(id);
@@ -318,8 +320,8 @@ const ClearanceStation = () => {
       <ListRow chosen={isAlerts} onChoose={() => go(...places.alerts())}>
         <span className="flex items-center gap-2">
           <Inbox size={15} /> Alerts
-          <span className={`ml-auto text-sm ${open > 0 ? 'font-semibold text-stop' : 'text-ink-2'}`}>
-            {open > 0 ? `${count(open)} open` : 'nothing open'}
+          <span className={`ml-auto text-sm ${open ? 'font-semibold text-stop' : 'text-ink-2'}`}>
+            {open === undefined ? '' : open > 0 ? `${count(open)} open` : 'nothing open'}
           </span>
         </span>
       </ListRow>

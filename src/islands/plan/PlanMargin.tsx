@@ -3,7 +3,7 @@ import { buildStateOf } from '../../core/arrival/seen';
 import type { ShownFinding } from '../../core/lint/lint';
 import { entries, labelOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
 import { eventNamed } from '../../core/plan/plan-index';
-import { referencesTo } from '../../core/plan/references';
+import { referencesTo, type Reference } from '../../core/plan/references';
 import { questionsServedBy } from '../../core/questions/coverage';
 import { carriersOf } from '../../core/plan/plan-index';
 import { automaticEvents, buildOn } from '../../core/plan/automatic';
@@ -159,7 +159,6 @@ const AutomaticEvents = ({ plan, id }: { plan: Plan; id: Id }) => {
 const MAX_SHOWN = 14;
 
 const References = ({ plan, kind, id }: { plan: Plan; kind: Kind; id: Id }) => {
-  const { go } = useWorkplace();
   const all = referencesTo(plan, kind, id).filter((r) => r.kind !== 'question');
   if (all.length === 0)
     return kind === 'event' ? null : (
@@ -168,7 +167,18 @@ const References = ({ plan, kind, id }: { plan: Plan; kind: Kind; id: Id }) => {
       </MarginPart>
     );
   return (
-    <MarginPart title={kind === 'event' ? 'Confirms' : 'Used by'}>
+    <>
+      {kind === 'event' ? <ReferenceList title="Confirms" all={all.filter((r) => r.kind === 'event')} /> : null}
+      <ReferenceList title="Used by" all={kind === 'event' ? all.filter((r) => r.kind !== 'event') : all} />
+    </>
+  );
+};
+
+const ReferenceList = ({ title, all }: { title: string; all: readonly Reference[] }) => {
+  const { go } = useWorkplace();
+  if (all.length === 0) return null;
+  return (
+    <MarginPart title={title}>
       {all.slice(0, MAX_SHOWN).map((r) => (
         <button
           key={`${r.kind} ${r.id} ${r.how}`}
@@ -216,12 +226,13 @@ export const PlanMargin = ({
   plan: Plan;
   kind: Kind;
   id: Id | undefined;
-  findings: readonly ShownFinding[];
+  /** Left out before the rules have run. */
+  findings: readonly ShownFinding[] | undefined;
   typing: boolean;
 }) => {
   const body = id === undefined ? undefined : plan[kind][id];
   if (id === undefined || !body) return <p className="text-ink-2">Select a row to see its issues.</p>;
-  const own = findings.filter((f) => f.path[0] === kind && f.path[1] === id);
+  const own = (findings ?? []).filter((f) => f.path[0] === kind && f.path[1] === id);
   const name = labelOf(kind, body);
   return (
     <>
@@ -232,7 +243,11 @@ export const PlanMargin = ({
       <MarginPart title={own.length === 0 ? 'Findings' : `Findings (${own.length})`}>
         <div aria-live="polite">
           {own.length === 0 ? (
-            <p className="text-clear">No issues.</p>
+            findings === undefined ? (
+              <p className="text-ink-2">Looking …</p>
+            ) : (
+              <p className="text-clear">No issues.</p>
+            )
           ) : (
             own.map((f) => <FindingNote key={`${f.code} ${f.path.join(' ')}`} finding={f} typing={typing} />)
           )}

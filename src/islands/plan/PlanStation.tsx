@@ -95,14 +95,16 @@ const PlanStation = () => {
 
   const trial = useDeferredValue(typing);
   const { looked } = useMemo(() => (trial.of === plan ? trial : tried(plan, trial.edits)), [plan, trial]);
-  const { findings } = useLintOf(looked);
+  const { findings, plan: linted } = useLintOf(looked);
+  // Before the rules have run nothing is said to be right.
+  const isChecked = linted !== undefined;
   const suggested = useMemo(
     () => suggestionsOf(plan).reduce((n, g) => n + [...g.lacking.values()].reduce((m, l) => m + l.length, 0), 0),
     [plan],
   );
   const nearLimits = useMemo(() => limitsOf(plan).filter((l) => l.used >= l.limit * WARN_FROM).length, [plan]);
   const counts: Record<string, number | string> = {
-    findings: findings.length,
+    findings: isChecked ? findings.length : '',
     suggestions: suggested,
     limits: nearLimits > 0 ? `${nearLimits} near` : '',
   };
@@ -134,7 +136,13 @@ const PlanStation = () => {
   const current = id ?? (sheet && !opened ? sheet.rows(plan)[0] : undefined);
   const margin =
     sheet?.kind !== undefined ? (
-      <PlanMargin plan={looked} kind={sheet.kind} id={current} findings={findings} typing={typing.edits.length > 0} />
+      <PlanMargin
+        plan={looked}
+        kind={sheet.kind}
+        id={current}
+        findings={isChecked ? findings : undefined}
+        typing={typing.edits.length > 0}
+      />
     ) : sheet ? (
       <SettingMargin plan={plan} sheet={sheet} id={current} />
     ) : undefined;
@@ -149,7 +157,11 @@ const PlanStation = () => {
       ) : cameWith(view) !== undefined ? (
         <Loading what="the sheet" />
       ) : view === 'findings' ? (
-        <FindingList findings={findings} />
+        isChecked ? (
+          <FindingList findings={findings} />
+        ) : (
+          <Loading what="the issues" />
+        )
       ) : view === 'suggestions' ? (
         <Suggestions plan={plan} />
       ) : view === 'limits' ? (

@@ -70,8 +70,9 @@ const Comparison = ({ from, to }: { from: string; to: string }) => {
   const b = usePlanAt(to, draft);
   const failed = a.error ?? b.error;
   if (failed) return <Failed what="The comparison" error={failed} retry={() => void (a.refetch(), b.refetch())} />;
-  const older = from === DRAFT ? draft : a.data;
   const newer = to === DRAFT ? draft : b.data;
+  // A workspace has settings before it has anything else: they are no change.
+  const older = from === DRAFT ? draft : from === NOTHING && newer && a.data ? { ...a.data, settings: newer.settings } : a.data;
   if (!older || !newer) return <Loading what="the comparison" />;
   return <JudgedChanges from={older} to={newer} nothing="No differences." />;
 };

@@ -7,8 +7,8 @@ import { useOpenAlerts } from './queries';
 
 export const AlertsBadge = () => {
   const { go } = useWorkplace();
-  const open = useOpenAlerts().data?.open ?? 0;
-  const text = open === 0 ? 'No open alerts' : plural(open, 'open alert');
+  const open = useOpenAlerts().data?.open;
+  const text = open === undefined ? 'Alerts' : open === 0 ? 'No open alerts' : plural(open, 'open alert');
   return (
     <button
       type="button"
@@ -18,7 +18,7 @@ export const AlertsBadge = () => {
       onClick={() => go(...places.alerts())}
     >
       <Inbox size={15} />
-      {open > 0 ? <b className="text-sm text-stop">{open > 99 ? '99+' : open}</b> : null}
+      {open ? <b className="text-sm text-stop">{open > 99 ? '99+' : open}</b> : null}
     </button>
   );
 };

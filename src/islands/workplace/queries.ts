@@ -21,10 +21,11 @@ export const useSignOffs = (questionId: string) =>
 export const useAlertRules = () =>
   useQuery({ queryKey: ['alert-rules'], queryFn: ({ signal }) => ask('GET /api/alert-rules', {}, signal) });
 const ALERTS_EVERY_MS = 20_000;
+export const OPEN_ALERTS = ['alerts', 'count'];
 /** The count alone; the list is asked for where it is shown. */
 export const useOpenAlerts = () =>
   useQuery({
-    queryKey: ['alerts', 'count'],
+    queryKey: OPEN_ALERTS,
     queryFn: ({ signal }) => ask('GET /api/alerts', { query: { limit: 0 } }, signal),
     refetchInterval: ALERTS_EVERY_MS,
   });

@@ -12,7 +12,7 @@ const TAB =
 
 export const AlertsView = () => {
   const [tab, setTab] = useState('inbox');
-  const open = useOpenAlerts().data?.open ?? 0;
+  const open = useOpenAlerts().data?.open;
   return (
     <div className="px-7 py-5">
       <h1 className="text-[1.5rem] leading-tight font-bold">Alerts</h1>
@@ -20,7 +20,7 @@ export const AlertsView = () => {
       <Tabs.Root value={tab} onValueChange={setTab} className="mt-3">
         <Tabs.List aria-label="Alerts" className="flex border-b border-rule">
           <Tabs.Trigger value="inbox" className={TAB}>
-            Inbox{open > 0 ? ` (${count(open)})` : ''}
+            Inbox{open ? ` (${count(open)})` : ''}
           </Tabs.Trigger>
           <Tabs.Trigger value="rules" className={TAB}>
             Rules

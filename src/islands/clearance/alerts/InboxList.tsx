@@ -15,6 +15,7 @@ import { useNow } from '../../../ui/use-now';
 import { authorName } from '../../workplace/author';
 import { usePlan, useWorkplace } from '../../workplace/context';
 import { places } from '../../workplace/place';
+import { OPEN_ALERTS } from '../../workplace/queries';
 
 const TONE = { stop: 'text-stop', caution: 'text-caution', note: 'text-ink-2' } as const;
 
@@ -81,7 +82,12 @@ export const InboxList = () => {
   const queries = useQueryClient();
   const { data, error, refetch } = useQuery({
     queryKey: ['alerts', 'inbox'],
-    queryFn: ({ signal }) => ask('GET /api/alerts', { query: {} }, signal),
+    queryFn: async ({ signal }) => {
+      const answer = await ask('GET /api/alerts', { query: {} }, signal);
+      // What the list shows is what is counted beside it: the two never say different things.
+      queries.setQueryData(OPEN_ALERTS, { ...answer, alerts: [] });
+      return answer;
+    },
     refetchInterval: 20_000,
   });
   const handle = (ids: number[] | 'all', how: How): void =>
