@@ -14,6 +14,8 @@ export class FakeIntake {
   /** What the next requests are answered; `take` once there are none. */
   replies: Reply[] = [];
   maxMessages = Infinity;
+  /** A request that holds any such message is refused as a whole. */
+  refuses: (m: WireMessage) => boolean = () => false;
   /** How far this server's clock is ahead, ms. */
   aheadMs = 0;
   private server: Server | undefined;
@@ -32,6 +34,7 @@ export class FakeIntake {
           return void response
             .writeHead(reply.status, reply.retryAfter === undefined ? {} : { 'retry-after': reply.retryAfter })
             .end('{"detail":"told so"}');
+        if (messages.some(this.refuses)) return void response.writeHead(400).end('{"detail":"unreadable"}');
         if (messages.length > this.maxMessages) return void response.writeHead(413).end('{}');
         const rejects = reply === 'reject';
         const answers = messages.map((m, index) => {

@@ -3,7 +3,10 @@ import type { Answer, WireMessage } from './wire';
 
 export type Outcome =
   | { readonly then: 'taken'; readonly answer: Answer; readonly tookMs: number }
-  | { readonly then: 'again'; readonly afterMs: number | undefined; readonly why: string }
+  /** `told`: the intake said how long to wait. */
+  | { readonly then: 'again'; readonly afterMs?: number | undefined; readonly told?: boolean; readonly why: string }
+  /** It will not take this, however often it comes. */
+  | { readonly then: 'refused'; readonly why: string }
   | { readonly then: 'smaller' };
 
 const TIMEOUT_MS = 20_000;
@@ -11,10 +14,17 @@ const TIMEOUT_MS = 20_000;
 /** Waits before the next attempt, ms: doubled each time up to a minute, and spread, so that many devices do not come back at once. */
 export const backoffMs = (attempt: number, random: number): number => Math.min(60_000, 1000 * 2 ** attempt) * (0.5 + random / 2);
 
-const secondsIn = (header: string | null): number | undefined => {
-  const seconds = Number(header);
-  return header !== null && Number.isFinite(seconds) && seconds >= 0 ? seconds * 1000 : undefined;
+const MAX_TOLD_MS = 3_600_000;
+
+/** How long to wait, ms, by a number of seconds or by a date, which is read by the clock of whoever wrote it where that is told. Source: RFC 9110, 10.2.3. */
+export const retryAfterMs = (header: string | null, date: string | null): number | undefined => {
+  const seconds = Number(header || NaN);
+  const ms = seconds >= 0 ? seconds * 1000 : / GMT$/.test(header ?? '') ? Date.parse(header!) - (Date.parse(date!) || Date.now()) : NaN;
+  return ms > -Infinity ? Math.min(MAX_TOLD_MS, Math.max(0, ms)) : undefined;
 };
+
+/** Answers by which a request is wrong in itself. */
+const REFUSALS = [400, 422, 431];
 
 /** Sends messages. What the intake answered one by one is taken, even where all were rejected; all else waits and is sent again.
  *  Errors: none; an unreachable network is an outcome.
@@ -33,9 +43,11 @@ export const deliver = async (endpoint: string, key: string, messages: readonly 
     if (status === 413) return { then: 'smaller' };
     const answer = (await response.json().catch(() => ({}))) as Answer;
     if (answer.answers !== undefined && (response.ok || status === 422)) return { then: 'taken', answer, tookMs: Date.now() - began };
-    const afterMs = secondsIn(response.headers.get('retry-after')) ?? (status === 401 || status === 403 ? 60_000 : undefined);
-    return { then: 'again', afterMs, why: answer.detail ?? `The intake answered ${status}.` };
+    const why = answer.detail ?? `The intake answered ${status}.`;
+    if (REFUSALS.includes(status)) return { then: 'refused', why };
+    const told = retryAfterMs(response.headers.get('retry-after'), response.headers.get('date'));
+    return { then: 'again', afterMs: told ?? (status === 401 || status === 403 ? 60_000 : undefined), told: !!told, why };
   } catch (e) {
-    return { then: 'again', afterMs: undefined, why: `The intake cannot be reached: ${(e as Error).message}` };
+    return { then: 'again', why: `The intake cannot be reached: ${(e as Error).message}` };
   }
 };

@@ -1,4 +1,5 @@
 /** Messages that wait to be sent, in order; kept where they outlive the page, up to a bound. */
+import { safely } from './safely';
 import type { Store } from './store';
 import type { WireMessage } from './wire';
 
@@ -84,6 +85,12 @@ export class Queue {
     });
   }
 
+  /** Puts a message behind all others. */
+  toEnd({ id }: WireMessage): void {
+    const at = this.waiting.findIndex((w) => w.message.id === id);
+    if (at >= 0) this.waiting.push(...this.waiting.splice(at, 1));
+  }
+
   clear(): void {
     for (const w of this.waiting) this.forget(w);
     this.waiting = [];
@@ -96,10 +103,6 @@ export class Queue {
 
 /** A message as it was kept; what was cut off is none. */
 const parsed = (text: string): WireMessage | undefined => {
-  try {
-    const value = JSON.parse(text) as WireMessage;
-    return typeof value.id === 'string' ? value : undefined;
-  } catch {
-    return undefined;
-  }
+  const value = safely(() => JSON.parse(text) as WireMessage | null);
+  return typeof value?.id === 'string' ? value : undefined;
 };

@@ -4,7 +4,9 @@ import { backoffMs, deliver, type Outcome } from './delivery';
 import { Identity } from './identity';
 import { watchInteractions } from './interactions';
 import { messageId } from './message-id';
+import { plain, texts } from './plain';
 import { Queue } from './queue';
+import { safely } from './safely';
 import { defaultStore, memoryStore, storeOf, type PageStorage } from './store';
 import type { Answer, Consent, PlanStamp, Values, WireMessage } from './wire';
 
@@ -89,11 +91,16 @@ export interface Sender {
 /** Bodies of requests that outlive their page hold at most 64 KiB together. Source: Fetch Standard, "HTTP-network-or-cache fetch", keepalive; Beacon, 2.1. */
 const BEACON_SIZE = 30_000;
 const REQUEST_SIZE = 400_000;
+/** An instant as text; `undefined` for what is none. */
+const timeOf = (ms: () => number): string | undefined => safely(() => new Date(ms()).toISOString());
+
 /** Below this a difference of clocks is the network's. */
 const CLOCK_TOLERANCE_MS = 2000;
 
 export const createSender = (options: SenderOptions): Sender => {
-  const { endpoint, key, batch = 50, waitMs = 1000, now = Date.now } = options;
+  const { endpoint, batch = 50, waitMs = 1000, now = Date.now } = options;
+  // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
+  const key = String(options.key);
   const prefix = `signal-post/${key.slice(-8)}/`;
   const hasPage = typeof document !== 'undefined' && typeof location !== 'undefined';
   const store = options.storage === 'none' ? memoryStore() : options.storage === undefined ? defaultStore() : storeOf(options.storage);
@@ -110,6 +117,11 @@ export const createSender = (options: SenderOptions): Sender => {
   let lastPath = hasPage ? location.pathname : '';
   let once = new Set<string>();
   let attempt = 0;
+  /** Whether it waits before it sends again: until its own pause is over, or that which the intake asked for. */
+  let resting: 'no' | 'own' | 'told' = 'no';
+  /** Batches that were taken, and by message how many had been when it was refused. */
+  let takes = 0;
+  const refused = new Map<string, number>();
   let limit = batch;
   let reported = 0;
   let stopped = false;
@@ -121,6 +133,9 @@ export const createSender = (options: SenderOptions): Sender => {
   let outlives = false;
   const offsetKey = `${prefix}clock`;
   const offsetMs = (): number => (options.now ? 0 : Number(store.read(offsetKey) ?? 0));
+
+  // Whatever an application does with what it is told, it does not come back here.
+  const trouble = (why: string): void => void safely(() => options.onTrouble?.(why));
 
   const say = (message: WireMessage, findings: readonly Checked[]): void => {
     for (const f of findings) console.warn(`Signal Post, ${message.name ?? message.kind}: ${f.sentence} ${f.fix}`, message);
@@ -139,7 +154,7 @@ export const createSender = (options: SenderOptions): Sender => {
   const idsNow = (): Record<string, string> => {
     const { anonymous = 'anonymous', user = 'user' } = options.idKinds ?? {};
     return {
-      ...options.ids,
+      ...texts(options.ids),
       ...(anonymous === '' ? {} : { [anonymous]: identity.anonymous }),
       ...(user === '' || identity.user === undefined ? {} : { [user]: identity.user }),
     };
@@ -147,8 +162,9 @@ export const createSender = (options: SenderOptions): Sender => {
 
   const put = (kind: WireMessage['kind'], name: string | undefined, properties: Values | undefined, more: More = {}): void => {
     if (stopped || consent === 'denied') return;
-    const { oncePerView, at } = more;
-    const shown = more.page ?? currentPage();
+    const { oncePerView } = more;
+    // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
+    const shown = String(more.page ?? currentPage());
     if (oncePerView !== undefined) {
       if (once.has(oncePerView)) return;
       once.add(oncePerView);
@@ -160,27 +176,28 @@ export const createSender = (options: SenderOptions): Sender => {
       id: messageId(Date.now()),
       kind,
       name,
-      time: new Date((at ?? now()) + offset).toISOString(),
-      ids: { ...idsNow(), ...more.ids },
-      properties,
-      user_properties: more.userProperties,
+      time: timeOf(() => (more.at ?? now()) + offset) ?? new Date().toISOString(),
+      ids: { ...idsNow(), ...texts(more.ids) },
+      properties: plain(properties),
+      user_properties: plain(more.userProperties),
       page: shown === '' ? undefined : shown,
       release: more.release ?? options.release,
       environment: more.environment ?? options.environment,
-      marks: more.marks,
+      marks: more.marks?.map(String),
       consent,
       plan: options.plan,
       clock_offset_ms: offset === 0 ? undefined : offset,
       dropped_before: lost === 0 ? undefined : lost,
     };
-    if (typeof options.debug === 'function') say(message, options.debug(message));
+    const { debug } = options;
+    if (typeof debug === 'function') safely(() => say(message, debug(message)));
     if (gated()) {
       held.push(message);
       if (held.length > (options.maxWaiting ?? 5000)) held.shift();
       return;
     }
     queue.add(message);
-    if (queue.length >= limit) void pump();
+    if (queue.length >= limit && resting === 'no') void pump();
     else later(waitMs);
   };
 
@@ -188,10 +205,34 @@ export const createSender = (options: SenderOptions): Sender => {
     if (timer !== undefined || stopped) return;
     timer = setTimeout(() => {
       timer = undefined;
+      resting = 'no';
       void pump();
     }, ms);
     // A program that has nothing else to do ends by `stop`, not by waiting for this.
     (timer as { unref?: () => void }).unref?.();
+  };
+
+  /** Sends nothing for so long; what comes meanwhile waits, too. */
+  const rest = (ms: number, told = false): void => {
+    clearTimeout(timer);
+    timer = undefined;
+    resting = told ? 'told' : 'own';
+    later(ms);
+  };
+
+  /** What the intake will not take by itself goes behind all else: it is let go once others were taken after it was refused. Whether to go on. */
+  const setAside = (message: WireMessage, why: string): boolean => {
+    const before = refused.get(message.id);
+    if (before !== undefined && takes > before) {
+      refused.delete(message.id);
+      queue.remove([message]);
+      trouble(`A message is refused, and was let go. ${why}`);
+      return true;
+    }
+    refused.set(message.id, before ?? takes);
+    queue.toEnd(message);
+    // Where all that waits was refused, it may be the intake.
+    return queue.length > refused.size;
   };
 
   const learnClock = ({ answer, tookMs }: Extract<Outcome, { then: 'taken' }>): void => {
@@ -209,18 +250,26 @@ export const createSender = (options: SenderOptions): Sender => {
         limit = Math.max(1, Math.floor(messages.length / 2));
         continue;
       }
+      if (outcome.then === 'refused') {
+        if (messages.length > 1) limit = Math.max(1, Math.floor(messages.length / 2));
+        else if (!setAside(messages[0]!, outcome.why)) {
+          trouble(outcome.why);
+          return rest(backoffMs(attempt++, Math.random()));
+        }
+        continue;
+      }
       if (outcome.then === 'again') {
-        options.onTrouble?.(outcome.why);
+        trouble(outcome.why);
         if (options.debug) console.warn(`Signal Post: ${outcome.why} It is sent again.`);
-        later(outcome.afterMs ?? backoffMs(attempt++, Math.random()));
-        return;
+        return rest(outcome.afterMs ?? backoffMs(attempt++, Math.random()), outcome.told);
       }
       queue.remove(messages);
       attempt = 0;
-      if (outcome.then === 'smaller') options.onTrouble?.('A message is too large to be taken, and was let go.');
+      takes++;
+      if (outcome.then === 'smaller') trouble('A message is too large to be taken, and was let go.');
       else {
         learnClock(outcome);
-        options.onAnswer?.(outcome.answer, messages);
+        safely(() => options.onAnswer?.(outcome.answer, messages));
         if (options.debug)
           for (const a of outcome.answer.answers ?? []) {
             const message = messages[a.index];
@@ -232,23 +281,27 @@ export const createSender = (options: SenderOptions): Sender => {
   };
 
   const pump = (): Promise<void> => {
+    if (resting === 'told') return pumping ?? Promise.resolve();
     clearTimeout(timer);
     timer = undefined;
-    pumping ??= run().finally(() => {
-      pumping = undefined;
-    });
+    resting = 'no';
+    pumping ??= run()
+      .catch((e: unknown) => (trouble(String(e)), rest(backoffMs(attempt++, Math.random()))))
+      .finally(() => {
+        pumping = undefined;
+      });
     return pumping;
   };
 
   /** When a page goes, it may have no time for an answer. What is given to the browser stays kept: the same ID makes a second time harmless. */
   const hand = (): void => {
-    if (gated() || queue.length === 0 || (pumping && outlives) || typeof navigator.sendBeacon !== 'function') return;
+    if (gated() || resting === 'told' || queue.length === 0 || (pumping && outlives) || typeof navigator.sendBeacon !== 'function') return;
     const messages = queue.head(batch, BEACON_SIZE);
-    navigator.sendBeacon(endpoint, JSON.stringify({ key, messages }));
+    safely(() => navigator.sendBeacon(endpoint, JSON.stringify({ key, messages })));
   };
   const onHidden = (): void => {
     leaving = document.visibilityState === 'hidden';
-    if (leaving) void pump();
+    if (leaving && resting === 'no') void pump();
   };
   const onOnline = (): void => {
     attempt = 0;
@@ -267,11 +320,13 @@ export const createSender = (options: SenderOptions): Sender => {
   const lookAfter = (other: string): void => {
     if (locks === undefined || lookedAfter.has(other)) return;
     lookedAfter.add(other);
-    void locks.request(prefix + other, () => {
-      if (stopped) return;
-      queue.adopt(other);
-      if (queue.length > 0) later(0);
-    });
+    void locks
+      .request(prefix + other, () => {
+        if (stopped) return;
+        queue.adopt(other);
+        if (queue.length > 0) later(0);
+      })
+      .catch(() => undefined);
   };
   /** Another page keeps something. */
   const onKept = ({ key: kept }: StorageEvent): void => {
@@ -286,7 +341,7 @@ export const createSender = (options: SenderOptions): Sender => {
       if (queue.length > 0) later(0);
       return;
     }
-    void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done)));
+    void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done))).catch(() => undefined);
     for (const other of queue.lanes()) lookAfter(other);
   };
   takeOver();
@@ -299,26 +354,39 @@ export const createSender = (options: SenderOptions): Sender => {
     addEventListener('storage', onKept);
   }
 
+  /** An application's call never fails by this: what is wrong is told. */
+  const guarded =
+    <A extends unknown[]>(work: (...given: A) => void) =>
+    (...given: A): void => {
+      try {
+        work(...given);
+      } catch (e) {
+        trouble(String(e));
+      }
+    };
+
   return {
-    event: (name, properties, more) => put('event', name, properties, more),
-    view(shown, properties, more) {
+    // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
+    event: guarded((name, properties, more) => put('event', String(name), properties, more)),
+    view: guarded((shown, properties, more) => {
       page = shown;
       lastPath = hasPage ? location.pathname : '';
       once = new Set();
       put('view', undefined, properties, { ...more, page: shown });
-    },
-    interaction: (element, more) => put('interaction', undefined, { element }, more),
-    identify(user, userProperties, quietly = false) {
+    }),
+    interaction: guarded((element, more) => put('interaction', undefined, { element }, more)),
+    identify: guarded((user, userProperties, quietly = false) => {
       if (consent === 'denied') return;
-      identity.setUser(user);
+      // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
+      identity.setUser(String(user));
       if (!quietly) put('identify', undefined, undefined, userProperties === undefined ? {} : { userProperties });
-    },
+    }),
     signOut() {
       identity.setUser(undefined);
       if (options.rotateOnSignOut !== false) identity.rotate();
     },
     rotate: () => identity.rotate(),
-    consent(given) {
+    consent: guarded((given) => {
       const before = consent;
       consent = given;
       if (given === 'granted') {
@@ -343,7 +411,7 @@ export const createSender = (options: SenderOptions): Sender => {
         identity.forget();
       }
       if (before === undefined || before === 'granted') identity = new Identity(memoryStore(), prefix, () => messageId(Date.now()));
-    },
+    }),
     get anonymousId() {
       return identity.anonymous;
     },
@@ -367,6 +435,7 @@ export const createSender = (options: SenderOptions): Sender => {
         removeEventListener('storage', onKept);
       }
       await pumping;
+      resting = 'no';
       await pump();
       stopped = true;
       clearTimeout(timer);

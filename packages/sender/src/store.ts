@@ -1,5 +1,7 @@
 /** A place that outlives the page. Every access can fail: private windows refuse, full ones throw. */
 
+import { safely } from './safely';
+
 export interface Store {
   read(key: string): string | undefined;
   /** Whether it is kept now. */
@@ -11,23 +13,14 @@ export interface Store {
 /** What a page or a program may keep things in, such as `localStorage`. */
 export type PageStorage = Pick<Storage, 'getItem' | 'setItem' | 'removeItem' | 'key' | 'length'>;
 
-const attempt = <T>(work: () => T, otherwise: T): T => {
-  try {
-    return work();
-  } catch {
-    return otherwise;
-  }
-};
-
 export const storeOf = (storage: PageStorage): Store => ({
-  read: (key) => attempt(() => storage.getItem(key) ?? undefined, undefined),
-  write: (key, value) => attempt(() => (storage.setItem(key, value), true), false),
-  remove: (key) => attempt(() => storage.removeItem(key), undefined),
+  read: (key) => safely(() => storage.getItem(key) ?? undefined),
+  write: (key, value) => safely(() => (storage.setItem(key, value), true)) ?? false,
+  remove: (key) => safely(() => storage.removeItem(key)),
   keys: (prefix) =>
-    attempt(
-      () => Array.from({ length: storage.length }, (_, i) => storage.key(i)).filter((k): k is string => k?.startsWith(prefix) === true),
-      [],
-    ),
+    safely(() =>
+      Array.from({ length: storage.length }, (_, i) => storage.key(i)).filter((k): k is string => k?.startsWith(prefix) === true),
+    ) ?? [],
 });
 
 /** Keeps things for as long as the process runs. */
@@ -43,7 +36,7 @@ export const memoryStore = (): Store => {
 
 /** The browser's own storage where there is one that can be written to. */
 export const defaultStore = (): Store => {
-  const storage = attempt(() => (typeof localStorage === 'undefined' ? undefined : localStorage), undefined);
+  const storage = safely(() => (typeof localStorage === 'undefined' ? undefined : localStorage));
   if (storage === undefined) return memoryStore();
   const store = storeOf(storage);
   const probe = 'signal-post/probe';
