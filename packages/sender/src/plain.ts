@@ -31,7 +31,6 @@ export const plain = (values: unknown): Values | undefined => {
 export const texts = (values: unknown): Record<string, string> =>
   Object.fromEntries(
     Object.entries(plain(values) ?? {})
-      .filter(([, v]) => typeof v !== 'object')
-      // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
+      .filter((pair): pair is [string, string | number | boolean] => typeof pair[1] !== 'object')
       .map(([k, v]) => [k, String(v)]),
   );
