@@ -261,3 +261,20 @@ test('whether a rule tells when a question falls: by all that the rule names, it
   for (const no of [{ sources: ['app'] }, { owners: ['Ines'] }, { kinds: ['silence' as const] }, { active: false }])
     expect([no, tells(no)]).toEqual([no, false]);
 });
+
+test('rejected messages concern their source and its owner; of nobody known, nobody', () => {
+  const of = (sourceId: string) => {
+    const rejected = (n: number): Partial<Observed> => ({ intake: [{ sourceId, accepted: 0, duplicates: 0, rejected: n }] });
+    const before = look(rejected(1));
+    const now = look(rejected(4), before, 5 * HOUR);
+    return happenedBetween(plan, before, now, 1).map((h) => [h.kind, h.sources, h.owners, h.severity, h.events, h.questions, h.at, h.says]);
+  };
+  expect(of('web')).toEqual([['rejected messages', ['web'], ['Tomasz'], 'caution', [], [], null, '3 messages were rejected, from Web.']]);
+  expect(of('')).toEqual([['rejected messages', [''], [], 'caution', [], [], null, '3 messages were rejected, from somebody without a valid key.']]); // prettier-ignore
+});
+
+test('the rule that a workspace begins with tells whatever gets worse, from caution on, of everything, at once in the inbox', () => {
+  expect(FIRST_RULE.kinds).toEqual(ALERT_KINDS.filter((k) => k !== 'signal rose'));
+  expect([FIRST_RULE.active, FIRST_RULE.severity, FIRST_RULE.by, FIRST_RULE.pace]).toEqual([true, 'caution', 'inbox', 'at once']);
+  expect([FIRST_RULE.questions, FIRST_RULE.events, FIRST_RULE.sources, FIRST_RULE.owners]).toEqual([[], [], [], []]);
+});

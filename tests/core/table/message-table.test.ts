@@ -49,3 +49,17 @@ test('a compiled step is what looking at each message gives, values of other typ
     { seed: 14, numRuns: 300 },
   );
 });
+
+test('what a row says last of a property holds; nothing said takes it away, with all that was inside of it', () => {
+  const table = tableOf([{ at: 0, ids: {}, properties: { o: { x: 1, y: { z: 2 } }, n: 5 } }, { at: 1, ids: {} }]); // prettier-ignore
+  expect([table.valueOf(0, 'n'), table.valueOf(1, 'n'), table.valueOf(0, 'never arrived'), table.valueOf(0, ['o', 'y', 'z'])]).toEqual([5, undefined, undefined, 2]); // prettier-ignore
+  table.keepValue('properties', 0, 'n', null);
+  table.keepValue('properties', 1, 'never arrived', null);
+  expect([table.valueOf(0, 'n'), table.properties.has('never arrived')]).toEqual([undefined, false]);
+  table.keepValue('properties', 0, 'o', 'a text');
+  expect([table.valueOf(0, 'o'), table.valueOf(0, ['o', 'x']), table.valueOf(0, ['o', 'y', 'z'])]).toEqual(['a text', undefined, undefined]); // prettier-ignore
+  table.keepValue('properties', 0, 'o', { x: 3 });
+  expect([table.valueOf(0, ['o', 'x']), table.valueOf(0, ['o', 'y', 'z'])]).toEqual([3, undefined]);
+  table.keepValue('properties', 0, 'o', undefined);
+  expect([table.valueOf(0, 'o'), table.valueOf(0, ['o', 'x'])]).toEqual([undefined, undefined]);
+});
