@@ -3,7 +3,7 @@ import { changeAlertRule } from '../core/api/change-alert-rule';
 import { sendAgain as sendAgainEndpoint } from '../core/api/send-again';
 import { happenedBetween, together } from '../core/alerts/happened';
 import { nextDigest } from '../core/alerts/next-digest';
-import type { AlertRule } from '../core/alerts/rule';
+import { unknownToRule, type AlertRule } from '../core/alerts/rule';
 import { FIRST_PAUSE_MS, pauseAfter } from '../core/alerts/retry';
 import { watchedNow } from '../core/alerts/watched';
 import { cloudEvent, mailHtml, mailText, subjectOf, type Delivered } from '../core/alerts/written';
@@ -18,6 +18,7 @@ import { addDelivery, claimDelivery, nextDelivery, noteTry, sendAgain, type Clai
 import { intakeTotals } from '../db/message-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
+import { currentDraft } from '../server/draft';
 import { log } from '../server/log';
 import { canMail, HOW_TO_MAIL, mailRefused, sendMail } from '../server/mail';
 import { newestVersion } from '../server/published';
@@ -110,6 +111,11 @@ export const ALERT_RULES = [
       const rule = 'add' in body ? body.add : body.change;
       const why = refused(rule);
       if (why !== undefined) return problem(400, 'cannot be sent there', why);
+      const before = 'change' in body ? (await alertRules(database())).find((r) => r.id === body.id) : undefined;
+      const published = await newestVersion();
+      const plans = [(await currentDraft()).plan, ...(published ? [published.plan] : [])];
+      const unknown = unknownToRule(rule, plans, before);
+      if (unknown !== undefined) return problem(400, 'not in the plan', unknown);
       if ('add' in body) return { id: await addRule(database(), rule, body.author) };
       if (await changeRule(database(), body.id, body.rev, rule, body.author)) return { id: body.id };
       const there = (await alertRules(database())).some((r) => r.id === body.id);

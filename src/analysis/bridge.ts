@@ -4,6 +4,7 @@ import type { Bridge } from '../core/clearance/bridge';
 import { rememberedBridge } from '../core/clearance/remembered-bridge';
 import { CORRECTIONS } from '../core/clearance/correction-names';
 import { personsWith } from '../core/definitions/defined-events';
+import { entityOf } from '../core/plan/plan';
 import { problem } from '../server/answer';
 import { serveSteps } from '../server/serve';
 import { publishedScope } from './scope';
@@ -23,7 +24,7 @@ export const BRIDGE = [
   serveSteps(bridge, ({ url, body }) => {
     const { version, persons } = publishedScope(url);
     if (!version) return Promise.resolve(problem(409, 'nothing published', 'A figure is put right by the checks of a published version. Publish the plan first.')); // prettier-ignore
-    const question = version.plan.question[body.question];
+    const question = entityOf(version.plan, 'question', body.question);
     if (!question) return Promise.resolve(problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`)); // prettier-ignore
     const on = new Set(CORRECTIONS.flatMap(({ id }) => (body.off.includes(id) ? [] : [id])));
     const { table } = personsWith(persons, version.plan);

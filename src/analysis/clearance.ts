@@ -10,7 +10,7 @@ import { fallOf, meaningOfQuestion, type SignOff } from '../core/clearance/sign-
 import { whyNotSigned } from '../core/clearance/sign-off-shown';
 import { canBeWaived } from '../core/clearance/waiver';
 import { sinceOf, type NotedSignals } from '../core/clearance/since';
-import { entries, type Plan } from '../core/plan/plan';
+import { entityOf, entries, type Plan } from '../core/plan/plan';
 import { withPresentNames } from '../core/plan/rename';
 import type { PublishedPlan } from '../core/plan/version';
 import { trafficText } from '../core/table/traffic';
@@ -130,7 +130,7 @@ export const CLEARANCE = [
       return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
     const { version } = await inForceScope(PLAIN);
     if (!version) return problem(409, 'nothing published', 'A question is signed off for a published version. Publish the plan first.');
-    const question = version.plan.question[questionId];
+    const question = entityOf(version.plan, 'question', questionId);
     if (!question) return problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`);
     const now = (await clearancesOf(PLAIN, () => version.plan)).find((c) => c.questionId === questionId)!;
     const why = whyNotSigned(now);
@@ -162,7 +162,7 @@ export const CLEARANCE = [
     if (body.until <= Date.now()) return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
     const { version } = await inForceScope(PLAIN);
     if (!version) return problem(409, 'nothing published', 'Gates are judged by a published version. Publish the plan first.');
-    if (!version.plan.question[questionId])
+    if (!entityOf(version.plan, 'question', questionId))
       return problem(404, 'no such question', `Version ${version.number} does not have this question. Publish it first.`);
     const judged = (await clearancesOf(PLAIN, () => version.plan))
       .find((c) => c.questionId === questionId)!

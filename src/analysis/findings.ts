@@ -59,9 +59,11 @@ export const FINDINGS = [
   serve(acknowledge, async ({ url, body }) => {
     if ('open' in body) await withdrawAcknowledgement(database(), body.key);
     else {
+      if (body.until <= Date.now()) return problem(400, 'day gone by', 'The day has gone by; choose a later one.');
       const { triaged: all } = await currentFindings(url);
       const g = all.find((x) => x.key === body.key);
-      await keepAcknowledgement(database(), { ...body, releases: g?.releases, share: g && g.outOf > 0 ? g.count / g.outOf : undefined });
+      if (!g) return problem(404, 'no such finding', 'Nothing is found under this key now, so there is nothing to acknowledge.');
+      await keepAcknowledgement(database(), { ...body, releases: g.releases, share: g.outOf > 0 ? g.count / g.outOf : undefined });
     }
     return { ok: true as const };
   }),

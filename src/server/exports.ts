@@ -56,7 +56,7 @@ export const EXPORTS = [
     const version = await newestVersion();
     const isIn = (p: Plan | undefined): p is Plan => p !== undefined && Object.hasOwn(p.event, eventId);
     const plan = isIn(version?.plan) ? version.plan : (await currentDraft()).plan;
-    const event = isIn(plan) ? plan.event[eventId] : undefined;
+    const event = isIn(plan) ? entityOf(plan, 'event', eventId) : undefined;
     if (!event) return problem(404, 'no such event', 'The plan has no event of this id.');
     return file(`${JSON.stringify(eventSchema(plan, event), null, 2)}\n`, `${slug(event.name)}.schema.json`, 'application/schema+json');
   }),

@@ -1,4 +1,5 @@
 /** Rules: of what happens, what is told to whom, by what. */
+import { entries, type Plan } from '../plan/plan';
 import { SEVERITIES, type Severity } from '../findings/severity';
 import type { AlertKind } from './kinds';
 import type { Happened } from './happened';
@@ -22,6 +23,23 @@ export interface AlertRule {
   /** As it happens, or once a day what came since. */
   readonly pace: 'at once' | 'daily';
 }
+
+/** What a rule is to be about that none of these plans has, as a sentence; `undefined` where all is there. `before`: what the rule named already, which may have
+ *  gone since.
+ */
+export const unknownToRule = (rule: AlertRule, plans: readonly Plan[], before?: AlertRule): string | undefined => {
+  const kinds = [
+    ['questions', 'question', (p: Plan) => Object.keys(p.question)],
+    ['events', 'event', (p: Plan) => [...entries(p, 'event').map(([, e]) => e.name), ...entries(p, 'definition').map(([, d]) => d.name)]],
+    ['sources', 'source', (p: Plan) => Object.keys(p.source)],
+  ] as const;
+  for (const [list, word, named] of kinds) {
+    const known = new Set([...plans.flatMap(named), ...(before?.[list] ?? [])]);
+    const missing = rule[list].filter((x) => !known.has(x));
+    if (missing.length > 0) return `There is no ${word} ${missing.map((m) => `“${m}”`).join(', ')} in the plan; leave it out, or choose another.`;
+  }
+  return undefined;
+};
 
 const meets = (wanted: readonly string[], given: readonly string[]): boolean =>
   wanted.length === 0 || wanted.some((w) => given.includes(w));

@@ -22,4 +22,5 @@ export const acknowledge = endpoint({
   ]),
   answer: done,
   lens: ['traffic'],
+  errors: { 404: 'Nothing is found under this key now.' },
 });
