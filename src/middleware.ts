@@ -65,7 +65,8 @@ export const onRequest = defineMiddleware(({ request, url }, next) => {
     }
     // That it is not ready yet is what whoever waits for it asks.
     const isAsked = url.pathname === '/api/health' && response.status === 503;
-    if (response.status >= 500) log[isAsked ? 'debug' : 'warn']({ method: request.method, path: url.pathname, status: response.status }, 'answered');
+    if (response.status >= 500)
+      log[isAsked ? 'debug' : 'warn']({ method: request.method, path: url.pathname, status: response.status }, 'answered');
     const headers = new Headers(response.headers);
     headers.set('x-request-id', id);
     for (const [name, value] of Object.entries(EVERYWHERE)) headers.set(name, value);

@@ -36,7 +36,8 @@ export const unknownToRule = (rule: AlertRule, plans: readonly Plan[], before?: 
   for (const [list, word, named] of kinds) {
     const known = new Set([...plans.flatMap(named), ...(before?.[list] ?? [])]);
     const missing = rule[list].filter((x) => !known.has(x));
-    if (missing.length > 0) return `There is no ${word} ${missing.map((m) => `“${m}”`).join(', ')} in the plan; leave it out, or choose another.`;
+    if (missing.length > 0)
+      return `There is no ${word} ${missing.map((m) => `“${m}”`).join(', ')} in the plan; leave it out, or choose another.`;
   }
   return undefined;
 };

@@ -77,10 +77,10 @@ export const testerWarnings = (
     const elsewhere = [...seen.elsewhere].map(([e, n]) => `${n} in ${e}`).join(', ');
     out.push(
       elsewhere !== ''
-        ? `No message of ${testerText(tester)} arrived in this environment; ${elsewhere}.`
+        ? `No message of ${testerText(tester)} arrived in this environment since the run began; ${elsewhere}.`
         : seen.others > 0
-          ? `No message of ${testerText(tester)} arrived yet, and ${seen.others} of others did. Is it what your messages carry?`
-          : `No message of ${testerText(tester)} arrived yet.`,
+          ? `No message of ${testerText(tester)} arrived since the run began, and ${seen.others} of others did. Is it what your messages carry?`
+          : `No message of ${testerText(tester)} arrived since the run began.`,
     );
   } else if (tester.by === 'identifier' && ![...seen.kinds].some((k) => person.includes(k)))
     out.push('Not signed in: others who use this device may be taken for you.');

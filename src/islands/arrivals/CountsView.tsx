@@ -170,7 +170,8 @@ const Adding = ({ data }: { data: ArrivalCounts }) => {
           {count(data.whole.messages)} in all; {count(sessionsBySource)} sessions by source, {count(data.whole.sessions)} in all.
         </b>
       )}{' '}
-      Persons need not add up: a person seen on several sources counts once in the total and {count(severalSources)} times over the sources.
+      Persons need not add up: a person seen on several sources counts once in the total and once on each of them; the sources together have{' '}
+      {count(severalSources)} more than the total.
       {data.ofNobody > 0 ? ` ${count(data.ofNobody)} messages belong to nobody and to no session.` : ''}
     </p>
   );

@@ -9,6 +9,7 @@ import { DialogCard } from '../../ui/DialogCard';
 import { identifiersLike } from '../arrivals/IdentifierFinder';
 import { VIEWS } from '../arrivals/views';
 import { usePlan, useWorkplace } from './context';
+import { foundIn } from './found';
 import { places, STATIONS, type StationId } from './place';
 import { refOfProperty, refText } from '../../core/plan/property-path';
 
@@ -19,21 +20,14 @@ const GROUP =
 /** So many of a kind are shown; more are found by writing on. */
 const MAX_SHOWN = 24;
 
-/** Entities whose label holds all words of the search, in the order of the plan. */
+/** Entities whose label holds all words of the search, those that begin with it first. */
 const found = <K extends Kind>(
   plan: Plan,
   kind: K,
   search: string,
   labelOf: (body: ReturnType<typeof entries<K>>[number][1]) => string,
 ) => {
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const out: ReturnType<typeof entries<K>> = [];
-  for (const e of entries(plan, kind)) {
-    const label = labelOf(e[1]).toLowerCase();
-    if (words.every((w) => label.includes(w))) out.push(e);
-    if (out.length === MAX_SHOWN) break;
-  }
-  return out;
+  return foundIn(entries(plan, kind), search, (e) => labelOf(e[1]), MAX_SHOWN);
 };
 
 const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, item?: string) => void }) => {

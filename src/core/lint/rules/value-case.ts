@@ -14,7 +14,7 @@ interface Params {
 export const valueCase = defineRule({
   id: 'value-case',
   title: 'Case style of values',
-  why: 'Values are compared letter by letter: “Drills” and “drills” are two groups.',
+  why: 'Upper and lower case are told apart in values: “Drills” and “drills” are two groups.',
   example: { wrong: 'the values “Red” and “green”, where lower case is agreed', right: 'the values “red” and “green”' },
   severity: 'caution',
   message: (p: Params) => `The value “${p.value}” of \`${p.name}\`${p.more > 0 ? ` and ${p.more} more are` : ' is'} not in ${p.style}.`,
