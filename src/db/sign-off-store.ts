@@ -93,7 +93,7 @@ export const noteSignals = async (
       await database.db
         .selectFrom('signals')
         .distinctOn('question_id')
-        .select(['question_id', 'signal', 'gates'])
+        .select(['question_id', 'at', 'signal', 'gates'])
         .where('workspace_id', '=', THE_WORKSPACE)
         .orderBy('question_id')
         .orderBy('id', 'desc')
@@ -108,6 +108,8 @@ export const noteSignals = async (
     );
   const changed = now.filter((q) => {
     const before = last.get(q.questionId);
+    // Whoever began to look earlier and is ready later tells nothing new.
+    if (before && before.at.getTime() > at) return false;
     return before?.signal !== q.signal || signalsIn(before.gates) !== signalsIn(q.gates);
   });
   if (changed.length > 0)
@@ -134,6 +136,7 @@ export const notedSignals = async ({ db }: Database, since: number): Promise<Rea
     .select(['question_id', 'at', 'signal', 'gates'])
     .where('workspace_id', '=', THE_WORKSPACE)
     .where('at', '>=', new Date(since))
+    .orderBy('at', 'desc')
     .orderBy('id', 'desc')
     .limit(MOST_NOTED)
     .execute();

@@ -1,6 +1,7 @@
 /** Every field of every sheet over HTTP: set, cleared, undone, redone and imported, as a browser does it. The list is that of the field
  *  definitions, so a new field is tried without being named here.
  */
+import { writtenTo } from '../../src/core/plan/sheet-writes';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { objectAction } from '../../src/core/naming/object-action';
 import { readCsv } from '../../src/core/formats/csv';
@@ -69,13 +70,14 @@ const TEXTS = [
 /** Edits that set the field to something that it is not, by what it offers or by one of the texts. */
 const settings = (plan: Plan, field: Field, id: Id): readonly Edit[] | undefined => {
   for (const text of [...(field.options?.(plan) ?? []), ...TEXTS]) {
-    const edits = field.write!(plan, id, text, how);
+    const edits = writtenTo(plan, field, id, text, how);
     if (typeof edits !== 'string' && edits.length > 0) return edits;
   }
   return undefined;
 };
 
-const FIELDS = SHEETS.flatMap((s) => s.fields.filter((f) => f.write).map((f) => [s.id, f.key, f, s] as const));
+/** What cannot be taken back has a test of its own, at the end. */
+const FIELDS = SHEETS.flatMap((s) => s.fields.filter((f) => f.write && f.key !== 'registered').map((f) => [s.id, f.key, f, s] as const));
 
 describe('each field', () => {
   test.each(FIELDS)('%s: %s', async (_, __, field, sheet) => {
@@ -144,4 +146,23 @@ test('a field that must have a value is not cleared, and nothing is changed', as
   expect(((await r.json()) as { detail: string }).detail).toContain('type');
   await expectPlan(start);
   expect(blank('property').min).toBeUndefined();
+});
+
+test('what is registered is taken, from a document too, and never taken back', async () => {
+  await putBack(start);
+  const field = SHEETS.flatMap((s) => s.fields).find((f) => f.key === 'registered')!;
+  const set = field.write!(start, 'plan', 'yes', how);
+  if (typeof set === 'string') throw new Error(set);
+  const registered = applied(start, set);
+  const read = readPlanDocument(planYaml(registered, 1, '0'.repeat(64)));
+  if (!read.ok) throw new Error(read.detail);
+  await send(importPlan(await onServer(), read.value, 'replace all'));
+  await expectPlan(registered);
+  const back = await fetch(`${server.url}/api/edits`, {
+    method: 'POST',
+    headers: { 'content-type': 'application/json' },
+    body: JSON.stringify({ edits: invertAll(set), label: 'Undo', author: 'Ines' }),
+  });
+  expect([back.status, ((await back.json()) as { detail: string }).detail]).toEqual([422, '“postal_plan” is registered, which cannot be taken back: retire it instead.']); // prettier-ignore
+  await expectPlan(registered);
 });

@@ -52,7 +52,9 @@ const nameTaken = (before: Plan, after: Plan, kind: Kind, id: Id): Refusal | und
           ? `There is ${article(NAMED[kind])} ${quoted(name)} already, which is retired: bring that one back, or choose another name.`
           : `There is ${article(NAMED[kind])} ${quoted(name)} already. Choose another name.`,
       );
-    if (kind === 'event' && 'formerNames' in b && b.formerNames.includes(name))
+    // What comes in together, as a plan from elsewhere, has sorted that out.
+    const had = kind === 'event' ? before.event[other]?.formerNames.includes(name) : false;
+    if (had && 'formerNames' in b && b.formerNames.includes(name))
       return refuse(
         `${quoted(name)} is a former name of ${quoted(labelOf(kind, b))}, and older messages of it came under that name. Choose another name, or take it out of its former names first.`,
       );

@@ -43,6 +43,9 @@ test('a name that another one has, or had, is refused, and it is said which', ()
   expect(says(NAMES, [create('identifierKind', 'l', { name: 'desk' })])).toContain('There is an identifier kind “desk” already');
   expect(says(NAMES, [create('sharedSet', 'l', { name: 'Common' })])).toContain('There is a shared set “Common” already');
   expect(says(NAMES, [create('source', 'l', { name: 'Web' })])).toContain('There is a source “Web” already');
+  // Both at once, as a plan from elsewhere has them; and where the former name goes in the same change.
+  expect(says(NAMES, [event('y', { name: 'Y', formerNames: ['X'] }), event('z', { name: 'X' })])).toBeUndefined();
+  expect(says(NAMES, [setField(NAMES, 'event', 'a', 'formerNames', []), ...renameEvent(NAMES, 'b', 'Door Moved', true)])).toBeUndefined();
   // A definition may unite what arrives under its own name; a new row has none; what is its own former name may come back.
   expect(says(NAMES, [setField(NAMES, 'definition', 'e', 'name', 'Door Opened')])).toBeUndefined();
   expect(says(NAMES, [event('y', { name: '' }), event('z', { name: '' })])).toBeUndefined();
