@@ -4,7 +4,7 @@ import { applyEdits, type Edit } from '../../src/core/plan/edit';
 import type { Plan } from '../../src/core/plan/plan';
 import { DraftStore } from '../../src/islands/workplace/draft-store';
 import { Unsent, type Keeping } from '../../src/islands/workplace/unsent';
-import { event, planWith } from '../build/plan';
+import { create, event, planWith } from '../build/plan';
 import { eventually, until } from '../build/wait';
 
 let plan: Plan;
@@ -199,4 +199,29 @@ test('a change whose answer was lost is not made twice, and is no conflict', asy
   store.apply([set('one')], 'Description');
   await settled(store);
   expect([here(store), there(), store.snapshot().conflict, received.length]).toEqual(['one', 'one', undefined, 1]);
+});
+
+test('what cannot be taken back says so, and does not stand before what can', async () => {
+  plan = planWith([event('e', { name: 'A' }), create('userProperty', 'u', { name: 'tier' })]);
+  const store = await loaded();
+  const register: Edit = { op: 'set', kind: 'userProperty', id: 'u', field: 'registered', before: false, after: true };
+  store.apply([set('one')], 'Description');
+  store.apply([register], 'Registered');
+  await settled(store);
+  expect(store.undo()).toBe('Registered');
+  expect(store.snapshot().refusal).toContain('“tier” is registered, which cannot be taken back');
+  await settled(store);
+  expect([there(), plan.userProperty['u']!.registered]).toEqual(['one', true]);
+  expect(store.undo()).toBe('Description');
+  await settled(store);
+  expect([there(), plan.userProperty['u']!.registered, store.snapshot().canUndo]).toEqual(['', true, false]);
+});
+
+test('a name that another one has is not tried at all, and it is said which', async () => {
+  plan = planWith([event('e', { name: 'A' }), event('f', { name: 'B' })]);
+  const store = await loaded();
+  const before = asked;
+  expect(store.apply([{ op: 'set', kind: 'event', id: 'e', field: 'name', before: 'A', after: 'B' }], 'Name')).toBe(false);
+  expect(store.snapshot().refusal).toBe('There is an event “B” already. Choose another name.');
+  expect([asked, store.snapshot().canUndo]).toEqual([before, false]);
 });

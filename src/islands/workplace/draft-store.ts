@@ -193,12 +193,7 @@ export class DraftStore {
     const { plan } = this.state;
     const r = plan && applyEdits(plan, edits);
     if (!plan || !r?.ok) return false;
-    const refusal = refusedBy(plan, r.plan, edits);
-    if (refusal) {
-      this.refusal = refusal.says;
-      this.changed();
-      return false;
-    }
+    if (this.isRefused(edits)) return false;
     const change = { edits, label };
     this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), change];
     this.redoStack = [];
@@ -206,10 +201,23 @@ export class DraftStore {
     return true;
   };
 
+  /** Whether edits would make of the plan what it must not be; it is said then. */
+  private isRefused(edits: readonly Edit[]): boolean {
+    const { plan } = this.state;
+    const r = plan && applyEdits(plan, edits);
+    const refusal = r?.ok ? refusedBy(plan!, r.plan, edits) : undefined;
+    if (!refusal) return false;
+    this.refusal = refusal.says;
+    this.changed();
+    return true;
+  }
+
   /** Takes the last change back; its label, which `saved` gets too once the server has done it. `undefined` without a change. */
   undo = (saved?: (label: string) => void): string | undefined => {
     const change = this.undoStack.pop();
     if (!change) return undefined;
+    // What cannot be taken back does not stand before what can.
+    if (this.isRefused(invertAll(change.edits))) return change.label;
     this.redoStack.push(change);
     this.enqueue(
       { edits: invertAll(change.edits), label: `Undo: ${change.label}` },
@@ -221,6 +229,7 @@ export class DraftStore {
   redo = (saved?: (label: string) => void): string | undefined => {
     const change = this.redoStack.pop();
     if (!change) return undefined;
+    if (this.isRefused(change.edits)) return change.label;
     this.undoStack.push(change);
     const again = { ...change };
     this.enqueue(again, { of: change, saved: () => saved?.(change.label), refused: () => moved(change, this.undoStack, this.redoStack) });
