@@ -31,14 +31,13 @@ const pack = compression({
   filter: (request, response) =>
     !/event-stream|x-ndjson/.test(String(response.getHeader('content-type'))) && compression.filter(request, response),
 });
-const METHODS = ['GET', 'HEAD', 'POST', 'OPTIONS'];
 // What the intake takes as it comes goes to it first; all else, and all before it was loaded, to Astro.
 const others = server.server.listeners('request');
 server.server.removeAllListeners('request');
 server.server.on('request', (request, response) => {
-  // Nothing here is asked otherwise; some methods cannot even be read further down. Source: Fetch Standard, forbidden method.
-  if (!METHODS.includes(request.method)) {
-    response.writeHead(405, { 'content-type': 'application/json; charset=utf-8', allow: METHODS.join(', ') });
+  // A request of this method cannot be made in the standard's words, so nothing below can read it. Source: Fetch Standard, forbidden method.
+  if (request.method === 'TRACE' || request.method === 'TRACK') {
+    response.writeHead(405, { 'content-type': 'application/json; charset=utf-8', allow: 'GET, HEAD, POST, OPTIONS' });
     response.end(JSON.stringify({ error: 'wrong method', detail: `${request.method} is not answered here.` }));
     return;
   }

@@ -19,6 +19,7 @@ mailboxWhereAsked();
 if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
+const ON_PAGES = new Set(['GET', 'HEAD', 'POST', 'OPTIONS']);
 /** Any name may be used for it, and any page: a key is what it goes by. */
 const OPEN = '/intake';
 
@@ -49,6 +50,9 @@ const guarded = async (request: Request, url: URL, next: () => Promise<Response>
   if (url.pathname.startsWith('/_image')) return notHere();
   if (url.pathname === OPEN && !['POST', 'OPTIONS'].includes(request.method))
     return problem(405, 'wrong method', `${OPEN} takes POST, OPTIONS.`, { allow: 'POST, OPTIONS' });
+  // What has endpoints says itself what it takes.
+  if (url.pathname !== OPEN && !url.pathname.startsWith('/api/') && !ON_PAGES.has(request.method))
+    return problem(405, 'wrong method', `A page takes ${[...ON_PAGES].join(', ')}.`, { allow: [...ON_PAGES].join(', ') });
   return next();
 };
 

@@ -10,7 +10,7 @@ export const tabTo = async (page: Page, target: Locator): Promise<void> => {
     if (await target.evaluate((el) => el === document.activeElement)) return;
     await page.keyboard.press('Tab');
   }
-  throw new Error(`not reached with ${MAX_TABS} tabs`);
+  throw new Error(`${String(target)} is not reached with ${MAX_TABS} tabs`);
 };
 /** Whoever works without a mouse goes on from where the focus is: should it fall to the body, they begin at the top again. */
 export const hasFocus = (page: Page, after: string): Promise<void> =>

@@ -110,7 +110,7 @@ test('what is there at the first look is not news; a workspace begins with one r
 test('a fault that begins is told in the inbox, by webhook, signed, as a CloudEvent, and by mail, once each', async () => {
   const hook = await add({ name: 'To the team', by: 'webhook', to: `${receiverAt}/team`, sources: ['web'] });
   await add({ name: 'By mail', by: 'mail', to: 'team@example.org, other@example.org', sources: ['web'] });
-  await add({ name: 'Not about this', by: 'webhook', to: `${receiverAt}/quiet`, sources: ['kiosk'], events: ['Nothing'] });
+  await add({ name: 'Not about this', by: 'webhook', to: `${receiverAt}/quiet`, sources: ['kiosk'], events: ['Late Fee Charged'] });
   const bad = badSearches(400, { query: { not: 'a value' }, results: 'many' });
   await send(bad);
   await until('alert of a signal', async () => (await get<Inbox>('/api/alerts')).alerts.find((a) => a.kind === 'signal fell'));
