@@ -2,10 +2,7 @@
  *  Whoever computes holds one state of them. While a state is held nothing is added to it, however long the computation takes and whatever it waits for.
  */
 import { AsyncLocalStorage } from 'node:async_hooks';
-import { LivingPersons } from '../core/identity/living-persons';
-import type { Persons } from '../core/identity/persons';
-import type { PersonRules } from '../core/identity/person-rules';
-import { canonicalJson } from '../core/plan/content-hash';
+import { keepingPersons } from '../core/identity/kept-persons';
 import { MessageTable, USUAL_USER_KIND, verdictOf, type Verdict } from '../core/table/message-table';
 import { withPresentNames } from '../core/plan/rename';
 import { userKindOf } from '../core/plan/user-kind';
@@ -172,27 +169,8 @@ export const heldState = (): State => {
   return state;
 };
 
-interface HeldPersons {
-  readonly of: MessageTable;
-  readonly rules: string;
-  readonly living: LivingPersons;
-  value: Persons;
-}
 /** Of the rules and tables asked for lately: the draft's and the published ones, and those of another traffic. */
 const MAX_RULES = 4;
-let persons: HeldPersons[] = [];
 
-/** The persons in a table that is held, under these rules. What came since they were last asked for changes only what it touches. */
-export const currentPersons = (table: MessageTable, rules: PersonRules): Persons => {
-  const key = canonicalJson(rules);
-  const known = persons.find((p) => p.of === table && p.rules === key);
-  if (known) {
-    if (known.living.follow() > 0) known.value = known.living.persons();
-    return known.value;
-  }
-  const living = new LivingPersons(table, rules);
-  living.follow();
-  const value = living.persons();
-  persons = [{ of: table, rules: key, living, value }, ...persons].slice(0, MAX_RULES);
-  return value;
-};
+/** The persons in a table that is held, under some rules. */
+export const currentPersons = keepingPersons(MAX_RULES);

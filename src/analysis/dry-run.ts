@@ -86,7 +86,8 @@ interface Wanted {
   readonly stretch?: Stretch | undefined;
 }
 
-async function* run({ version, plan, traffic, stretch }: Wanted): AsyncGenerator<Progress, DryRun> {
+async function* run({ version, plan: wanted, traffic, stretch }: Wanted): AsyncGenerator<Progress, DryRun> {
+  const plan = withPresentNames(wanted);
   const { table } = heldState();
   const watch = await currentWatch(version);
   // What the intake counted is of whole days of receipt, which a stretch of the messages' own time does not add up to.
@@ -206,7 +207,7 @@ export const DRY_RUN = [
     }
     const applied = applyEdits(base, edits);
     if (!applied.ok) return problem(409, 'edits do not fit', 'Somebody changed this meanwhile. Reload, and try again.');
-    return run({ version, plan: withPresentNames(applied.plan), traffic: readTraffic(url.searchParams.get('traffic')), stretch });
+    return run({ version, plan: applied.plan, traffic: readTraffic(url.searchParams.get('traffic')), stretch });
   }),
   serveSteps(keptRun, async ({ url, body }) => {
     const version = inForce();

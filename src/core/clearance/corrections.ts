@@ -6,8 +6,8 @@ import { doubleFire, firedTwice } from '../arrival/many/double-fire';
 import { prematureIn, reconcile } from '../arrival/many/premature-trigger';
 import { wrongUnits } from '../arrival/many/unit-suspicion';
 import { valuesOf, type Parameters } from '../arrival/check';
-import { LivingPersons } from '../identity/living-persons';
-import { personRulesOf, type PersonRules } from '../identity/person-rules';
+import { keepingPersons } from '../identity/kept-persons';
+import { personRulesOf } from '../identity/person-rules';
 import type { Persons } from '../identity/persons';
 import { personsOtherwise, type Resolved } from '../identity/persons-otherwise';
 import { likeness } from '../naming/likeness';
@@ -105,27 +105,9 @@ export interface Corrected {
   readonly people: string | undefined;
 }
 
-/** So many other rules are followed for one table. */
+/** So many other rules are followed, under which a link that is missing is there. */
 const MAX_RULES = 2;
-const otherRules = new WeakMap<MessageTable, Map<string, { readonly living: LivingPersons; value: Persons }>>();
-
-/** The persons in a table under other rules, followed as messages come. */
-const personsBy = (table: MessageTable, rules: PersonRules): Persons => {
-  let own = otherRules.get(table);
-  if (!own) otherRules.set(table, (own = new Map<string, { living: LivingPersons; value: Persons }>()));
-  const key = canonicalJson(rules);
-  const known = own.get(key);
-  if (known) {
-    if (known.living.follow() > 0) known.value = known.living.persons();
-    return known.value;
-  }
-  if (own.size >= MAX_RULES) own.delete(own.keys().next().value!);
-  const living = new LivingPersons(table, rules);
-  living.follow();
-  const value = living.persons();
-  own.set(key, { living, value });
-  return value;
-};
+const personsBy = keepingPersons(MAX_RULES);
 
 const valuesOtherwise = (table: MessageTable, units: Found['units']): Map<string, Map<number, Value>> => {
   const out = new Map<string, Map<number, Value>>();

@@ -47,7 +47,7 @@ export class LinkSet {
     return at;
   }
 
-  /** The place of a pair, the smaller node first; −1 where it is not there. */
+  /** The place of a pair, its ends in the order in which they were added; −1 where it is not there. */
   find(a: number, b: number): number {
     return this.slots[this.slotOf(a, b)]!;
   }

@@ -34,32 +34,66 @@ const nameKey = (kind: Kind, body: Body): string =>
 
 const quoted = (name: string): string => `“${name}”`;
 
-/** A name that another one has, or that older messages of another one came under. */
-const nameTaken = (before: Plan, after: Plan, kind: Kind, id: Id): Refusal | undefined => {
-  const body = after[kind][id];
-  if (NAMED[kind] === undefined || !body) return undefined;
-  const name = labelOf(kind, body);
-  const was = before[kind][id];
-  if (name === '' || (was && nameKey(kind, was) === nameKey(kind, body))) return undefined;
-  const refuse = (says: string): Refusal => ({ kind, id, field: 'name', says });
-  const own = nameKey(kind, body);
-  for (const [other, b] of entries(after, kind)) {
-    if (other === id) continue;
-    const isRetired = 'retired' in b && b.retired;
-    if (nameKey(kind, b) === own)
-      return refuse(
-        isRetired
-          ? `There is ${article(NAMED[kind])} ${quoted(name)} already, which is retired: bring that one back, or choose another name.`
-          : `There is ${article(NAMED[kind])} ${quoted(name)} already. Choose another name.`,
-      );
-    // What comes in together, as a plan from elsewhere, has sorted that out.
-    const had = kind === 'event' ? before.event[other]?.formerNames.includes(name) : false;
-    if (had && 'formerNames' in b && b.formerNames.includes(name))
-      return refuse(
-        `${quoted(name)} is a former name of ${quoted(labelOf(kind, b))}, and older messages of it came under that name. Choose another name, or take it out of its former names first.`,
-      );
+/** Who has a name, and whose older messages came under it, before a change: each kind is gone through once, however many edits there are. */
+class Names {
+  private readonly byName = new Map<Kind, Map<string, Id[]>>();
+  private formerly: Map<string, Id[]> | undefined;
+  constructor(
+    private readonly before: Plan,
+    private readonly after: Plan,
+  ) {}
+
+  /** Of the plan after the change. */
+  of(kind: Kind, key: string): readonly Id[] {
+    let own = this.byName.get(kind);
+    if (!own) {
+      this.byName.set(kind, (own = new Map<string, Id[]>()));
+      for (const [id, body] of entries(this.after, kind)) {
+        const name = nameKey(kind, body);
+        const list = own.get(name);
+        if (list) list.push(id);
+        else own.set(name, [id]);
+      }
+    }
+    return own.get(key) ?? [];
   }
-  return undefined;
+
+  /** Events that had it as a former name, and have it still. What comes in together, as a plan from elsewhere, has sorted that out. */
+  formerlyOf(name: string): readonly Id[] {
+    if (!this.formerly) {
+      this.formerly = new Map<string, Id[]>();
+      for (const [id, e] of entries(this.before, 'event'))
+        for (const n of e.formerNames) this.formerly.set(n, [...(this.formerly.get(n) ?? []), id]);
+    }
+    return (this.formerly.get(name) ?? []).filter((id) => this.after.event[id]?.formerNames.includes(name));
+  }
+}
+
+/** A name that another one has, or that older messages of another one came under. */
+const nameTaken = (before: Plan, after: Plan, names: Names, kind: Kind, id: Id): Refusal | undefined => {
+  const body = after[kind][id];
+  const word = NAMED[kind];
+  if (word === undefined || !body) return undefined;
+  const name = labelOf(kind, body);
+  const key = nameKey(kind, body);
+  const was = before[kind][id];
+  if (name === '' || (was && nameKey(kind, was) === key)) return undefined;
+  const refuse = (says: string): Refusal => ({ kind, id, field: 'name', says });
+  const other = names.of(kind, key).find((i) => i !== id);
+  if (other !== undefined) {
+    const b = after[kind][other]!;
+    return refuse(
+      'retired' in b && b.retired
+        ? `There is ${article(word)} ${quoted(name)} already, which is retired: bring that one back, or choose another name.`
+        : `There is ${article(word)} ${quoted(name)} already. Choose another name.`,
+    );
+  }
+  const former = kind === 'event' ? names.formerlyOf(name).find((i) => i !== id) : undefined;
+  return former === undefined
+    ? undefined
+    : refuse(
+        `${quoted(name)} is a former name of ${quoted(after.event[former]!.name)}, and older messages of it came under that name. Choose another name, or take it out of its former names first.`,
+      );
 };
 
 const article = (word: string): string => `${/^[aeio]/.test(word) ? 'an' : 'a'} ${word}`;
@@ -166,12 +200,14 @@ const referenceLost = (before: Plan, after: Plan, edits: readonly Edit[]): Refus
  */
 export const refusedBy = (before: Plan, after: Plan, edits: readonly Edit[]): Refusal | undefined => {
   if (!edits.some(mayBeRefused)) return undefined;
+  const names = new Names(before, after);
   const seen = new Set<string>();
   for (const e of edits) {
     const key = `${e.kind} ${e.id}`;
     if (seen.has(key) || !mayBeRefused(e)) continue;
     seen.add(key);
-    const found = nameTaken(before, after, e.kind, e.id) ?? (e.kind === 'userProperty' ? registrationLost(before, after, e.id) : undefined);
+    const found =
+      nameTaken(before, after, names, e.kind, e.id) ?? (e.kind === 'userProperty' ? registrationLost(before, after, e.id) : undefined);
     if (found) return found;
   }
   return limitBroken(before, after, edits) ?? referenceLost(before, after, edits);

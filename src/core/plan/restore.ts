@@ -14,13 +14,28 @@ export const broughtBack = (now: Plan, earlier: Plan): Change[] => diffPlans(now
 export const restoring = (now: Plan, earlier: Plan, wanted?: ReadonlySet<string>): Edit[] =>
   editsBetween(now, earlier).filter((e) => wanted?.has(changeKey(e)) ?? true);
 
-/** Who worked on something that would go, since a moment (UTC epoch ms), and how many changes each made: on the entities that are named. */
+export interface GoneWork {
+  readonly by: readonly { readonly author: string; readonly changes: number }[];
+  /** The log that was looked at does not reach back so far: there may be more, and by others. */
+  readonly isCut: boolean;
+}
+
+/** Who worked on something that would go, since a moment (UTC epoch ms), and how many changes each made: on the entities that are named. `log`: the newest
+ *  changes, newest first.
+ */
 export const workThatGoes = (
-  log: readonly Pick<LoggedChange, 'at' | 'author' | 'edits'>[],
+  log: readonly Pick<LoggedChange, 'seq' | 'at' | 'author' | 'edits'>[],
   since: number,
   gone: ReadonlySet<string>,
-): { readonly author: string; readonly changes: number }[] => {
-  const by = new Map<string, number>();
-  for (const c of log) if (c.at > since && c.edits.some((e) => gone.has(changeKey(e)))) by.set(c.author, (by.get(c.author) ?? 0) + 1);
-  return [...by].map(([author, changes]) => ({ author, changes })).sort((a, b) => b.changes - a.changes || (a.author < b.author ? -1 : 1));
+): GoneWork => {
+  const counts = new Map<string, number>();
+  for (const c of log)
+    if (c.at > since && c.edits.some((e) => gone.has(changeKey(e)))) counts.set(c.author, (counts.get(c.author) ?? 0) + 1);
+  const oldest = log.at(-1);
+  return {
+    by: [...counts]
+      .map(([author, changes]) => ({ author, changes }))
+      .sort((a, b) => b.changes - a.changes || (a.author < b.author ? -1 : 1)),
+    isCut: gone.size > 0 && oldest !== undefined && oldest.at > since && oldest.seq > 1,
+  };
 };

@@ -55,10 +55,13 @@ export const RestoreDialog = ({
           <p className="text-ink-2">
             {plural(changes.length, 'entry differs', 'entries differ')} from the draft. What is left unticked stays as it is.
           </p>
-          {work.length > 0 ? (
+          {work.by.length > 0 || work.isCut ? (
             <p role="status" className="mt-2 border-l-4 border-caution pl-3">
-              Work that nobody has published goes with it:{' '}
-              {work.map((w) => `${plural(w.changes, 'change')} by ${w.author || 'somebody'}`).join(', ')}.
+              Work that nobody has published goes with it
+              {work.by.length > 0 ? ': ' : '.'}
+              {work.by.map((w) => `${plural(w.changes, 'change')} by ${w.author || 'somebody'}`).join(', ')}
+              {work.by.length > 0 ? '.' : ''}
+              {work.isCut ? ` Only the newest ${log.length} changes were looked at: there may be more, and by others.` : ''}
             </p>
           ) : null}
           <ul aria-label="What changes" className="mt-3 max-h-72 overflow-y-auto border-y border-rule">

@@ -191,9 +191,7 @@ export class DraftStore {
       return true;
     }
     const { plan } = this.state;
-    const r = plan && applyEdits(plan, edits);
-    if (!plan || !r?.ok) return false;
-    if (this.isRefused(edits)) return false;
+    if (!plan || !applyEdits(plan, edits).ok || this.isRefused(edits)) return false;
     const change = { edits, label };
     this.undoStack = [...this.undoStack.slice(-UNDO_STEPS + 1), change];
     this.redoStack = [];

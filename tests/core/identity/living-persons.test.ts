@@ -3,24 +3,15 @@ import { expect, test } from 'vitest';
 import { LivingPersons } from '../../../src/core/identity/living-persons';
 import { resolvePersons, type Persons } from '../../../src/core/identity/persons';
 import { MessageTable } from '../../../src/core/table/message-table';
+import { arbitraryRules, ID_VALUES } from '../../build/arbitrary-rules';
 import { RULES, tableOf } from '../../build/messages';
 
 const KINDS = ['anonymous', 'device', 'user'];
-const VALUES = ['x1', 'x2', 'x3', 'x4', 'x5', 'null'];
-const end = fc.record({ kind: fc.constantFrom(...KINDS), value: fc.constantFrom(...VALUES) });
-const rules = fc.record({
-  maxUserIds: fc.constantFrom(0, 1, 2),
-  sharedDeviceUsers: fc.constantFrom(0, 1, 2),
-  placeholderGuard: fc.boolean(),
-  linking: fc.boolean(),
-  blocked: fc.subarray(['x4', 'x5']),
-  cuts: fc.array(fc.record({ a: end, b: end, reason: fc.constant('') }), { maxLength: 2 }),
-  signOutEvents: fc.constantFrom([], ['Out']),
-});
+const rules = arbitraryRules(KINDS);
 const message = fc.record({
   at: fc.nat(15),
   name: fc.constantFrom('E', 'Out', ''),
-  ids: fc.dictionary(fc.constantFrom(...KINDS), fc.constantFrom(...VALUES)),
+  ids: fc.dictionary(fc.constantFrom(...KINDS), fc.constantFrom(...ID_VALUES)),
 });
 
 /** What two answers are compared by: links in an order of their own. */

@@ -6,25 +6,28 @@ import { personsOtherwise, type Resolved } from '../../../src/core/identity/pers
 import { resolvePersons } from '../../../src/core/identity/persons';
 import { overlaid } from '../../../src/core/table/overlay';
 import { draws } from '../../build/draws';
+import { arbitraryRules, ID_VALUES } from '../../build/arbitrary-rules';
 import { RULES, tableOf } from '../../build/messages';
 
 const KINDS = ['anonymous', 'device', 'session', 'user'];
-const VALUES = ['x1', 'x2', 'x3', 'x4', 'x5', 'null'];
-const end = fc.record({ kind: fc.constantFrom(...KINDS), value: fc.constantFrom(...VALUES) });
-const rules = fc.record({
-  links: fc.subarray<[string, string]>([['anonymous', 'device'], ['device', 'user'], ['session', 'device'], ['anonymous', 'user']], { minLength: 2 }), // prettier-ignore
-  maxUserIds: fc.constantFrom(0, 1, 2),
-  sharedDeviceUsers: fc.constantFrom(0, 1, 2),
-  placeholderGuard: fc.boolean(),
-  linking: fc.boolean(),
-  blocked: fc.subarray(['x4', 'x5']),
-  cuts: fc.array(fc.record({ a: end, b: end, reason: fc.constant('') }), { maxLength: 2 }),
-  signOutEvents: fc.constantFrom([], ['Out']),
-});
+const rules = fc
+  .tuple(
+    arbitraryRules(KINDS),
+    fc.subarray<[string, string]>(
+      [
+        ['anonymous', 'device'],
+        ['device', 'user'],
+        ['session', 'device'],
+        ['anonymous', 'user'],
+      ],
+      { minLength: 2 },
+    ),
+  ) // prettier-ignore
+  .map(([own, links]) => ({ ...own, links }));
 const message = fc.record({
   at: fc.nat(80),
   name: fc.constantFrom('E', 'Out', 'out', ''),
-  ids: fc.dictionary(fc.constantFrom(...KINDS), fc.constantFrom(...VALUES)),
+  ids: fc.dictionary(fc.constantFrom(...KINDS), fc.constantFrom(...ID_VALUES)),
   isLeftOut: fc.boolean(),
   ahead: fc.constantFrom(0, 0, 20, 45),
 });
