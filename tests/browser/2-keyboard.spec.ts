@@ -4,6 +4,29 @@ import { pick, press, tabTo } from '../build/browser';
 
 test.use({ permissions: ['clipboard-read', 'clipboard-write'] });
 
+test('a note holds nobody who walks by Tab, and gives the focus back when it goes', async ({ page }) => {
+  await page.goto('/hand-off');
+  await press(page, page.getByRole('button', { name: 'Copy ticket' }));
+  const note = page.getByRole('listitem').filter({ hasText: 'copied' });
+  // It stays for as long as the pointer is on it.
+  await note.hover();
+  await tabTo(page, note);
+  await page.keyboard.press('Shift+Tab');
+  await expect(note).not.toBeFocused();
+  const before = await page.evaluateHandle(() => document.activeElement);
+  await page.keyboard.press('Tab');
+  await expect(note).toBeFocused();
+  // Past the last stop of the page is the browser's own bar, or its beginning, never what comes before the note.
+  await page.keyboard.press('Tab');
+  await expect(note).not.toBeFocused();
+  expect(await before.evaluate((el) => el === document.activeElement)).toBe(false);
+
+  await tabTo(page, note);
+  await page.keyboard.press('Escape');
+  await expect(note).toHaveCount(0);
+  await expect.poll(() => before.evaluate((el) => el === document.activeElement)).toBe(true);
+});
+
 test('the line by keyboard', async ({ page }) => {
   await page.goto('/questions');
   await page.getByRole('button', { name: 'New' }).waitFor();
