@@ -5,7 +5,7 @@ import { traffic } from '../core/api/traffic';
 import { seenPairs } from '../core/arrival/seen';
 import { serve } from '../server/serve';
 import { PRODUCTION, trafficSeen } from '../core/table/traffic';
-import { allVerified } from '../db/trial-store';
+import { trialResults } from '../db/trial-store';
 import { database } from '../server/context';
 import { heldState } from './columns';
 import { draftScope, publishedScope } from './scope';
@@ -27,7 +27,7 @@ export const ARRIVED = [
   }),
   serve(seen, async ({ url }) => {
     const { plan, table } = await draftScope(url);
-    const proofs = await allVerified(database());
+    const proofs = (await trialResults(database())).filter((r) => r.passed);
     return seenPairs(plan, table, (names, sourceId, release) =>
       proofs.some((v) => names.includes(v.eventName) && v.sourceId === sourceId && v.release === release),
     );

@@ -7,16 +7,17 @@ import { newestReleaseFrom, seenFrom } from '../core/arrival/seen';
 import { contentHash } from '../core/plan/content-hash';
 import { DEFAULT_SETTINGS } from '../core/plan/defaults';
 import { emptyPlan, type Plan } from '../core/plan/plan';
+import { userKindOf } from '../core/plan/user-kind';
 import { progressOf } from '../core/hand-off/progress';
 import type { TrialMessage } from '../core/trial/run';
-import { carriesValue, rowsAround, testerSeen, type TesterSeen } from '../core/trial/tester';
+import { identifierOn, rowsOfTester, rowsWithValue, testerSeen, type TesterSeen } from '../core/trial/tester';
 import { trialMessage } from '../core/trial/trial-message';
 import { judgeTrial } from '../core/trial/verdict';
 import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } from '../core/trial/trial-run';
 import { handOvers } from '../db/hand-over-store';
 import { messagesBySeq, type ReadMessage } from '../db/message-store';
 import { loadVersion } from '../db/plan-store';
-import { allVerified, endTrialRun, findTrialRun, noteTrialState, sendersOf, trialEvidenceOf, type StoredRun } from '../db/trial-store';
+import { endTrialRun, findTrialRun, noteTrialState, seqsOfSenders, trialEvidenceOf, trialResults, type StoredRun } from '../db/trial-store';
 import { problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
@@ -32,33 +33,32 @@ const planOf = async (run: StoredRun): Promise<Plan> =>
     ? (await currentDraft()).plan
     : ((await loadVersion(database(), run.planVersion))?.plan ?? emptyPlan(DEFAULT_SETTINGS));
 
-const fromAddress = async (runId: string): Promise<(m: ReadMessage) => boolean> => {
-  const senders = await sendersOf(database(), runId);
-  return (m) => senders.get(m.sourceId)?.has(m.messageId) === true;
-};
+interface RunMessages extends TesterSeen<ReadMessage> {
+  /** All of the tester since the run began, wherever; of others; user IDs on the tester's devices. */
+  readonly own: number;
+  readonly others: number;
+  readonly users: number;
+}
 
-/** The tester's messages since the run began. */
-const messagesOf = async (run: StoredRun, plan: Plan): Promise<TesterSeen<ReadMessage> & { readonly others: number }> => {
+/** The tester's messages since the run began: told in the columns, however many others came between; only their own are read. */
+const messagesOf = async (run: StoredRun, plan: Plan): Promise<RunMessages> => {
   const { table } = heldState();
   const from = table.rowOf(run.fromSeq + 1);
   const { tester } = run;
-  const rows =
+  const sure =
     tester.by === 'identifier'
-      ? rowsAround(table, from, tester.value)
-      : Array.from({ length: Math.min(MOST, table.length - from) }, (_, i) => table.length - 1 - i);
-  const all = await messagesBySeq(
+      ? []
+      : tester.by === 'property'
+        ? rowsWithValue(table, from, tester.name, tester.value)
+        : (await seqsOfSenders(database(), run.id, run.fromSeq)).map((seq) => table.rowOf(seq)).filter((row) => row < table.length);
+  const known = tester.by === 'identifier' ? tester.value : identifierOn(table, sure);
+  const { rows, users } = known === undefined ? { rows: sure, users: 0 } : rowsOfTester(table, from, known, userKindOf(plan));
+  const own = await messagesBySeq(
     database(),
     rows.slice(-MOST).map((row) => table.seq.get(row)),
   );
-  all.sort((x, y) => x.seq - y.seq);
-  const start =
-    tester.by === 'identifier'
-      ? tester.value
-      : tester.by === 'property'
-        ? carriesValue(tester.name, tester.value)
-        : await fromAddress(run.id);
-  const seen = testerSeen(plan, all, start, run.environment);
-  return { ...seen, others: table.length - from - seen.own };
+  own.sort((x, y) => x.seq - y.seq);
+  return { ...testerSeen(plan, own, run.environment), own: rows.length, others: table.length - from - rows.length, users };
 };
 
 const judgedMessages = (plan: Plan, messages: readonly ReadMessage[]): TrialMessage[] => {
@@ -99,6 +99,7 @@ const evidenceOf = async (run: StoredRun): Promise<TrialEvidence & { readonly pu
       ...(run.rules === 'published' && newest && newest.number > run.planVersion
         ? [`Version ${newest.number} was published since; this run is judged by version ${run.planVersion}.`]
         : []),
+      ...(seen.own > MOST ? [`${seen.own} messages of the tester arrived; the newest ${MOST} are judged.`] : []),
       ...testerWarnings(plan, run.tester, { ...seen, mine: seen.mine.length }),
     ],
   };
@@ -132,7 +133,7 @@ export const TRIAL_VIEWS = [
       seenOf: (name, source) => seenFrom(table, name, source),
       newestReleaseOf: (name, source) => newestReleaseFrom(table, name, source),
       handOvers: await handOvers(database()),
-      verified: await allVerified(database()),
+      tried: await trialResults(database()),
     });
   }),
 ];

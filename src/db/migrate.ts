@@ -20,6 +20,7 @@ import * as waivers from './migrations/0016-waivers';
 import * as answers from './migrations/0017-answers';
 import * as alerts from './migrations/0018-alerts';
 import * as trials from './migrations/0019-trials';
+import * as trialResults from './migrations/0020-trial-results';
 
 const MIGRATIONS: Record<string, Migration> = {
   '0001-first': first,
@@ -41,6 +42,7 @@ const MIGRATIONS: Record<string, Migration> = {
   '0017-answers': answers,
   '0018-alerts': alerts,
   '0019-trials': trials,
+  '0020-trial-results': trialResults,
 };
 
 /** All of them, in order. */

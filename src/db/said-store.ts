@@ -18,7 +18,7 @@ export const soFar = async ({ db }: Database): Promise<SoFar> => {
       (select count(*) || ' ' || coalesce(max(at)::text, '') from acknowledgements where workspace_id = ${THE_WORKSPACE}),
       (select concat_ws(' ', max(id), count(ended_at), count(*) filter (where until > now())) from waivers where workspace_id = ${THE_WORKSPACE}),
       (select max(id) from hand_overs where workspace_id = ${THE_WORKSPACE}),
-      (select max(at) from trial_verified where workspace_id = ${THE_WORKSPACE})) as said,
+      (select max(at) from trial_results where workspace_id = ${THE_WORKSPACE})) as said,
     concat_ws(' ',
       (select max(found_at) from many_findings where workspace_id = ${THE_WORKSPACE}),
       (select sum(accepted + duplicates + refused) from intake_counts where workspace_id = ${THE_WORKSPACE})) as came`.execute(db);

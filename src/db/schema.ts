@@ -259,7 +259,7 @@ export interface Schema {
     state: Generated<string>;
     evidence: ColumnType<TrialEvidence | null, string | null, string | null>;
   };
-  trial_verified: {
+  trial_results: {
     run_id: string;
     workspace_id: number;
     event_name: string;
@@ -267,6 +267,7 @@ export interface Schema {
     release: string;
     plan_version: number;
     author: string;
+    passed: boolean;
     at: Created;
   };
   trial_senders: { run_id: string; source_id: string; message_id: string };

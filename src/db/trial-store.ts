@@ -1,7 +1,7 @@
 /** Runs of trials with their marks and evidence, and what they verified. */
 import { sql } from 'kysely';
 import type { Mark } from '../core/trial/run';
-import type { KeptTrialRun, TrialEvidence, Verified } from '../core/trial/trial-run';
+import type { KeptTrialRun, TrialEvidence, TrialResult } from '../core/trial/trial-run';
 import type { Database } from './database';
 import { THE_WORKSPACE } from './workspace-store';
 
@@ -111,7 +111,7 @@ export const noteTrialState = async ({ db }: Database, id: string, state: string
     .execute();
 };
 
-/** Ends a run with its evidence, and notes what it verified; whether it had not ended before. */
+/** Ends a run with its evidence, and notes what it showed; whether it had not ended before. */
 export const endTrialRun = async ({ db }: Database, run: StoredRun, evidence: TrialEvidence, isPublished: boolean): Promise<boolean> =>
   db.transaction().execute(async (tx) => {
     const r = await tx
@@ -122,16 +122,19 @@ export const endTrialRun = async ({ db }: Database, run: StoredRun, evidence: Tr
       .where('ended_at', 'is', null)
       .executeTakeFirst();
     if (Number(r.numUpdatedRows) === 0) return false;
-    if (isPublished && evidence.verdict.verified.length > 0)
+    const { verified, refuted = [] } = evidence.verdict;
+    const shown = [...verified.map((v) => ({ ...v, passed: true })), ...refuted.map((v) => ({ ...v, passed: false }))];
+    if (isPublished && shown.length > 0)
       await tx
-        .insertInto('trial_verified')
+        .insertInto('trial_results')
         .values(
-          evidence.verdict.verified.map((v) => ({
+          shown.map((v) => ({
             run_id: run.id,
             workspace_id: THE_WORKSPACE,
             event_name: v.event,
             source_id: v.sourceId,
             release: v.release,
+            passed: v.passed,
             plan_version: run.planVersion,
             author: run.author,
           })),
@@ -143,11 +146,11 @@ export const endTrialRun = async ({ db }: Database, run: StoredRun, evidence: Tr
 export const trialEvidenceOf = async ({ db }: Database, id: string): Promise<TrialEvidence | undefined> =>
   (await db.selectFrom('trial_runs').select('evidence').where('workspace_id', '=', THE_WORKSPACE).where('id', '=', id).executeTakeFirst())?.evidence ?? undefined; // prettier-ignore
 
-/** What was verified, newest first; of each event, source and release the newest alone. */
-export const allVerified = async ({ db }: Database): Promise<Verified[]> =>
+/** What trials showed, newest first; of each event, source and release the newest alone. */
+export const trialResults = async ({ db }: Database): Promise<TrialResult[]> =>
   (
     await db
-      .selectFrom('trial_verified')
+      .selectFrom('trial_results')
       .selectAll()
       .distinctOn(['event_name', 'source_id', 'release'])
       .where('workspace_id', '=', THE_WORKSPACE)
@@ -165,6 +168,7 @@ export const allVerified = async ({ db }: Database): Promise<Verified[]> =>
       author: r.author,
       runId: r.run_id,
       at: r.at.getTime(),
+      passed: r.passed,
     }))
     .sort((a, b) => b.at - a.at);
 
@@ -190,15 +194,17 @@ export const keepSenders = async ({ db }: Database, runId: string, sourceId: str
     .execute();
 };
 
-/** Which messages came from the address of a run: by source, then the message ID. */
-export const sendersOf = async ({ db }: Database, runId: string): Promise<ReadonlyMap<string, ReadonlySet<string>>> => {
-  const out = new Map<string, Set<string>>();
-  for (const r of await db
-    .selectFrom('trial_senders')
-    .select(['source_id', 'message_id'])
-    .where('run_id', '=', runId)
-    .limit(10_000)
-    .execute())
-    out.set(r.source_id, (out.get(r.source_id) ?? new Set<string>()).add(r.message_id));
-  return out;
-};
+/** The sequence numbers of what came from the address of a run, in the order of arrival. */
+export const seqsOfSenders = async ({ db }: Database, runId: string, fromSeq: number): Promise<number[]> =>
+  (
+    await db
+      .selectFrom('trial_senders as s')
+      .innerJoin('messages as m', (j) => j.onRef('m.source_id', '=', 's.source_id').onRef('m.message_id', '=', 's.message_id'))
+      .select('m.seq')
+      .where('s.run_id', '=', runId)
+      .where('m.workspace_id', '=', THE_WORKSPACE)
+      .where('m.seq', '>', String(fromSeq))
+      .orderBy('m.seq')
+      .limit(10_000)
+      .execute()
+  ).map((r) => Number(r.seq));

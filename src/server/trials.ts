@@ -7,7 +7,7 @@ import { captureLines } from '../core/trial/capture';
 import { ABANDONED_MS, isAbandoned, testerText } from '../core/trial/trial-run';
 import { contentHash } from '../core/plan/content-hash';
 import { entityOf } from '../core/plan/plan';
-import { addTrialMark, allVerified, beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
+import { addTrialMark, trialResults, beginTrialRun, findTrialRun, trialEvidenceOf, trialRunsOf } from '../db/trial-store';
 import { analysed } from './analysis';
 import { problem } from './answer';
 import { callerOf } from './callers';
@@ -24,7 +24,7 @@ const file = (text: string, name: string, type: string): Response =>
   });
 
 export const TRIALS = [
-  serve(verified, () => allVerified(database())),
+  serve(verified, async () => (await trialResults(database())).filter((r) => r.passed)),
   serve(trialRuns, ({ query }) => trialRunsOf(database(), query.trial)),
   serve(beginTrial, async ({ request, body: { trialId, rules, tester: given, environment, author } }) => {
     const tester = given.by === 'address' && given.value === '' ? { ...given, value: callerOf(request) } : given;

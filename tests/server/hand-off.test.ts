@@ -123,17 +123,18 @@ test('arrivals move it on to seen, a trial to verified, a later release to verif
       ...more,
     });
   expect(await told(await begin({}))).toEqual([404, expect.stringContaining('Publish it first, or try the draft')]);
-  const run = async (rules: string, release: string): Promise<TrialRunView> => {
+  const run = async (rules: string, release: string, times = 1): Promise<TrialRunView> => {
     const { id } = (await (await begin({ rules })).json()) as { id: string };
     expect(await told(await begin({ rules }))).toEqual([409, expect.stringContaining('Ada runs “Post a parcel” as v-77')]);
     await post('/api/trial-marks', { id, step: 'post' });
     // Another tester's message is none of this run's.
-    await send([message({ release, time: '2019-01-01T00:00:00Z' }), message({ ids: { visitor: 'v-other' }, release: '1.0' })]);
+    const mine = Array.from({ length: times }, () => message({ release, time: '2019-01-01T00:00:00Z' }));
+    await send([...mine, message({ ids: { visitor: 'v-other' }, release: '1.0' })]);
     const state = await until('verdict', async () => {
       const view = (await (await post('/api/trial-run', { id })).json()) as TrialRunView;
-      return view.verdict.steps[0]!.state === 'passed' ? view : undefined;
+      return view.verdict.steps[0]!.state === (times === 1 ? 'passed' : 'failed') ? view : undefined;
     });
-    expect(state.verdict.steps[0]!.expected[0]!.messages).toHaveLength(1);
+    expect(state.verdict.steps[0]!.expected[0]!.messages).toHaveLength(times);
     return (await (await post('/api/trial-marks', { id, step: 'end' })).json()) as TrialRunView;
   };
   const draft = await run('draft', '1.0');
@@ -152,12 +153,20 @@ test('arrivals move it on to seen, a trial to verified, a later release to verif
     )?.verifiedIn;
   // The plan’s own view has the same state.
   expect(await seenNow()).toBe('1.0');
+  // A later trial of the same release that fails takes that back, and one that passes gives it again.
+  expect((await run('published', '1.0', 2)).run.state).toBe('failed');
+  expect(await pair()).toMatchObject({ state: 'trial failed', release: '1.0', verified: undefined });
+  expect([await seenNow(), await get('/api/verified')]).toEqual([undefined, []]);
+  await run('published', '1.0');
+  expect([(await pair()).state, await seenNow()]).toEqual(['verified', '1.0']);
   await send([message({ release: '1.1' })]);
   await until('newer release', async () => ((await pair()).state === 'verified before' ? true : undefined));
   expect((await pair()).waits).toBe('Verified for 1.0, now 1.1: try it again.');
   expect(await seenNow()).toBeUndefined();
   const runs = await get<KeptTrialRun[]>('/api/trial-runs?trial=t');
   expect(runs.map((r) => [r.state, r.rules])).toEqual([
+    ['passed', 'published'],
+    ['failed', 'published'],
     ['passed', 'published'],
     ['passed', 'draft'],
   ]);

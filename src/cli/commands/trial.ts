@@ -10,7 +10,7 @@ import { guessMarks, markOf } from '../../core/trial/capture';
 import type { Mark, TrialMessage } from '../../core/trial/run';
 import type { TrialScript } from '../../core/trial/script';
 import { trialMessage } from '../../core/trial/trial-message';
-import { judgeTrial } from '../../core/trial/verdict';
+import { judgeTrial, withSides } from '../../core/trial/verdict';
 import { parse } from 'yaml';
 import { captured } from '../input/captured';
 import { readPlan } from '../input/plan-source';
@@ -89,7 +89,7 @@ export const trialCommand = async (
     }
   messages.sort((a, b) => a.receivedAt - b.receivedAt);
   const guessed = marks.length === 0;
-  const run = guessed ? { script: trial, marks: guessMarks(trial, messages), guessed } : { script: trial, marks };
+  const run = guessed ? { script: trial, marks: guessMarks(withSides(plan, trial), messages), guessed } : { script: trial, marks };
   const end = Math.max(0, ...marks.map((m) => m.at), ...messages.map((m) => m.receivedAt));
   // What a file does not hold does not come any more.
   const verdict = judgeTrial(run, messages, plan, end + Math.max(0, ...trial.steps.map((s) => s.waitMs)) + 1);

@@ -1,6 +1,6 @@
 /** Trials: runs are begun, carried on, ended, and looked at. */
 import { z } from 'zod';
-import type { KeptTrialRun, TrialRunView, Verified } from '../trial/trial-run';
+import type { KeptTrialRun, TrialRunView, TrialResult } from '../trial/trial-run';
 import { answer, author, endpoint } from './endpoint';
 
 const runId = z.uuid();
@@ -98,5 +98,5 @@ export const verified = endpoint({
   path: '/api/verified',
   title: 'What trials verified: event, source and release',
   role: 'reader',
-  answer: answer<readonly Verified[]>('The newest proof of each, newest first.'),
+  answer: answer<readonly TrialResult[]>('The newest proof of each that no later trial of the same release took back, newest first.'),
 });

@@ -2,9 +2,19 @@
 import { heldBackBy } from '../formats/ticket';
 import { entries, isLive, type Id, type Plan } from '../plan/plan';
 import type { Seen } from '../arrival/seen';
-import type { Verified } from '../trial/trial-run';
+import type { TrialResult } from '../trial/trial-run';
 
-export const PROGRESS_STATES = ['held back', 'ready', 'handed over', 'built', 'seen', 'verified', 'verified before', 'retired'] as const;
+export const PROGRESS_STATES = [
+  'held back',
+  'ready',
+  'handed over',
+  'built',
+  'seen',
+  'trial failed',
+  'verified',
+  'verified before',
+  'retired',
+] as const;
 export type ProgressState = (typeof PROGRESS_STATES)[number];
 
 export interface HandOver {
@@ -30,7 +40,7 @@ export interface ProgressPair {
   readonly waits: string;
   readonly handOver: HandOver | undefined;
   readonly seen: Seen | undefined;
-  readonly verified: Verified | undefined;
+  readonly verified: TrialResult | undefined;
   /** The release that came last. */
   readonly newest: string | undefined;
 }
@@ -40,16 +50,16 @@ export interface ProgressFacts {
   readonly newestReleaseOf: (eventName: string, sourceId: Id) => string | undefined;
   /** The newest of each pair first. */
   readonly handOvers: readonly HandOver[];
-  readonly verified: readonly Verified[];
+  readonly tried: readonly TrialResult[];
 }
 
 const who = (name: string, otherwise: string): string => (name === '' ? otherwise : name);
 
 /** Every planned pair of event and source, in the order of the plan.
- *  Shape: what arrived and what was tried go before what somebody wrote into the plan. A trial that passed holds for its release: when a
- *  later one has come, it is `verified before`. Former names count as the event's.
+ *  Shape: what arrived and what was tried go before what somebody wrote into the plan. A trial holds for its release, the
+ *  last of one: when a later release has come, what passed is `verified before`. Former names count as the event's.
  */
-export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, verified }: ProgressFacts): ProgressPair[] => {
+export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, tried }: ProgressFacts): ProgressPair[] => {
   const live = entries(plan, 'event').sort(([i, a], [j, b]) => a.order - b.order || (i < j ? -1 : 1));
   return live.flatMap(([eventId, e]) =>
     e.sources.map((s): ProgressPair => {
@@ -62,8 +72,13 @@ export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, ver
         .map((n) => seenOf(n, sourceId))
         .filter((x) => x !== undefined)
         .sort((a, b) => a.at - b.at)[0];
-      const proof = verified.filter((v) => names.includes(v.eventName) && v.sourceId === sourceId).sort((a, b) => b.at - a.at)[0];
+      const results = tried.filter((v) => names.includes(v.eventName) && v.sourceId === sourceId).sort((a, b) => b.at - a.at);
+      const releases = new Set<string>();
+      // Of each release the last one counts, under whichever of its names the event was tried.
+      const standing = results.filter((r) => !releases.has(r.release) && releases.add(r.release));
       const newest = newestReleaseOf(e.name, sourceId);
+      const present = newest === undefined ? standing[0] : standing.find((r) => r.release === newest);
+      const proof = present?.passed ? present : standing.find((r) => r.passed);
       const base = { eventId, sourceId, required, handOver, seen, verified: proof, newest };
       const is = (state: ProgressState, since: number | undefined, release: string, waits: string): ProgressPair => ({
         ...base,
@@ -74,7 +89,14 @@ export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, ver
       });
       const name = source?.name ?? sourceId;
       if (e.retired || s.build === 'retired' || !isLive(e)) return is('retired', undefined, '', '');
-      if (proof && (newest === undefined || newest === proof.release)) return is('verified', proof.at, proof.release, '');
+      if (present && !present.passed)
+        return is(
+          'trial failed',
+          present.at,
+          present.release,
+          `The trial of ${present.release || 'an unnamed release'} by ${present.author} failed: mend it, and try it again.`,
+        );
+      if (present) return is('verified', present.at, present.release, '');
       if (proof)
         return is(
           'verified before',

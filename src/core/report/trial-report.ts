@@ -13,7 +13,11 @@ const caseState = (s: StepVerdict): Case['state'] =>
 const reasonOf = (s: StepVerdict): string => {
   const misfits = misfitsOfStep(s);
   if (misfits.length > 0)
-    return [...misfits.map((m) => `${m.sentence} Expected ${m.expected}; received ${m.received}.`), ...s.remarks].join('\n');
+    return [
+      ...misfits.map((m) => `${m.sentence} Expected ${m.expected}; received ${m.received}.`),
+      ...s.remarks,
+      ...(s.reason === '' ? [] : [s.reason]),
+    ].join('\n');
   return s.reason || (s.state === 'waiting' ? 'It was still waited for.' : s.state === 'not begun' ? 'It was not done.' : '');
 };
 
@@ -87,9 +91,10 @@ export const trialMarkdown = (script: TrialScript, verdict: TrialVerdict, facts:
   for (const [i, s] of verdict.steps.entries()) {
     blocks.push(heading(2, `${i + 1}. ${s.does}`), para(`**${s.state}**${s.reason === '' ? '' : `: ${s.reason}`}`));
     const lines = [
-      ...s.expected.map(({ expected, messages }) => {
+      ...s.expected.map(({ expected, messages, received }) => {
         const came = messages.map(
-          (m) => `${name(m.messageId)} from ${m.sourceId}, release ${m.release || 'unknown'}, ${new Date(m.receivedAt).toISOString()}`,
+          (m, j) =>
+            `${name(m.messageId)} from ${m.sourceId}, release ${m.release || 'unknown'}, ${new Date(m.receivedAt).toISOString()}${received?.[j] ? `, with ${received[j]}` : ''}`,
         );
         return `${name(expected.event)}: ${came.length === 0 ? 'none' : came.join('; ')}`;
       }),

@@ -2,14 +2,25 @@
 import type { RecordedMessage } from '../arrival/live-message';
 import { environmentOf } from '../arrival/live-filter';
 import { identifiersOf, identifiersOfMe, isMine } from '../arrival/me';
+import { isPlaceholderId } from '../identity/placeholder';
 import type { Plan } from '../plan/plan';
-import { isObject, valueAt } from '../plan/property-path';
-import { userKindOf } from '../plan/user-kind';
-import type { MessageTable } from '../table/message-table';
+import { refOf } from '../plan/property-path';
+import type { MessageTable, Scalar } from '../table/message-table';
 
-/** The rows from one on that have an identifier of this value, or one that was beside such a one, and so on. Ascending. */
-export const rowsAround = (table: MessageTable, from: number, value: string): number[] => {
-  const mine = new Set([...table.ids.keys()].map((kind) => table.findNode(kind, value)).filter((n) => n >= 0));
+const nodesAt = (table: MessageTable, row: number): number[] =>
+  [...table.ids.values()].map((c) => c.get(row)).filter((n) => n >= 0 && !isPlaceholderId(table.nodes[n]!.value));
+
+/** The rows from one on that have an identifier of this value, or one that was beside such a one, and so on; what stands for nobody joins nobody. Ascending. */
+const rowsAround = (table: MessageTable, from: number, value: string): number[] => {
+  const mine = new Set<number>();
+  // The same text under another kind is taken for the same, as it is wherever somebody is told by an identifier.
+  const add = (text: string): void => {
+    for (const kind of table.ids.keys()) {
+      const n = table.findNode(kind, text);
+      if (n >= 0) mine.add(n);
+    }
+  };
+  add(value);
   const columns = [...table.ids.values()];
   const taken = new Set<number>();
   for (let size = -1; size < mine.size;) {
@@ -17,58 +28,85 @@ export const rowsAround = (table: MessageTable, from: number, value: string): nu
     for (let row = from; row < table.length; row++) {
       if (taken.has(row) || !columns.some((c) => mine.has(c.get(row)))) continue;
       taken.add(row);
-      for (const c of columns) if (c.get(row) >= 0) mine.add(c.get(row));
+      for (const n of nodesAt(table, row)) if (!mine.has(n)) add(table.nodes[n]!.value);
     }
   }
   return [...taken].sort((a, b) => a - b);
 };
 
-/** Whether a message has a property of this value; the name may be a path with dots. */
-export const carriesValue =
-  (name: string, value: string) =>
-  ({ body }: Pick<RecordedMessage, 'body'>): boolean => {
-    const { properties } = body;
-    if (!isObject(properties)) return false;
-    const v = valueAt(properties, name) ?? valueAt(properties, name.split('.'));
-    return v !== undefined && (typeof v === 'string' ? v : JSON.stringify(v)) === value;
+/** The rows from one on that are of whoever has an identifier of this value, however many others' came between; and how many user IDs were on their devices. */
+export const rowsOfTester = (
+  table: MessageTable,
+  from: number,
+  value: string,
+  userKind: string,
+): { readonly rows: readonly number[]; readonly users: number } => {
+  const kinds = [...table.ids];
+  const around = rowsAround(table, from, value).map((row) => ({
+    row,
+    body: {
+      ids: Object.fromEntries(
+        kinds.flatMap(([kind, c]): [string, string][] => (c.get(row) < 0 ? [] : [[kind, table.nodes[c.get(row)]!.value]])),
+      ),
+    },
+  }));
+  const mine = identifiersOfMe(value, around, userKind);
+  return {
+    rows: around.filter((m) => isMine(mine, m, userKind)).map((m) => m.row),
+    users: new Set(around.map((m) => identifiersOf(m)[userKind]).filter((u) => u !== undefined && !isPlaceholderId(u))).size,
   };
+};
+
+/** The first identifier on the first of these rows that has one. */
+export const identifierOn = (table: MessageTable, rows: readonly number[]): string | undefined => {
+  for (const row of rows) {
+    const [node] = nodesAt(table, row);
+    if (node !== undefined) return table.nodes[node]!.value;
+  }
+  return undefined;
+};
+
+/** A text as the values that it may stand for: itself, and the number or boolean that is written so. */
+const scalarsOf = (text: string): Scalar[] => {
+  const n = Number(text);
+  return [text, ...(text === String(n) ? [n] : []), ...(text === 'true' ? [true] : text === 'false' ? [false] : [])];
+};
+
+/** The rows from one on that have a property of this value; the name may be a path with dots. Ascending. */
+export const rowsWithValue = (table: MessageTable, from: number, name: string, value: string): number[] => {
+  const columns = [table.properties.get(name), table.properties.get(refOf(name.split('.')))].filter((c) => c !== undefined);
+  const wanted = columns.map((c) => ({
+    column: c.column,
+    indexes: new Set(
+      scalarsOf(value)
+        .map((v) => c.values.find(v))
+        .filter((i) => i >= 0),
+    ),
+  }));
+  const out: number[] = [];
+  for (let row = from; row < table.length; row++) if (wanted.some((w) => w.indexes.has(w.column.get(row)))) out.push(row);
+  return out;
+};
 
 export interface TesterSeen<M> {
   /** In the order given. */
   readonly mine: readonly M[];
   /** Of the tester, in other environments: how many by environment. */
   readonly elsewhere: ReadonlyMap<string, number>;
-  /** All of the tester, wherever. */
-  readonly own: number;
   readonly kinds: ReadonlySet<string>;
-  /** User IDs that came beside the tester’s identifiers. */
-  readonly users: number;
 }
 
-/** Shape: `start` is an identifier of the tester, or says which messages are surely theirs: those tell their identifiers then. */
+/** The tester's messages by environment. */
 export const testerSeen = <M extends Pick<RecordedMessage, 'body' | 'sourceId' | 'release'>>(
   plan: Plan,
-  all: readonly M[],
-  start: string | ((m: M) => boolean),
+  own: readonly M[],
   environment: string,
 ): TesterSeen<M> => {
-  const userKind = userKindOf(plan);
-  const first = typeof start === 'string' ? undefined : all.find((m) => start(m) && Object.keys(identifiersOf(m)).length > 0);
-  const known = typeof start === 'string' ? start : first && Object.values(identifiersOf(first))[0];
-  const ids = known === undefined ? undefined : identifiersOfMe(known, all, userKind);
-  const own = all.filter((m) => (ids ? isMine(ids, m, userKind) : typeof start !== 'string' && start(m)));
   const mine = own.filter((m) => environmentOf(plan, m) === environment);
   const elsewhere = new Map<string, number>();
   for (const m of own) {
     const other = environmentOf(plan, m);
     if (other !== environment) elsewhere.set(other, (elsewhere.get(other) ?? 0) + 1);
   }
-  return {
-    mine,
-    elsewhere,
-    own: own.length,
-    kinds: new Set(mine.flatMap((m) => Object.keys(identifiersOf(m)))),
-    // Who else was on the device is told by what came beside its identifiers.
-    users: new Set((typeof start === 'string' ? all : own).map((m) => identifiersOf(m)[userKind]).filter((u) => u !== undefined)).size,
-  };
+  return { mine, elsewhere, kinds: new Set(mine.flatMap((m) => Object.keys(identifiersOf(m)))) };
 };

@@ -36,8 +36,8 @@ export interface TrialRunView extends TrialEvidence {
   readonly run: KeptTrialRun;
 }
 
-/** One event, verified on a source in a release. */
-export interface Verified {
+/** One event, tried on a source in a release. */
+export interface TrialResult {
   readonly eventName: string;
   readonly sourceId: string;
   readonly release: string;
@@ -46,6 +46,8 @@ export interface Verified {
   readonly runId: string;
   /** UTC epoch ms. */
   readonly at: number;
+  /** Whether it came as it must; a later trial of the same release takes back what an earlier one showed. */
+  readonly passed: boolean;
 }
 
 /** So long after somebody last did anything in a run it is taken for abandoned. */

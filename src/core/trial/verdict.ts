@@ -2,10 +2,11 @@
  *  Long because what a message is taken for and what it is judged by are one thing. */
 import type { Plan } from '../plan/plan';
 import { patternOf } from '../plan/pattern';
-import { refText, valueAt } from '../plan/property-path';
+import { PathMap, refOfProperty, refText, valueAt, type PropertyRef } from '../plan/property-path';
 import { plural } from '../formats/format';
+import { unplannedProperty } from '../arrival/checks/unplanned-property';
 import type { Mark, TrialMessage, TrialRun } from './run';
-import type { Expected, TrialStep, WantedValue } from './script';
+import type { Expected, TrialScript, TrialStep, WantedValue } from './script';
 
 /** `waiting`: it may still come, or come once too often. `gap`: nothing came of the step at all. */
 export type StepState = 'not begun' | 'waiting' | 'passed' | 'failed' | 'gap' | 'skipped' | 'not judged';
@@ -35,6 +36,8 @@ export interface Misfit {
 export interface ExpectedVerdict {
   readonly expected: Expected;
   readonly messages: readonly TrialMessage[];
+  /** Of each message the values and identifiers that are spoken of, in words; not there in evidence that was kept before it was said. */
+  readonly received?: readonly string[] | undefined;
   readonly misfits: readonly Misfit[];
 }
 
@@ -60,23 +63,43 @@ export interface TrialVerdict {
   /** Of the baseline, where it was recorded. */
   readonly baseline: { readonly state: 'clean' | 'already fires' | 'waiting'; readonly misfits: readonly Misfit[] } | undefined;
   /** Sources and releases in which everything that was expected of them came. */
-  readonly verified: readonly { readonly event: string; readonly sourceId: string; readonly release: string }[];
+  readonly verified: readonly Tried[];
+  /** Sources and releases that sent something otherwise than expected, or were at work and did not send it; not there in evidence that was kept before
+   *  it was noted. */
+  readonly refuted?: readonly Tried[] | undefined;
+}
+
+export interface Tried {
+  readonly event: string;
+  readonly sourceId: string;
+  readonly release: string;
 }
 
 const shown = (v: unknown): string => (v === undefined ? 'nothing' : JSON.stringify(v).slice(0, 80));
+
+/** Says a value at a path, but for personal ones: evidence is handed around. */
+type Shower = (ref: PropertyRef, v: unknown) => string;
+const showing = (plan: Plan): Shower => {
+  const personal = new PathMap(
+    Object.values(plan.property)
+      .filter((p) => p.personalData === 'personal' || p.personalData === 'sensitive')
+      .map((p) => [refOfProperty(p), true] as const),
+  );
+  return (ref, v) => (v !== undefined && personal.has(ref) ? 'a personal value' : shown(v));
+};
 const textOf = (v: unknown): string => (typeof v === 'string' ? v : JSON.stringify(v));
 
 /** The value of which a text speaks, by what came: 3 is 3 and "3" is "3". */
 const isExactly = (v: unknown, text: string): boolean => v !== undefined && textOf(v) === text;
 
-const wantedText = ({ wanted }: WantedValue, remembered: ReadonlyMap<string, unknown>): string => {
+const wantedText = ({ wanted, property }: WantedValue, remembered: ReadonlyMap<string, unknown>, say: Shower): string => {
   switch (wanted.is) {
     case 'exactly':
       return wanted.value;
     case 'like':
       return `like ${wanted.pattern}`;
     case 'remembered':
-      return `${shown(remembered.get(wanted.as))} (${wanted.as})`;
+      return `${say(property, remembered.get(wanted.as))} (${wanted.as})`;
     case 'any':
       return 'any value';
   }
@@ -110,6 +133,25 @@ const namesOf = (plan: Plan): ((name: string) => string) => {
   for (const e of Object.values(plan.event)) now.delete(e.name);
   return (name) => now.get(name) ?? name;
 };
+
+/** What is expected of each side.
+ *  Shape: where both clients and servers have to send an event for one action, each side sends its own, and what is missing of one is not made up for by
+ *  the other; which client it is depends on where the tester is. Where a script names sources, it is as the script says.
+ */
+const sidesOf = (plan: Plan, e: Expected): Expected[] => {
+  const event = Object.values(plan.event).find((x) => x.name === e.event);
+  if (e.sources.length > 0 || !event) return [e];
+  const asked = event.sources.filter((s) => plan.source[s.sourceId] && s.build !== 'retired');
+  const sides = [false, true].map((server) => asked.filter((s) => (plan.source[s.sourceId]!.kind === 'server') === server));
+  if (sides.some((side) => side.length === 0) || !asked.some((s) => s.required)) return [e];
+  return sides.map((side) => ({ ...e, min: side.some((s) => s.required) ? e.min : 0, sources: side.map((s) => s.sourceId) }));
+};
+
+/** A script with what its steps expect told by sides. */
+export const withSides = (plan: Plan, script: TrialScript): TrialScript => ({
+  ...script,
+  steps: script.steps.map((s) => ({ ...s, expects: s.expects.flatMap((e) => sidesOf(plan, e)) })),
+});
 
 interface Window {
   readonly mark: Mark;
@@ -145,7 +187,9 @@ const windowsOf = ({ script, marks }: TrialRun, messages: readonly TrialMessage[
   return windows;
 };
 
-/** Gives each message to what expects it: where several do, to the first whose values it has and that lacks one. */
+const takes = (e: Expected, m: TrialMessage): boolean => e.sources.length === 0 || e.sources.includes(m.sourceId);
+
+/** Gives each message to what expects it of its source: where several do, to the first whose values it has and that lacks one. */
 const shared = (
   step: TrialStep,
   messages: readonly TrialMessage[],
@@ -155,13 +199,12 @@ const shared = (
   const taken: TrialMessage[][] = step.expects.map(() => []);
   const besides: TrialMessage[] = [];
   for (const m of messages) {
-    const of = step.expects.map((e, i) => ({ e, i })).filter(({ e }) => m.kind === 'event' && e.event === nameOf(m.name));
+    const of = step.expects.map((e, i) => ({ e, i })).filter(({ e }) => m.kind === 'event' && e.event === nameOf(m.name) && takes(e, m));
     if (of.length === 0) {
       besides.push(m);
       continue;
     }
-    const fits = (e: Expected): boolean =>
-      e.values.every((v) => holds(v, m, remembered)) && (e.sources.length === 0 || e.sources.includes(m.sourceId));
+    const fits = (e: Expected): boolean => e.values.every((v) => holds(v, m, remembered));
     const best =
       of.find(({ e, i }) => fits(e) && taken[i]!.length < e.min) ??
       of.find(({ e, i }) => fits(e) && taken[i]!.length < e.max) ??
@@ -177,14 +220,36 @@ const ids = (messages: readonly TrialMessage[]): string[] => messages.map((m) =>
 const times = ({ min, max }: Expected): string =>
   min === max ? (min === 1 ? 'exactly once' : `exactly ${min} times`) : `${min} to ${max} times`;
 
-const misfitsOf = (e: Expected, messages: readonly TrialMessage[], remembered: ReadonlyMap<string, unknown>, isOver: boolean): Misfit[] => {
+/** What of a message a script speaks of, as it came. */
+const receivedText = (e: Expected, m: TrialMessage, say: Shower): string =>
+  [
+    ...e.values.map(({ property }) => `\`${refText(property)}\` ${say(property, valueAt(m.properties, property))}`),
+    ...e.ids.map((kind) => `\`${kind}\` ${m.ids[kind] || 'nothing'}`),
+  ].join(', ');
+
+/** Notes that fail a trial all the same: whoever tries what was built wants to know what nobody planned. */
+const FAILING_NOTES: ReadonlySet<string> = new Set([unplannedProperty.id]);
+
+const ofSources = (e: Expected, sourceName: (id: string) => string): string =>
+  e.sources.length === 0 ? '' : ` from ${e.sources.map(sourceName).join(' or ')}`;
+
+interface Judging {
+  readonly remembered: ReadonlyMap<string, unknown>;
+  readonly say: Shower;
+  readonly sourceName: (id: string) => string;
+}
+
+const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered, say, sourceName }: Judging, isOver: boolean): Misfit[] => {
   const out: Misfit[] = [];
   const n = messages.length;
   if (n < e.min && isOver)
     out.push({
       what: 'missing',
       event: e.event,
-      sentence: n === 0 ? `\`${e.event}\` did not come.` : `\`${e.event}\` came ${n} of ${e.min} times.`,
+      sentence:
+        n === 0
+          ? `\`${e.event}\` did not come${ofSources(e, sourceName)}.`
+          : `\`${e.event}\` came ${n} of ${e.min} times${ofSources(e, sourceName)}.`,
       expected: times(e),
       received: n === 0 ? 'none' : plural(n, 'message'),
       messages: ids(messages),
@@ -193,7 +258,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], remembered: R
     out.push({
       what: 'too many',
       event: e.event,
-      sentence: `\`${e.event}\` came ${n === 2 ? 'twice' : `${n} times`} for one action.`,
+      sentence: `\`${e.event}\` came ${n === 2 ? 'twice' : `${n} times`}${ofSources(e, sourceName)} for one action.`,
       expected: times(e),
       received: plural(n, 'message'),
       messages: ids(messages),
@@ -207,16 +272,16 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], remembered: R
           event: e.event,
           sentence: `\`${path}\` is to be “${v.wanted.as}” of an earlier step, and no step remembered it.`,
           expected: `“${v.wanted.as}”`,
-          received: shown(valueAt(m.properties, v.property)),
+          received: say(v.property, valueAt(m.properties, v.property)),
           messages: [m.messageId],
         });
       } else if (!holds(v, m, remembered))
         out.push({
           event: e.event,
           what: isOtherType(v, m, remembered) ? 'type' : 'value',
-          sentence: `\`${e.event}\` came with \`${path}\` ${shown(valueAt(m.properties, v.property))}.`,
-          expected: `\`${path}\`: ${wantedText(v, remembered)}`,
-          received: shown(valueAt(m.properties, v.property)),
+          sentence: `\`${e.event}\` came with \`${path}\` ${say(v.property, valueAt(m.properties, v.property))}.`,
+          expected: `\`${path}\`: ${wantedText(v, remembered, say)}`,
+          received: say(v.property, valueAt(m.properties, v.property)),
           messages: [m.messageId],
         });
     }
@@ -233,17 +298,8 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], remembered: R
               .join(', ') || 'no identifier',
           messages: [m.messageId],
         });
-    if (e.sources.length > 0 && !e.sources.includes(m.sourceId))
-      out.push({
-        what: 'source',
-        event: e.event,
-        sentence: `\`${e.event}\` came from another source.`,
-        expected: e.sources.join(' or '),
-        received: m.sourceId,
-        messages: [m.messageId],
-      });
     for (const f of m.findings)
-      if (f.severity !== 'note')
+      if (f.severity !== 'note' || FAILING_NOTES.has(f.code))
         out.push({
           what: 'finding',
           event: e.event,
@@ -259,24 +315,61 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], remembered: R
 /** What came in another order than is expected. Within a source by its own clock, between sources by arrival. */
 const orderMisfits = (step: TrialStep, taken: readonly TrialMessage[][]): Misfit[] => {
   if (!step.inOrder) return [];
+  // Two sides of one expectation have no order between them: they share a place.
+  const places = step.expects.reduce<number[]>((out, e, i) => {
+    const before = step.expects[i - 1];
+    const isSide = before !== undefined && before.event === e.event && before.values === e.values && e.sources.length > 0;
+    return [...out, i === 0 ? 0 : out[i - 1]! + (isSide ? 0 : 1)];
+  }, []);
   const isBefore = (a: TrialMessage, b: TrialMessage): boolean =>
     a.sourceId === b.sourceId && a.occurredAt !== b.occurredAt ? a.occurredAt < b.occurredAt : a.seq < b.seq;
-  const out: Misfit[] = [];
-  for (let i = 1; i < taken.length; i++) {
-    const [before, after] = [taken[i - 1]![0], taken[i]![0]];
-    if (before && after && isBefore(after, before)) {
-      const [a, b] = [step.expects[i - 1]!.event, step.expects[i]!.event];
-      out.push({
-        what: 'order',
-        event: b,
-        sentence: `\`${b}\` came before \`${a}\`.`,
-        expected: `\`${a}\`, then \`${b}\``,
-        received: `\`${b}\`, then \`${a}\``,
-        messages: [after.messageId, before.messageId],
+  return step.expects.flatMap((late, i) =>
+    step.expects.flatMap((early, j): Misfit[] => {
+      const [before, after] = [taken[j]![0], taken[i]![0]];
+      if (places[j] !== places[i]! - 1 || !before || !after || !isBefore(after, before)) return [];
+      const [a, b] = [early.event, late.event];
+      return [
+        {
+          what: 'order',
+          event: b,
+          sentence: `\`${b}\` came before \`${a}\`.`,
+          expected: `\`${a}\`, then \`${b}\``,
+          received: `\`${b}\`, then \`${a}\``,
+          messages: [after.messageId, before.messageId],
+        },
+      ];
+    }),
+  );
+};
+
+/** What a step expects, of sources of which nobody expects it: a fault where the plan does not ask it of them either. */
+const strangers = (
+  plan: Plan,
+  step: TrialStep,
+  besides: readonly TrialMessage[],
+  nameOf: (n: string) => string,
+  sourceName: (id: string) => string,
+): { readonly misfits: Misfit[]; readonly remarks: string[] } => {
+  const misfits: Misfit[] = [];
+  const remarks = new Set<string>();
+  for (const m of besides) {
+    const expected = step.expects.filter((e) => m.kind === 'event' && e.event === nameOf(m.name));
+    if (expected.length === 0) continue;
+    const event = Object.values(plan.event).find((e) => e.name === nameOf(m.name));
+    const wanted = [...new Set(expected.flatMap((e) => e.sources))].map(sourceName).join(' or ');
+    if (event?.sources.some((s) => s.sourceId === m.sourceId))
+      remarks.add(`\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)} too, of which this step does not speak.`);
+    else
+      misfits.push({
+        what: 'source',
+        event: nameOf(m.name),
+        sentence: `\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)}, of which the plan does not ask it.`,
+        expected: wanted,
+        received: sourceName(m.sourceId),
+        messages: [m.messageId],
       });
-    }
   }
-  return out;
+  return { misfits, remarks: [...remarks] };
 };
 
 const notWanted = (step: TrialStep, messages: readonly TrialMessage[], nameOf: (n: string) => string): Misfit[] =>
@@ -305,11 +398,15 @@ const releasesOf = (messages: readonly TrialMessage[]): string =>
  *  came too often, with another value, or at all where it must not, is one at once.
  *  Source: own definition.
  */
-export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], plan: Plan, now: number): TrialVerdict => {
+export const judgeTrial = (given: TrialRun, messages: readonly TrialMessage[], plan: Plan, now: number): TrialVerdict => {
+  const run: TrialRun = { ...given, script: withSides(plan, given.script) };
   const { script, guessed = false } = run;
+  const say = showing(plan);
+  const sourceName = (id: string): string => plan.source[id]?.name ?? id;
   const nameOf = namesOf(plan);
   const windows = windowsOf(run, messages, nameOf);
-  const ended = run.marks.some((m) => m.step === 'end');
+  const endedAt = run.marks.findLast((m) => m.step === 'end')?.at;
+  const ended = endedAt !== undefined;
   const remembered = new Map<string, unknown>();
   const steps = script.steps.map((step): StepVerdict => {
     const tries = windows.filter((w) => w.mark.step === step.id);
@@ -331,17 +428,28 @@ export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], pla
           state: 'not judged',
           reason: 'The file does not say when each step began, so this step cannot be told from the others.',
         };
-      if (guessed || ended) return { ...base, state: step.expects.length === 0 ? 'not begun' : 'gap', reason: 'Nothing came of it.' };
-      return { ...base, state: 'not begun', reason: '' };
+      if (guessed)
+        return {
+          ...base,
+          state: 'gap',
+          reason: 'Nothing came of it, or it was not done: the file does not say when each step began.',
+        };
+      return { ...base, state: 'not begun', reason: ended ? 'It was not begun before the run ended.' : '' };
     }
     const { mark } = window;
     if (mark.skipped !== undefined) return { ...base, from: mark.at, state: 'skipped', reason: mark.skipped };
     const until = mark.at + step.waitMs;
     const { taken, besides } = shared(step, window.messages, nameOf, remembered);
-    // Where a step was followed by another one, what is missing may still come until its time is over.
-    const isOver = now >= until || ended || guessed;
+    // Where a step was followed by another one, or the run ended, what is missing may still come until its time is over.
+    const isOver = guessed || (endedAt ?? now) >= until;
+    const lacks = (): boolean => step.expects.some((e, i) => taken[i]!.length < e.min);
     const expected = step.expects.map((e, i): ExpectedVerdict => {
-      const verdict = { expected: e, messages: taken[i]!, misfits: misfitsOf(e, taken[i]!, remembered, isOver) };
+      const verdict = {
+        expected: e,
+        messages: taken[i]!,
+        received: taken[i]!.map((m) => receivedText(e, m, say)),
+        misfits: misfitsOf(e, taken[i]!, { remembered, say, sourceName }, isOver),
+      };
       // What is remembered holds for all that the script names after it, in the same step too.
       for (const v of e.values) {
         const first = taken[i]![0];
@@ -349,17 +457,28 @@ export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], pla
       }
       return verdict;
     });
-    const forbidden = [...notWanted(step, window.messages, nameOf), ...orderMisfits(step, taken)];
+    const others = strangers(plan, step, besides, nameOf, sourceName);
+    const forbidden = [...notWanted(step, window.messages, nameOf), ...orderMisfits(step, taken), ...others.misfits];
     const isWrong = forbidden.length > 0 || expected.some((e) => e.misfits.length > 0);
     const came = window.messages.filter((m) => m.kind !== 'view').length;
     const state: StepState = isWrong
       ? isOver && came === 0
         ? 'gap'
         : 'failed'
-      : isOver || (windows.some((w) => w.mark.at > mark.at) && step.expects.every((e, i) => taken[i]!.length >= e.min))
+      : isOver || ((ended || windows.some((w) => w.mark.at > mark.at)) && !lacks())
         ? 'passed'
-        : 'waiting';
-    const remarks: string[] = [];
+        : ended
+          ? 'not judged'
+          : 'waiting';
+    const reason =
+      state === 'gap'
+        ? messages.length === 0
+          ? 'No message of the tester arrived in the whole run. Nothing was sent, something held it back on the way, or the tester is told by what the messages do not carry.'
+          : 'Nothing came of it, while other messages of the tester arrived in this run.'
+        : state === 'not judged'
+          ? `The run ended ${Math.ceil((until - endedAt!) / 1000)} s before the time of this step was over: what is missing may have been on its way.`
+          : '';
+    const remarks = others.remarks;
     const before = tries.at(-2);
     if (
       before &&
@@ -380,7 +499,7 @@ export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], pla
       forbidden,
       besides: besides.filter((m) => !step.forbids.includes(nameOf(m.name))),
       remarks,
-      reason: '',
+      reason,
     };
   });
   const baseline = baselineOf(run, windows, nameOf, now);
@@ -402,7 +521,7 @@ export const judgeTrial = (run: TrialRun, messages: readonly TrialMessage[], pla
                 : 'passed',
     steps,
     baseline,
-    verified: verifiedBy(steps),
+    ...triedBy(plan, steps, messages, baseline),
   };
 };
 
@@ -434,21 +553,40 @@ const baselineOf = (
   return { state: misfits.length > 0 ? 'already fires' : isOver ? 'clean' : 'waiting', misfits };
 };
 
-/** An event is verified on a source and release when it came there in a step that passed, and in none that did not. */
-const verifiedBy = (steps: readonly StepVerdict[]): TrialVerdict['verified'] => {
-  const good = new Map<string, { event: string; sourceId: string; release: string }>();
-  const bad = new Set<string>();
-  for (const s of steps)
-    for (const { expected, messages, misfits } of s.expected) {
-      if (misfits.length > 0 || s.state === 'failed' || s.state === 'gap') bad.add(expected.event);
-      else if (s.state === 'passed')
-        for (const m of messages)
-          good.set(JSON.stringify([expected.event, m.sourceId, m.release]), {
-            event: expected.event,
-            sourceId: m.sourceId,
-            release: m.release,
-          });
+/** What a run shows of each event on each source and release.
+ *  Shape: verified where it came in a step that passed, and in none that did not, unless the action caused it before anything was built: then nobody knows
+ *  what its coming shows. Refuted where a message of it was not as it must be; where one is missing, in the releases in which its source sent
+ *  something else to the tester meanwhile: whether it would have come from any other is not known.
+ */
+const triedBy = (
+  plan: Plan,
+  steps: readonly StepVerdict[],
+  messages: readonly TrialMessage[],
+  baseline: TrialVerdict['baseline'],
+): Pick<TrialVerdict, 'verified' | 'refuted'> => {
+  const good = new Map<string, Tried>();
+  const bad = new Map<string, Tried>();
+  const doubted = new Set(baseline?.misfits.map((m) => m.event));
+  const note = (of: Map<string, Tried>, event: string, { sourceId, release }: TrialMessage): void => {
+    of.set(JSON.stringify([event, sourceId, release]), { event, sourceId, release });
+  };
+  const byId = new Map(messages.map((m) => [m.messageId, m]));
+  const refute = (m: Misfit): void => {
+    doubted.add(m.event);
+    // Nobody knows whose fault it is that nothing was remembered.
+    if (m.what !== 'nothing remembered') for (const id of m.messages) if (byId.has(id)) note(bad, m.event, byId.get(id)!);
+  };
+  for (const s of steps) {
+    for (const { expected, messages: came, misfits } of s.expected) {
+      misfits.forEach(refute);
+      if (misfits.length > 0 || s.state === 'failed' || s.state === 'gap') doubted.add(expected.event);
+      else if (s.state === 'passed') for (const m of came) note(good, expected.event, m);
+      if (!misfits.some((m) => m.what === 'missing')) continue;
+      const event = Object.values(plan.event).find((e) => e.name === expected.event);
+      const asked = expected.sources.length > 0 ? expected.sources : (event?.sources.map((x) => x.sourceId) ?? []);
+      for (const m of messages) if (asked.includes(m.sourceId) && m.receivedAt >= s.from!) note(bad, expected.event, m);
     }
-  for (const s of steps) for (const f of s.forbidden) bad.add(f.event);
-  return [...good.values()].filter((v) => !bad.has(v.event));
+    s.forbidden.forEach(refute);
+  }
+  return { verified: [...good.values()].filter((v) => !doubted.has(v.event)), refuted: [...bad.values()] };
 };

@@ -18,6 +18,7 @@ const STEPS: Readonly<Record<ProgressState, number>> = {
   'handed over': 2,
   built: 3,
   seen: 4,
+  'trial failed': 4,
   verified: 5,
   'verified before': 4,
   retired: 0,

@@ -19,10 +19,11 @@ const plan = (build: BuildState = 'agreed', more: object = {}) =>
       ...more,
     }),
   ]);
-const NONE: ProgressFacts = { seenOf: () => undefined, newestReleaseOf: () => undefined, handOvers: [], verified: [] };
+const NONE: ProgressFacts = { seenOf: () => undefined, newestReleaseOf: () => undefined, handOvers: [], tried: [] };
 const seen = { at: 5, release: '1.0', messages: 3 };
 const handOver = { eventId: 'e', sourceId: 's', planVersion: 2, address: '', author: 'Ines', at: 3 };
-const proof = { eventName: 'Crate Moved', sourceId: 's', release: '1.0', planVersion: 2, author: 'Ada', runId: 'r', at: 9 };
+const proof = { eventName: 'Crate Moved', sourceId: 's', release: '1.0', planVersion: 2, author: 'Ada', runId: 'r', at: 9, passed: true };
+const failed = { ...proof, at: 12, passed: false };
 const one = (p = plan(), facts: Partial<ProgressFacts> = {}) => progressOf(deepFreeze(p), { ...NONE, ...facts })[0]!;
 
 describe('the state of a pair', () => {
@@ -33,27 +34,69 @@ describe('the state of a pair', () => {
     ['what the plan calls built', plan('built'), {}, 'built', 'The first message from Hall.'],
     ['what arrived', plan(), { seenOf: () => seen }, 'seen', 'A trial run.'],
     ['what arrived, whatever lacks', plan('agreed', { trigger: '' }), { seenOf: () => seen }, 'seen', 'A trial run.'],
-    ['what a trial passed', plan(), { seenOf: () => seen, verified: [proof], newestReleaseOf: () => '1.0' }, 'verified', ''],
+    ['what a trial passed', plan(), { seenOf: () => seen, tried: [proof], newestReleaseOf: () => '1.0' }, 'verified', ''],
     [
       'of which a later release came',
       plan(),
-      { seenOf: () => seen, verified: [proof], newestReleaseOf: () => '1.1' },
+      { seenOf: () => seen, tried: [proof], newestReleaseOf: () => '1.1' },
       'verified before',
       'Verified for 1.0, now 1.1: try it again.',
     ],
+    [
+      'what a later trial of the same release failed',
+      plan(),
+      { seenOf: () => seen, tried: [failed, proof], newestReleaseOf: () => '1.0' },
+      'trial failed',
+      'The trial of 1.0 by Ada failed: mend it, and try it again.',
+    ],
+    [
+      'what a later trial under its former name failed',
+      plan(),
+      { seenOf: () => seen, tried: [{ ...failed, eventName: 'crate_moved' }, proof], newestReleaseOf: () => '1.0' },
+      'trial failed',
+      'The trial of 1.0 by Ada failed: mend it, and try it again.',
+    ],
+    [
+      'what failed before it passed',
+      plan(),
+      { seenOf: () => seen, tried: [proof, { ...failed, at: 2 }], newestReleaseOf: () => '1.0' },
+      'verified',
+      '',
+    ],
+    [
+      'what passed in a release, and failed in one before',
+      plan(),
+      { seenOf: () => seen, tried: [{ ...failed, release: '0.9' }, proof], newestReleaseOf: () => '1.0' },
+      'verified',
+      '',
+    ],
+    [
+      'what failed in an earlier release alone',
+      plan(),
+      { seenOf: () => seen, tried: [failed], newestReleaseOf: () => '1.1' },
+      'seen',
+      'A trial run.',
+    ],
+    [
+      'what the plan calls verified, though its trial failed',
+      plan('verified'),
+      { seenOf: () => seen, tried: [failed], newestReleaseOf: () => '1.0' },
+      'trial failed',
+      'The trial of 1.0 by Ada failed: mend it, and try it again.',
+    ],
     ['what the plan calls verified, and nobody tried', plan('verified'), {}, 'built', 'The first message from Hall.'],
     ['what the plan calls verified, and came', plan('verified'), { seenOf: () => seen }, 'verified', ''],
-    ['what is retired', plan('retired'), { seenOf: () => seen, verified: [proof] }, 'retired', ''],
+    ['what is retired', plan('retired'), { seenOf: () => seen, tried: [proof] }, 'retired', ''],
   ])('%s', (_, p, facts, state, waits) => {
     expect([one(p, facts).state, one(p, facts).waits]).toEqual([state, waits]);
   });
 
   it('of several proofs the newest counts; one under a former name is the event’s', () => {
     const older = { ...proof, release: '0.9', at: 1 };
-    expect(one(plan(), { verified: [older, proof], newestReleaseOf: () => '1.0' }).state).toBe('verified');
-    expect(one(plan(), { verified: [{ ...proof, eventName: 'crate_moved' }], newestReleaseOf: () => '1.0' }).state).toBe('verified');
+    expect(one(plan(), { tried: [older, proof], newestReleaseOf: () => '1.0' }).state).toBe('verified');
+    expect(one(plan(), { tried: [{ ...proof, eventName: 'crate_moved' }], newestReleaseOf: () => '1.0' }).state).toBe('verified');
     expect(one(plan(), { seenOf: (n) => (n === 'crate_moved' ? seen : undefined) }).state).toBe('seen');
-    expect(one(plan(), { verified: [{ ...proof, sourceId: 'other' }] }).state).toBe('ready');
+    expect(one(plan(), { tried: [{ ...proof, sourceId: 'other' }] }).state).toBe('ready');
   });
 
   it('at random: each planned pair once, and every state is counted', () => {

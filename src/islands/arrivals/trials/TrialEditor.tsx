@@ -1,5 +1,6 @@
 /** The steps of a trial, edited where they are read. */
 import { ArrowDown, ArrowUp, Copy, Plus, X } from 'lucide-react';
+import { Popover } from 'radix-ui';
 import { setField } from '../../../core/plan/edit';
 import { entries, propertiesOf, type Id } from '../../../core/plan/plan';
 import { refKey, refOfKey, refOfProperty, refText } from '../../../core/plan/property-path';
@@ -32,6 +33,56 @@ const wantedOf = (is: Wanted['is'], text: string): Wanted => {
     case 'any':
       return { is };
   }
+};
+
+/** Some of a few, in a list that opens under its button. */
+const Several = ({
+  label,
+  none,
+  said,
+  options,
+  chosen,
+  onChange,
+}: {
+  label: string;
+  none: string;
+  said: (titles: readonly string[]) => string;
+  options: readonly { readonly value: string; readonly title: string }[];
+  chosen: readonly string[];
+  onChange: (next: string[]) => void;
+}) => {
+  const titles = options.filter((o) => chosen.includes(o.value)).map((o) => o.title);
+  const text = titles.length === 0 ? none : said(titles);
+  return (
+    <Popover.Root>
+      <Popover.Trigger aria-label={`${label}: ${text}`} className={`${SELECT} min-h-[24px] text-left`}>
+        {text}
+      </Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
+          align="start"
+          sideOffset={4}
+          className="z-40 min-w-40 border border-ink bg-paper px-3 py-2 shadow-[4px_4px_0_var(--rule)]"
+        >
+          <fieldset>
+            <legend className="sr-only">{label}</legend>
+            {options.length === 0 ? <p className="text-sm text-ink-2">The plan has none yet.</p> : null}
+            {options.map((o) => (
+              <label key={o.value} className="flex min-h-[24px] items-center gap-2 text-sm">
+                <input
+                  type="checkbox"
+                  className="accent-accent"
+                  checked={chosen.includes(o.value)}
+                  onChange={(x) => onChange(x.target.checked ? [...chosen, o.value] : chosen.filter((v) => v !== o.value))}
+                />
+                {o.title}
+              </label>
+            ))}
+          </fieldset>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
 };
 
 const ValueRow = ({
@@ -121,6 +172,9 @@ const ExpectedRow = ({
   const event = entries(plan, 'event').find(([, x]) => x.name === e.event)?.[1];
   const first = event ? propertiesOf(plan, event)[0] : undefined;
   const kinds = entries(plan, 'identifierKind').map(([, k]) => k.name);
+  const asked = event?.sources.map((s) => s.sourceId) ?? [];
+  // What is chosen already stays in sight, should the plan no longer ask it.
+  const sources = [...new Set([...asked, ...e.sources])].map((value) => ({ value, title: plan.source[value]?.name ?? value }));
   return (
     <div className="py-0.5">
       <span className="flex flex-wrap items-center gap-1">
@@ -147,19 +201,22 @@ const ExpectedRow = ({
             <option key={t}>{t}</option>
           ))}
         </select>
-        <select
-          aria-label="Must carry the identifier"
-          className={SELECT}
-          value={e.ids.length === 0 ? '' : e.ids.join(', ')}
-          onChange={(x) => onChange({ ids: x.target.value === '' ? [] : [x.target.value] })}
-        >
-          <option value="">any identifier</option>
-          {[...new Set([...(e.ids.length > 0 ? [e.ids.join(', ')] : []), ...kinds])].map((k) => (
-            <option key={k} value={k}>
-              with {k} ID
-            </option>
-          ))}
-        </select>
+        <Several
+          label={`Sources of ${e.event}`}
+          none="of any source asked"
+          said={(names) => `from ${names.join(' or ')}`}
+          options={sources}
+          chosen={e.sources}
+          onChange={(next) => onChange({ sources: next })}
+        />
+        <Several
+          label={`Identifiers on ${e.event}`}
+          none="any identifier"
+          said={(names) => `with ${names.join(' and ')}`}
+          options={kinds.map((k) => ({ value: k, title: k }))}
+          chosen={e.ids}
+          onChange={(next) => onChange({ ids: next })}
+        />
         {first ? (
           <button
             type="button"

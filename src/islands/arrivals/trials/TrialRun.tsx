@@ -7,7 +7,7 @@ import { refText } from '../../../core/plan/property-path';
 import { settingsOf } from '../../../core/plan/plan';
 import { isAbandoned, testerText, type TrialRunView } from '../../../core/trial/trial-run';
 import type { TrialMessage } from '../../../core/trial/run';
-import type { ExpectedVerdict, Misfit, StepState, StepVerdict, TrialVerdict } from '../../../core/trial/verdict';
+import type { ExpectedVerdict, Misfit, StepState, StepVerdict, Tried, TrialVerdict } from '../../../core/trial/verdict';
 import { Button } from '../../../ui/Button';
 import { instantText, timeText } from '../../../ui/format';
 import { Rich } from '../../../ui/Rich';
@@ -67,35 +67,56 @@ const MisfitLine = ({ m }: { m: Misfit }) => (
   </p>
 );
 
-const ExpectedLine = ({ e }: { e: ExpectedVerdict }) => (
-  <div className="grid grid-cols-2 gap-x-4 border-t border-rule py-1">
-    <div>
-      <span className="wire font-medium">{e.expected.event}</span> <span className="text-sm text-ink-2">{timesText(e.expected)}</span>
-      {e.expected.values.map((v) => (
-        <span key={refText(v.property)} className="block text-sm text-ink-2">
-          <span className="wire">{refText(v.property)}</span>{' '}
-          {v.wanted.is === 'exactly'
-            ? `is ${v.wanted.value}`
-            : v.wanted.is === 'like'
-              ? `is like ${v.wanted.pattern}`
-              : v.wanted.is === 'remembered'
-                ? `is ${v.wanted.as}`
-                : 'is there'}
-        </span>
-      ))}
+const ExpectedLine = ({ e }: { e: ExpectedVerdict }) => {
+  const plan = usePlan();
+  const { sources, ids } = e.expected;
+  return (
+    <div className="grid grid-cols-2 gap-x-4 border-t border-rule py-1">
+      <div>
+        <span className="wire font-medium">{e.expected.event}</span> <span className="text-sm text-ink-2">{timesText(e.expected)}</span>
+        {sources.length > 0 ? (
+          <span className="block text-sm text-ink-2">from {sources.map((id) => plan.source[id]?.name ?? id).join(' or ')}</span>
+        ) : null}
+        {ids.length > 0 ? (
+          <span className="block text-sm text-ink-2">
+            with <span className="wire">{ids.join(', ')}</span>
+          </span>
+        ) : null}
+        {e.expected.values.map((v) => (
+          <span key={refText(v.property)} className="block text-sm text-ink-2">
+            <span className="wire">{refText(v.property)}</span>{' '}
+            {v.wanted.is === 'exactly'
+              ? `is ${v.wanted.value}`
+              : v.wanted.is === 'like'
+                ? `is like ${v.wanted.pattern}`
+                : v.wanted.is === 'remembered'
+                  ? `is ${v.wanted.as}`
+                  : 'is there'}
+          </span>
+        ))}
+      </div>
+      <div>
+        {e.messages.length === 0 ? (
+          <span className="text-sm text-ink-2">nothing yet</span>
+        ) : (
+          e.messages.map((m, i) => (
+            <div key={m.seq}>
+              <Came m={m} />
+              {e.received?.[i] ? (
+                <span className="block text-sm">
+                  <Rich text={e.received[i]} />
+                </span>
+              ) : null}
+            </div>
+          ))
+        )}
+        {e.misfits.map((m, i) => (
+          <MisfitLine key={i} m={m} />
+        ))}
+      </div>
     </div>
-    <div>
-      {e.messages.length === 0 ? (
-        <span className="text-sm text-ink-2">nothing yet</span>
-      ) : (
-        e.messages.map((m) => <Came key={m.seq} m={m} />)
-      )}
-      {e.misfits.map((m, i) => (
-        <MisfitLine key={i} m={m} />
-      ))}
-    </div>
-  </div>
-);
+  );
+};
 
 const Step = ({
   s,
@@ -204,7 +225,8 @@ export const TrialRun = ({ runId, onClose }: { runId: string; onClose: () => voi
     if (arrived > 0) void refetch();
   }, [arrived, refetch]);
   const now = useNow();
-  const { timeZone } = settingsOf(usePlan());
+  const plan = usePlan();
+  const { timeZone } = settingsOf(plan);
   if (error && !data) return <Failed what="The run" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the run" />;
   const { run, verdict, warnings, facts } = data;
@@ -219,6 +241,8 @@ export const TrialRun = ({ runId, onClose }: { runId: string; onClose: () => voi
       .finally(() => setBusy(false));
   };
   const { baseline } = verdict;
+  const tried = (all: readonly Tried[]): string =>
+    all.map((v) => `${v.event} (${plan.source[v.sourceId]?.name ?? v.sourceId}${v.release === '' ? '' : ` ${v.release}`})`).join(', ');
   return (
     <div className="px-6 py-4">
       <div className="flex flex-wrap items-baseline gap-x-3">
@@ -262,7 +286,10 @@ export const TrialRun = ({ runId, onClose }: { runId: string; onClose: () => voi
             ))}
           </p>
           {verdict.verified.length > 0 && warnings.every((w) => !w.startsWith('Not published')) ? (
-            <p className="text-clear">Verified: {verdict.verified.map((v) => `${v.event} (${v.sourceId} ${v.release})`).join(', ')}</p>
+            <p className="text-clear">Verified: {tried(verdict.verified)}</p>
+          ) : null}
+          {(verdict.refuted ?? []).length > 0 ? (
+            <p className="text-stop">No longer verified, should it have been: {tried(verdict.refuted ?? [])}</p>
           ) : null}
         </section>
       ) : (
