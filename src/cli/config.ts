@@ -16,6 +16,12 @@ const config = z.strictObject({
   source: z.string().min(1).optional(),
   intake: z.string().min(1).optional(),
   calls: z.array(z.string().min(1)).optional(),
+  packages: z.array(z.string().min(1)).optional(),
+  ignoreFiles: z.array(z.string().min(1)).optional(),
+  ignoreNames: z.array(z.string().min(1)).optional(),
+  keys: z.record(z.string().min(1), z.string().min(1)).optional(),
+  baseline: z.string().min(1).optional(),
+  min: z.number().int().min(0).optional(),
 });
 export type Config = z.output<typeof config>;
 

@@ -85,6 +85,7 @@ export const run = async (args: readonly string[]): Promise<number> => {
   };
 
   const text = (v: unknown): string | undefined => (typeof v === 'string' ? v : undefined);
+  const list = (v: unknown): string[] | undefined => (Array.isArray(v) ? (v as string[]) : undefined);
 
   reporting('lint', 'All rules of the plan.', async ({ args: [plan], config }) => {
     const { lintCommand } = await import('./commands/plan');
@@ -137,14 +138,20 @@ export const run = async (args: readonly string[]): Promise<number> => {
       const { usageCommand } = await import('./commands/plan');
       return usageCommand(planOf(plan!, config), files, {
         source: text(options['source']) ?? config.source,
-        calls: (options['calls'] as string[] | undefined) ?? config.calls ?? ['event'],
+        calls: list(options['calls']) ?? config.calls ?? ['event'],
+        packages: list(options['packages']) ?? config.packages ?? [],
+        ignoreFiles: list(options['ignoreFiles']) ?? config.ignoreFiles ?? [],
+        ignoreNames: list(options['ignoreNames']) ?? config.ignoreNames ?? [],
       });
     },
   )
     .argument('<plan>', 'the plan')
     .argument('<sources...>', 'files and folders')
     .option('-s, --source <source>', 'miss only what this source is to send', notEmpty)
-    .option('--calls <names>', 'functions whose first argument is the name of an event, with commas (default: event)', listOf);
+    .option('--calls <names>', 'functions whose first argument is the name of an event, with commas (default: event)', listOf)
+    .option('--packages <names>', 'packages besides the sender’s whose functions of these names send events, with commas', listOf)
+    .option('--ignore-files <patterns>', 'files that are not looked at, such as **/*.test.ts, with commas', listOf)
+    .option('--ignore-names <patterns>', 'texts that are no names of events; * stands for any letters; with commas', listOf);
 
   const said = ({ code: own, text: message }: { readonly code: number; readonly text: string }): void => {
     process.stdout.write(message);

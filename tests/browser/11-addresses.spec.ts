@@ -3,12 +3,9 @@
  */
 import { expect, test, type Page } from '@playwright/test';
 import { pagesOf, seenAt } from '../build/addresses';
+import { open, stationOf } from '../build/browser';
 
-const STATIONS = ['questions', 'plan', 'identity', 'hand-off', 'arrivals', 'clearance'];
-/** The station that an address is at, whatever is chosen there. */
-const stationOf = (at: string): string | undefined => STATIONS.find((s) => at === `/${s}` || at.startsWith(`/${s}?`));
-
-const ORDER = (at: string): number => STATIONS.indexOf(stationOf(at) ?? '');
+const ORDER = (at: string): string => stationOf(at) ?? '';
 
 /** Says of each page what went wrong on it. */
 const troublesOn = async (page: Page, base: string): Promise<string[]> => {
@@ -24,17 +21,11 @@ const troublesOn = async (page: Page, base: string): Promise<string[]> => {
     if (r.status() >= 500) found.push(`${at} ${r.status()}: ${r.url()}`);
   });
   // Those of one station one after the other.
-  const pages = pagesOf(await seenAt(base)).sort((a, b) => ORDER(a) - ORDER(b));
+  const pages = pagesOf(await seenAt(base)).sort((a, b) => (ORDER(a) < ORDER(b) ? -1 : Number(ORDER(a) > ORDER(b))));
   for (at of pages) {
     const from = Math.max(0, found.length);
-    const station = stationOf(at);
-    if (station !== undefined && station === stationOf(before)) {
-      // What the address before showed is gone when this one stands.
-      await page.evaluate((to) => {
-        history.pushState(null, '', to);
-        dispatchEvent(new PopStateEvent('popstate'));
-      }, at);
-    } else await page.goto(base + at);
+    // What the address before showed is gone when this one stands.
+    await open(page, at, before, base);
     before = at;
     await expect(page.locator('body')).toContainText(/\S/);
     await expect(page.getByText(/^Loading/i)).toHaveCount(0);

@@ -65,3 +65,19 @@ export const stands = async (page: Page): Promise<void> => {
     }
   });
 };
+
+const STATIONS = /^\/(?:questions|plan|identity|hand-off|arrivals|clearance)(?=[/?]|$)/;
+/** The station that an address is at, whatever is chosen there. */
+export const stationOf = (at: string): string | undefined => STATIONS.exec(at)?.[0];
+
+/** Opens an address: from another one of the same station as somebody does who follows a link or goes back, else anew. */
+export const open = async (page: Page, at: string, before: string, base = ''): Promise<void> => {
+  if (stationOf(at) === undefined || stationOf(at) !== stationOf(before)) {
+    await page.goto(base + at);
+    return;
+  }
+  await page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, at);
+};

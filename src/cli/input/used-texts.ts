@@ -1,102 +1,64 @@
-/** Texts in sources that may be names of events: TypeScript and JavaScript through their syntax tree, other languages by their quotes. */
-import { parse, type ParserPlugin } from '@babel/parser';
-import type { UsedText } from '../../core/report/usage-report';
+/** Texts in sources that may be names of events: TypeScript and JavaScript through their syntax tree, also inside of markup; other languages by their quotes. */
+import { existsSync, readFileSync, statSync } from 'node:fs';
+import { Constants, textsByQuotes, withoutComments } from './source-text';
+import { SourceTree, type Scan, type SendersNamed } from './source-tree';
+import { readText } from './text-files';
 
 const BY_TREE = /\.(?:[cm]?[jt]sx?)$/i;
+const MARKUP = /\.(?:vue|svelte|astro|html?)$/i;
 const BY_TEXT = /\.(?:kt|kts|java|swift|m|mm|py|go|cs|dart|rb|php|rs|scala|vue|svelte|astro|html?|erb|ex|exs|cpp|cc|h)$/i;
 
 export const isSource = (path: string): boolean => BY_TREE.test(path) || BY_TEXT.test(path);
 
-interface Node {
-  readonly type: string;
-  readonly loc?: { readonly start: { readonly line: number; readonly column: number } };
-  readonly [key: string]: unknown;
-}
+const SCRIPTS = /(<script\b[^>]*>)([\s\S]*?)(<\/script\s*>)|^(---\s*\n)([\s\S]*?)(\n---)/gi;
 
-const isNode = (v: unknown): v is Node => typeof v === 'object' && v !== null && typeof (v as { type?: unknown }).type === 'string';
-
-const textOf = (n: Node): string | undefined => {
-  if (n.type === 'StringLiteral') return n['value'] as string;
-  if (n.type !== 'TemplateLiteral') return undefined;
-  const quasis = n['quasis'] as readonly { readonly value: { readonly cooked: string } }[];
-  return quasis.length === 1 ? quasis[0]!.value.cooked : undefined;
-};
-
-/** The last name of what is called: `event` in `sender.event(…)`. */
-const calledName = (callee: unknown): string | undefined => {
-  if (!isNode(callee)) return undefined;
-  if (callee.type === 'Identifier') return callee['name'] as string;
-  if (callee.type === 'MemberExpression' || callee.type === 'OptionalMemberExpression') {
-    const { property } = callee as { property?: unknown };
-    return isNode(property) && property.type === 'Identifier' ? (property['name'] as string) : undefined;
+/** Markup taken apart: its scripts in their places, and the rest in its. */
+const apart = (file: string, text: string): { readonly script: string; readonly rest: string } => {
+  const blank = (s: string): string => s.replaceAll(/[^\n]/g, ' ');
+  let script = '';
+  let rest = '';
+  let from = 0;
+  const clean = withoutComments(file, text);
+  for (const m of clean.matchAll(SCRIPTS)) {
+    const [open, body, close] = [m[1] ?? m[4]!, m[2] ?? m[5]!, m[3] ?? m[6]!];
+    const before = clean.slice(from, m.index);
+    // Two scripts in one file may declare the same.
+    script += `${blank(before + open)}${body}${blank(close)}`;
+    rest += `${before}${open}${blank(body)}${close}`;
+    from = m.index + m[0].length;
   }
-  return undefined;
+  return { script: script + blank(clean.slice(from)), rest: rest + clean.slice(from) };
 };
 
-export interface Scan {
-  readonly used: readonly UsedText[];
-  /** Functions that are called by a bare name, with where. */
-  readonly calls: readonly { readonly name: string; readonly place: UsedText['place'] }[];
+const textAt = (file: string): string | undefined => (existsSync(file) && statSync(file).isFile() ? readFileSync(file, 'utf8') : undefined);
+
+export interface FileScan extends Scan {
   /** Whether the syntax could not be read, so that quotes alone were looked for. */
   readonly byText: boolean;
 }
 
-const byTree = (file: string, text: string, sends: ReadonlySet<string>): Omit<Scan, 'byText'> => {
-  const isTs = /\.[cm]?tsx?$/i.test(file);
-  const plugins: ParserPlugin[] = ['decorators-legacy', 'explicitResourceManagement', ...(isTs ? (['typescript'] as const) : [])];
-  if (!/\.[cm]?ts$/i.test(file)) plugins.push('jsx');
-  const tree = parse(text, { sourceType: 'unambiguous', errorRecovery: true, allowReturnOutsideFunction: true, plugins });
-  const used: UsedText[] = [];
-  const calls: { readonly name: string; readonly place: UsedText['place'] }[] = [];
-  const sentAt = new Set<Node>();
-  const placeOf = (n: Node) => ({ file, line: n.loc?.start.line, column: n.loc === undefined ? undefined : n.loc.start.column + 1 });
-  const walk = (n: Node): void => {
-    if (n.type === 'CallExpression' || n.type === 'OptionalCallExpression') {
-      const name = calledName(n['callee']);
-      const [first] = n['arguments'] as unknown[];
-      if (name !== undefined && sends.has(name) && isNode(first)) sentAt.add(first);
-      const callee = n['callee'];
-      if (isNode(callee) && callee.type === 'Identifier') calls.push({ name: callee['name'] as string, place: placeOf(n) });
-    }
-    // What is imported from is no name of an event.
-    if (n.type === 'ImportDeclaration' || n.type === 'ExportAllDeclaration') return;
-    const text = textOf(n);
-    if (text !== undefined) used.push({ text, isSent: sentAt.has(n), place: placeOf(n) });
-    for (const key in n) {
-      if (key === 'loc' || key.endsWith('Comments')) continue;
-      const v = n[key];
-      if (Array.isArray(v)) {
-        for (const x of v) if (isNode(x)) walk(x);
-      } else if (isNode(v)) walk(v);
-    }
-  };
-  walk(tree.program as unknown as Node);
-  return { used, calls };
-};
+/** Scans files one after the other; constants of other languages are known once all files were looked at, so there is a first look. */
+export class UsedTexts {
+  private readonly tree: SourceTree;
+  private readonly constants = new Constants();
 
-const QUOTED = /"((?:[^"\\\n]|\\.){1,200})"|'((?:[^'\\\n]|\\.){1,200})'|`([^`\\]{1,200})`/g;
+  constructor(private readonly senders: SendersNamed) {
+    this.tree = new SourceTree(senders, textAt);
+  }
 
-const byText = (file: string, text: string, sends: ReadonlySet<string>): UsedText[] => {
-  const used: UsedText[] = [];
-  for (const [i, line] of text.split('\n').entries())
-    for (const m of line.matchAll(QUOTED)) {
-      const before = /(\w+)\s*\(\s*(?:\w+\s*[:=]\s*)?$/.exec(line.slice(0, m.index))?.[1];
-      used.push({
-        text: m[1] ?? m[2] ?? m[3]!,
-        isSent: before !== undefined && sends.has(before),
-        place: { file, line: i + 1, column: m.index + 1 },
-      });
-    }
-  return used;
-};
+  look(file: string): void {
+    if (!BY_TREE.test(file)) this.constants.add(file, readText(file));
+  }
 
-/** The texts of a source. `sends` are names of functions whose first argument is the name of an event. */
-export const usedTexts = (file: string, text: string, sends: ReadonlySet<string>): Scan => {
-  if (BY_TREE.test(file))
+  scan(file: string, text: string): FileScan {
+    const quotes = (t: string) => textsByQuotes(file, t, this.senders.calls, this.constants);
+    if (!BY_TREE.test(file) && !MARKUP.test(file)) return { used: quotes(text), calls: [], others: [], byText: false };
+    const { script, rest } = MARKUP.test(file) ? apart(file, text) : { script: text, rest: '' };
     try {
-      return { ...byTree(file, text, sends), byText: false };
+      const scan = this.tree.scan(file, script);
+      return { ...scan, used: [...scan.used, ...quotes(rest)], byText: false };
     } catch {
-      return { used: byText(file, text, sends), calls: [], byText: true };
+      return { used: quotes(text), calls: [], others: [], byText: true };
     }
-  return { used: byText(file, text, sends), calls: [], byText: false };
-};
+  }
+}

@@ -1,6 +1,7 @@
 /** A report on a code base: names that the plan does not have, or has in another spelling, and planned events that nobody sends. */
 import { foldName, likeness } from '../naming/likeness';
 import { entries, isLive, type Id, type Plan } from '../plan/plan';
+import { bySeverity } from '../findings/severity';
 import { ordered, type Case, type Place, type Report, type Result } from './report';
 
 /** A text in a source, and whether it is surely the name of an event: the first argument of a call that sends one. */
@@ -30,12 +31,14 @@ export const usageOf = (plan: Plan, sourceId?: Id): UsageReport => {
   const former = new Map(events.flatMap(([, e]) => e.formerNames.map((f) => [f, e.name] as const)));
   const retired = new Set(events.filter(([, e]) => !isLive(e)).map(([, e]) => e.name));
   const byFold = new Map(events.map(([, e]) => [foldName(e.name), e.name]));
-  const found = new Map<string, { readonly result: Omit<Result, 'places' | 'count'>; readonly places: Place[]; count: number }>();
+  const found = new Map<string, { result: Omit<Result, 'places' | 'count'>; readonly places: Place[]; count: number }>();
   const sent = new Set<string>();
   const note = (code: string, severity: Result['severity'], subject: string, sentence: string, fix: string, place: Place): void => {
     const key = JSON.stringify([code, subject, sentence]);
     let own = found.get(key);
     if (!own) found.set(key, (own = { result: { code, severity, subject, sentence, fix }, places: [], count: 0 }));
+    // The same words are graver where they are surely sent.
+    else if (bySeverity({ severity }, own.result) < 0) own.result = { ...own.result, severity };
     own.count++;
     if (own.places.length < MOST_PLACES) own.places.push(place);
   };
