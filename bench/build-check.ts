@@ -53,7 +53,6 @@ export const benchBuildCheck = (): Promise<boolean> => {
         const value = JSON.parse(line) as { source_id: string; received_at: string };
         judge.add({
           value,
-          text: line,
           sourceId: value.source_id,
           receivedAt: Date.parse(value.received_at),
           place: { file, line: i + 1 },

@@ -3,7 +3,7 @@ import { build } from 'esbuild';
 import { spawnSync } from 'node:child_process';
 import { copyFileSync, existsSync, mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import ts from 'typescript';
 
 const SENDER = 'packages/sender';
@@ -34,6 +34,20 @@ const bundle = (entry, outfile, more = {}) =>
     ...more,
   });
 
+/** A package with what was built, to be installed from the address of the application. */
+const pack = (from, to, built) => {
+  const stage = mkdtempSync(join(tmpdir(), 'signal-post-package-'));
+  for (const file of ['package.json', 'README.md']) copyFileSync(join(from, file), join(stage, file));
+  for (const [inside, file] of Object.entries(built)) {
+    mkdirSync(dirname(join(stage, inside)), { recursive: true });
+    copyFileSync(file, join(stage, inside));
+  }
+  const packed = spawnSync('npm', ['pack', stage, '--pack-destination', stage, '--json'], { encoding: 'utf8' });
+  if (packed.status !== 0) throw new Error(`npm pack: ${packed.stderr}`);
+  copyFileSync(join(stage, JSON.parse(packed.stdout)[0].filename), to);
+  rmSync(stage, { recursive: true });
+};
+
 /** Builds into a directory that the server gives out. */
 export const buildDownloads = async (directory = 'dist/client/downloads') => {
   mkdirSync(directory, { recursive: true });
@@ -54,22 +68,20 @@ export const buildDownloads = async (directory = 'dist/client/downloads') => {
   }
   // One file of types, which every way of resolving modules reads.
   writeFileSync(join(directory, 'signal-post-sender.d.ts'), types.replaceAll(/\n{3,}/g, '\n\n').trimStart());
-  // The package itself, to be installed from the address of the application.
-  const stage = mkdtempSync(join(tmpdir(), 'signal-post-sender-'));
-  mkdirSync(join(stage, 'dist'));
-  for (const file of ['package.json', 'README.md']) copyFileSync(join(SENDER, file), join(stage, file));
-  copyFileSync(sender, join(stage, 'dist/signal-post-sender.js'));
-  copyFileSync(join(directory, 'signal-post-sender.d.ts'), join(stage, 'dist/index.d.ts'));
-  const packed = spawnSync('npm', ['pack', stage, '--pack-destination', stage, '--json'], { encoding: 'utf8' });
-  if (packed.status !== 0) throw new Error(`npm pack: ${packed.stderr}`);
-  copyFileSync(join(stage, JSON.parse(packed.stdout)[0].filename), join(directory, 'signal-post-sender.tgz'));
-  rmSync(stage, { recursive: true });
+  pack(SENDER, join(directory, 'signal-post-sender.tgz'), {
+    'dist/signal-post-sender.js': sender,
+    'dist/index.d.ts': join(directory, 'signal-post-sender.d.ts'),
+  });
   if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
   if (existsSync('src/cli/start.ts'))
     await bundle('src/cli/start.ts', join(directory, 'signal-post-check.mjs'), {
       platform: 'node',
       target: 'node20',
       banner: { js: "#!/usr/bin/env node\nimport{createRequire as __cr}from'node:module';const require=__cr(import.meta.url);" },
+    });
+  if (existsSync('src/cli/start.ts'))
+    pack('packages/check', join(directory, 'signal-post-check.tgz'), {
+      'signal-post-check.mjs': join(directory, 'signal-post-check.mjs'),
     });
 };
 

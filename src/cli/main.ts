@@ -1,9 +1,13 @@
 /** `signal-post-check`: the build check. Reads what it is given, tells what it found, ends with a code that a build understands. */
 import { Command, CommanderError, InvalidArgumentError, Option } from 'commander';
-import { FAIL_ON, type FailOn, type Report } from '../core/report/report';
+import { existsSync } from 'node:fs';
+import { baselineOf, newSince } from '../core/report/baseline';
+import { countText, FAIL_ON, type FailOn, type Report } from '../core/report/report';
+import { readBaseline, readBaselineIfThere, writeBaseline } from './baseline-file';
 import { CONFIG_FILE, readConfig, type Config } from './config';
 import { OUTPUTS, tell, type Output } from './told';
 import { EXIT, misused, Trouble } from './trouble';
+import { whenever } from './watch';
 
 export const VERSION = '0.1.0';
 
@@ -12,12 +16,15 @@ interface Common {
   readonly to?: string;
   readonly failOn?: FailOn;
   readonly config?: string;
+  readonly baseline?: string;
+  readonly writeBaseline?: string;
+  readonly watch?: boolean;
 }
 
 const EXIT_HELP = `
 Exit codes: ${EXIT.clean} nothing as grave as --fail-on, ${EXIT.findings} something is, ${EXIT.usage} wrong use, ${EXIT.unreadable} something cannot be read.
 PLAN is a file (JSON or YAML), a folder written by “write”, or the address of a Signal Post (its newest version).
-What every run shares can be written into ${CONFIG_FILE}: plan, failOn, output, source, intake, calls. A PLAN of “-” is the one named there.`;
+What every run shares can be written into ${CONFIG_FILE}: plan, failOn, output, source, intake, calls, packages, ignoreFiles, ignoreNames, keys, baseline, min. A PLAN of “-” is the one named there.`;
 
 const listOf = (text: string, before: readonly string[] = []): string[] => [
   ...before,
@@ -30,6 +37,17 @@ const listOf = (text: string, before: readonly string[] = []): string[] => [
 const notEmpty = (text: string): string => {
   if (text.trim() === '') throw new InvalidArgumentError('It is empty.');
   return text.trim();
+};
+
+const keyed = (text: string, before: Readonly<Record<string, string>> = {}): Record<string, string> => {
+  const at = text.lastIndexOf('=');
+  if (at <= 0 || at === text.length - 1) throw new InvalidArgumentError('Write it as KEY=SOURCE.');
+  return { ...before, [text.slice(0, at)]: text.slice(at + 1) };
+};
+
+const wholeNumber = (text: string): number => {
+  if (!/^\d{1,9}$/.test(text)) throw new InvalidArgumentError('Write a whole number from 0 on.');
+  return Number(text);
 };
 
 /** Runs the program; the exit code. */
@@ -67,18 +85,54 @@ export const run = async (args: readonly string[]): Promise<number> => {
       .option('-t, --to <file>', 'where it is written; standard output where left out', notEmpty)
       .addOption(new Option('--fail-on <severity>', 'the least severity that fails the run (default: stop)').choices(FAIL_ON))
       .option('-c, --config <file>', `configuration (default: ${CONFIG_FILE}, where there is one)`, notEmpty)
+      .option('--baseline <file>', 'what is known and put up with: only what is new is told, and fails the run', notEmpty)
+      .option('--write-baseline <file>', 'writes what is found into the file, as known from now on, and ends without a failure', notEmpty)
+      .option('--watch', 'runs again whenever one of the files changes')
       .action(async (...given: unknown[]) => {
         given.pop();
         const options = given.pop() as Common & Record<string, unknown>;
         const config = readConfig(options.config);
         const files = given.filter((g): g is string[] => Array.isArray(g)).flat();
-        const report = await work({ args: given.filter((g): g is string => typeof g === 'string'), files, options, config });
-        code = tell(report, {
-          output: options.output ?? config.output ?? 'text',
-          to: options.to,
-          failOn: options.failOn ?? config.failOn ?? 'stop',
-          version: VERSION,
-        });
+        const names = given.filter((g): g is string => typeof g === 'string');
+        const once = async (): Promise<void> => {
+          const found = await work({ args: names, files, options, config });
+          const output = {
+            output: options.output ?? config.output ?? 'text',
+            to: options.to,
+            failOn: options.failOn ?? config.failOn ?? 'stop',
+            version: VERSION,
+          } as const;
+          if (options.writeBaseline !== undefined) {
+            writeBaseline(options.writeBaseline, baselineOf(found, readBaselineIfThere(options.writeBaseline)));
+            process.stdout.write(`${found.title}: ${countText(found.results)}, known from now on. Written to ${options.writeBaseline}.\n`);
+            code = EXIT.clean;
+            return;
+          }
+          const known = options.baseline ?? config.baseline;
+          code = tell(known === undefined ? found : newSince(found, readBaseline(known)), output);
+        };
+        if (options.watch !== true) {
+          await once();
+          return;
+        }
+        const end = new AbortController();
+        process.once('SIGINT', () => end.abort());
+        process.once('SIGTERM', () => end.abort());
+        const watched = [...names.map((n) => planOf(n, config)), ...files].filter((p) => p !== '-' && existsSync(p));
+        if (watched.length === 0) throw misused('There is no file to watch.');
+        await whenever(
+          watched,
+          async () => {
+            try {
+              await once();
+            } catch (e) {
+              // What is half written will be whole at the next change.
+              if (!(e instanceof Trouble)) throw e;
+              process.stderr.write(`${e.message}\n`);
+            }
+          },
+          end.signal,
+        );
       });
     program.addCommand(command);
     return command;
@@ -108,12 +162,16 @@ export const run = async (args: readonly string[]): Promise<number> => {
         source: text(options['source']) ?? config.source,
         intake: text(options['intake']) ?? config.intake ?? '/intake',
         now: Date.now(),
+        keys: { ...config.keys, ...(options['key'] as Record<string, string> | undefined) },
+        min: (options['min'] as number | undefined) ?? config.min ?? 1,
       });
     },
   )
     .argument('<plan>', 'the plan')
     .argument('<files...>', 'captured messages')
     .option('-s, --source <source>', 'the source that sent them, by name or ID', notEmpty)
+    .option('--key <key=source>', 'the source that sends with a write key, or with one that begins so; several times', keyed)
+    .option('--min <number>', 'so many messages must be counted, or the run fails (default: 1)', wholeNumber)
     .option('--intake <part>', 'part of the address that a HAR file’s requests are sent to (default: /intake)', notEmpty);
 
   reporting('trial', 'A trial run offline, on captured messages.', async ({ args: [script], files, options, config }) => {

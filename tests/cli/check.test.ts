@@ -1,6 +1,6 @@
 /** The build check as builds run it: the built file, a process of its own, exit codes, and bad input. */
 import { readFileSync, writeFileSync, createWriteStream } from 'node:fs';
-import { spawn } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import harSchema from 'har-schema';
@@ -17,7 +17,8 @@ import type { Plan } from '../../src/core/plan/plan';
 import { setField } from '../../src/core/plan/edit';
 import { applyEdits } from '../../src/core/plan/edit';
 import { demoPlan } from '../build/demo-plan';
-import { built, documentOf, folderWith, runIn, type Ran } from './program';
+import { until } from '../build/wait';
+import { built, documentOf, DOWNLOADS, folderWith, runIn, type Ran } from './program';
 
 let program = '';
 beforeAll(() => {
@@ -231,6 +232,94 @@ describe('events', () => {
     expect((JSON.parse(text) as Told).results.map((x) => x.code)).toEqual(['unknown-event']);
   });
 
+  describe('of several sources', () => {
+    const signedOut = () => good('Signed In', { ids: { user: 'm-10443' } });
+    const withKeys = (...keys: readonly (string | undefined)[]) => {
+      const file = har(keys.map(() => JSON.stringify([signedOut()])));
+      file.log.entries.forEach((e, i) => {
+        e.request.url = keys[i] === 'address' ? 'https://post.example.org/intake?key=sp_addressed_1' : 'https://post.example.org/intake';
+        if (keys[i] !== undefined && keys[i] !== 'address')
+          (e.request.headers as object[]).push({ name: 'Authorization', value: `Bearer ${keys[i]}` });
+      });
+      return JSON.stringify(file);
+    };
+    it('the write key says which source a request is of: by the header or the address, by its beginning, by the longest that fits', () => {
+      const files = {
+        'run.har': withKeys('sp_web_secret_1', 'sp_web_other_9', 'address'),
+        'signal-post-check.yaml': 'keys:\n  sp_web: web\n',
+      };
+      const out = told(
+        check(files, ['events', 'plan.json', 'run.har', '--key', 'sp_web_other=app', '--key', 'sp_addressed…=Branch kiosk', '-o', 'json']),
+      );
+      // Nobody is told of a source that is not theirs: each message conforms where it was sent from.
+      expect(out.facts.some((f) => f.includes('no source is known'))).toBe(false);
+      expect(out.results.map((x) => x.code)).toEqual([]);
+      // One message in two requests: sent again where both are of one source, two messages where they are of two.
+      const twice = JSON.parse(withKeys('sp_web_a', 'sp_app_b')) as ReturnType<typeof har>;
+      twice.log.entries[1]!.request.postData.text = twice.log.entries[0]!.request.postData.text;
+      const counted = (...keys: string[]) =>
+        told(
+          check({ 'run.har': JSON.stringify(twice) }, [
+            'events',
+            'plan.json',
+            'run.har',
+            '-o',
+            'json',
+            ...keys.flatMap((k) => ['--key', k]),
+          ]),
+        ).facts[0];
+      expect(counted('sp_web=web', 'sp_app=web')).toContain('1 counted, 1 duplicates');
+      expect(counted('sp_web=web', 'sp_app=app')).toContain('2 counted, 0 duplicates');
+      expect(JSON.stringify(out)).not.toContain('sp_web_secret');
+    });
+    it('a key that nobody named is said, without the key', () => {
+      const r = check({ 'run.har': withKeys('sp_unknown_secret') }, ['events', 'plan.json', 'run.har', '-o', 'json']);
+      expect(told(r).facts.at(-1)).toBe(
+        '1 request with the key sp_unkno…, of which no source is known: name it with --key sp_unkno…=SOURCE',
+      );
+      expect(r.out).not.toContain('secret');
+    });
+    it('a key of a source that the plan does not have, or that names none, is wrong use', () => {
+      const files = { 'run.har': withKeys('k') };
+      expect(check(files, ['events', 'plan.json', 'run.har', '--key', 'k=nobody']).code).toBe(2);
+      expect(check(files, ['events', 'plan.json', 'run.har', '--key', 'nobody'])).toMatchObject({ code: 2, err: expect.stringContaining('KEY=SOURCE') as string }); // prettier-ignore
+    });
+  });
+
+  it('the evidence of a trial is read: as JSON, and as lines with what was done between them', () => {
+    const at = Date.UTC(2026, 2, 1, 10);
+    const kept = [good('Signed In'), misspelt()].map((m) => ({ ...m, time: undefined, messageId: m.id, id: undefined, kind: 'event', sourceId: 'web', occurredAt: at, receivedAt: at + 1000, findings: [], seq: 1 })); // prettier-ignore
+    const evidence = { run: { id: 'r' }, verdict: { state: 'passed' }, messages: kept, facts: [] };
+    const marks = [
+      { step: 'baseline', at: '2026-03-01T09:00:00Z' },
+      { step: 1, at: '2026-03-01T09:01:00Z' },
+    ];
+    for (const text of [
+      JSON.stringify(evidence, null, 2),
+      JSON.stringify(evidence),
+      lines([marks[0]!, good('Signed In'), marks[1]!, misspelt()]),
+    ]) {
+      const out = told(check({ 'e.json': text }, ['events', 'plan.json', 'e.json', '--source', 'web', '-o', 'json']));
+      expect([out.results.map((x) => x.code), out.facts[0]]).toEqual([['unknown-event'], '2 messages read, 2 counted, 0 duplicates, 0 not readable or rejected']); // prettier-ignore
+    }
+  });
+
+  it('too few messages fail it: none by itself, more by --min', () => {
+    const run = (text: string, ...args: string[]) =>
+      check({ 'm.ndjson': text }, ['events', 'plan.json', 'm.ndjson', '--source', 'web', '-o', 'json', ...args]);
+    const none = run('');
+    expect([none.code, codes(none), told(none).results[0]!.sentence]).toEqual([
+      1,
+      ['too-few'],
+      '0 messages counted; at least 1 is expected.',
+    ]);
+    expect(run('', '--min', '0').code).toBe(0);
+    const one = lines([good('Signed In')]);
+    expect(run(one).code).toBe(0);
+    expect([run(one, '--min', '2').code, codes(run(one, '--min', '2'))]).toEqual([1, ['too-few']]);
+    expect(run(one, '--min', 'few').code).toBe(2);
+  });
+
   it.each([
     ['cut off', '{"log":{"version":"1.2","entries":[{"request":{"method":"POST","url":"/intake"', /cut off/],
     ['no JSON', '{"log": nothing}', /no whole JSON/],
@@ -401,4 +490,71 @@ test('written to a file', () => {
   ]);
   expect(r.code).toBe(1);
   expect(readFileSync(join(r.at, 'report.md'), 'utf8')).toContain('| stop | Tool viewed |');
+});
+
+describe('a baseline', () => {
+  const bad = { 'm.ndjson': lines([misspelt(), misspelt()]) };
+  it('only what is new is told and fails; more of the same is not new; what is gone is said; other commands keep theirs', () => {
+    const { at } = check({ ...bad, 'src/a.ts': `sender.event('Nothing Known')` }, ['--version']);
+    const run = (...args: string[]) => runIn(program, at, [...args, '-o', 'json']);
+    const events = ['events', 'plan.json', 'm.ndjson', '--source', 'web'];
+    expect(run(...events, '--write-baseline', 'known.json')).toMatchObject({ code: 0, out: expect.stringContaining('known from now on') as string }); // prettier-ignore
+    expect(run('usage', 'plan.json', 'src', '--write-baseline', 'known.json').code).toBe(0);
+    const known = run(...events, '--baseline', 'known.json');
+    expect([known.code, codes(known)]).toEqual([0, []]);
+    expect(told(known).facts.at(-1)).toBe('1 known by the baseline, not shown');
+    // The same fault on more messages, and another one.
+    writeFileSync(join(at, 'm.ndjson'), lines([misspelt(), misspelt(), misspelt(), good('Signed In', { name: 'Signed inn' })]));
+    const more = run(...events, '--baseline', 'known.json');
+    expect([more.code, told(more).results.map((x) => x.subject)]).toEqual([1, ['Signed inn']]);
+    writeFileSync(join(at, 'm.ndjson'), lines([good('Signed In')]));
+    expect(told(run(...events, '--baseline', 'known.json')).facts.at(-1)).toBe('1 of the baseline are found no more; write it anew');
+    const usage = run('usage', 'plan.json', 'src', '--baseline', 'known.json');
+    expect([usage.code, codes(usage)]).toEqual([0, []]);
+    writeFileSync(join(at, 'src/b.ts'), `sender.event('Nothing Else')`);
+    expect(run('usage', 'plan.json', 'src', '--baseline', 'known.json').code).toBe(1);
+  });
+  it('in JUnit what is known is skipped, not passed', () => {
+    const { at } = check(bad, ['--version']);
+    const run = (...args: string[]) => runIn(program, at, ['events', 'plan.json', 'm.ndjson', '--source', 'web', ...args]);
+    run('--write-baseline', 'known.json');
+    const xml = run('--baseline', 'known.json', '-o', 'junit').out;
+    expect(xml).toMatch(/tests="1"[^>]*failures="0"[^>]*skipped="1"/);
+  });
+  it('that is not there or no baseline is said', () => {
+    expect(check(bad, ['events', 'plan.json', 'm.ndjson', '--baseline', 'nowhere.json']).code).toBe(3);
+    expect(check({ ...bad, 'b.json': '{"a":1}' }, ['events', 'plan.json', 'm.ndjson', '--baseline', 'b.json'])).toMatchObject({ code: 3, err: expect.stringContaining('no baseline') as string }); // prettier-ignore
+  });
+});
+
+test('it runs again when a file changes, says what is half written, and ends by Ctrl-C', async () => {
+  const { at } = check({ 'm.ndjson': lines([misspelt()]) }, ['--version']);
+  const child = spawn(process.execPath, [program, 'events', 'plan.json', 'm.ndjson', '--source', 'web', '--watch'], { cwd: at });
+  let out = '';
+  let err = '';
+  child.stdout.on('data', (d) => (out += String(d)));
+  child.stderr.on('data', (d) => (err += String(d)));
+  const ends = once(child, 'close');
+  await until('first run', () => Promise.resolve(out.includes('1 stop, 0 caution') || undefined));
+  writeFileSync(join(at, 'plan.json'), '{');
+  await until('half a plan', () => Promise.resolve(err.includes('plan.json') || undefined));
+  writeFileSync(join(at, 'plan.json'), documentOf(plan));
+  writeFileSync(join(at, 'm.ndjson'), lines([good('Signed In')]));
+  await until('mended', () => Promise.resolve(out.includes('nothing found') || undefined));
+  child.kill('SIGINT');
+  expect((await ends)[0]).toBe(0);
+});
+
+test('as a package it is installed without a network, and started by its name', () => {
+  const { at } = check({ 'm.ndjson': lines([good('Signed In')]), 'package.json': '{"private":true}' }, ['--version']);
+  const installed = spawnSync('npm', ['install', '--offline', '--no-audit', '--no-fund', join(DOWNLOADS, 'signal-post-check.tgz')], {
+    cwd: at,
+    encoding: 'utf8',
+  });
+  expect([installed.status, installed.status === 0 ? '' : installed.stderr]).toEqual([0, '']);
+  const r = spawnSync(join(at, 'node_modules/.bin/signal-post-check'), ['events', 'plan.json', 'm.ndjson', '--source', 'web'], {
+    cwd: at,
+    encoding: 'utf8',
+  });
+  expect([r.status, r.stdout.includes('nothing found')]).toEqual([0, true]);
 });

@@ -18,14 +18,14 @@ export type Captured =
       /** UTC epoch ms, where the file says it. */
       readonly receivedAt: number | undefined;
       readonly sourceId: string | undefined;
-      /** The message as text, where the file has it as such. */
-      readonly text?: string | undefined;
     }
   | { readonly problem: string; readonly place: Place };
 
 export interface CaptureOptions {
   /** A part of the address that requests in a HAR file are sent to. */
   readonly intake: string;
+  /** Which source a request is of, by the write key that it carries. */
+  readonly sourceOfKey?: ((key: string) => string | undefined) | undefined;
 }
 
 const isCloudEvent = (v: unknown): boolean => isObject(v) && typeof v['specversion'] === 'string';
@@ -34,15 +34,45 @@ const received = (v: unknown): number | undefined =>
   isObject(v) && typeof v['received_at'] === 'string' ? parseInstant(v['received_at']) : undefined;
 const sourceOf = (v: unknown): string | undefined => (isObject(v) && typeof v['source_id'] === 'string' ? v['source_id'] : undefined);
 
-function* taken(v: unknown, place: Place, at?: number): Generator<Captured> {
+function* taken(v: unknown, place: Place, at?: number, sourceId?: string): Generator<Captured> {
   if (isCloudEvent(v)) {
     const read = messageOfCloudEvent(v);
-    yield read.ok ? { value: read.message, place, receivedAt: at, sourceId: undefined } : { problem: read.detail, place };
-  } else yield { value: v, place, receivedAt: received(v) ?? at, sourceId: sourceOf(v) };
+    yield read.ok ? { value: read.message, place, receivedAt: at, sourceId } : { problem: read.detail, place };
+  } else if (isEvidence(v)) {
+    for (const [i, m] of v.messages.entries()) yield* ofEvidence(m, { ...place, file: `${place.file}#message${i + 1}` });
+  } else yield { value: v, place, receivedAt: received(v) ?? at, sourceId: sourceOf(v) ?? sourceId };
+}
+
+/** The evidence of a trial, as this program’s own server gives it out: the run, and what arrived in it. */
+const isEvidence = (v: unknown): v is { readonly messages: readonly unknown[] } =>
+  isObject(v) && isObject(v['run']) && isObject(v['verdict']) && Array.isArray(v['messages']);
+
+/** A message as it is kept in evidence, as the intake would take it. */
+function* ofEvidence(m: unknown, place: Place): Generator<Captured> {
+  if (!isObject(m) || typeof m['messageId'] !== 'string' || typeof m['occurredAt'] !== 'number' || typeof m['receivedAt'] !== 'number') {
+    yield { problem: 'It is no message of a trial’s evidence.', place };
+    return;
+  }
+  const { messageId, kind, name, occurredAt, receivedAt, ids, properties, release, page } = m;
+  yield {
+    value: {
+      id: messageId,
+      kind,
+      name,
+      time: new Date(occurredAt).toISOString(),
+      ids,
+      properties,
+      release,
+      ...(kind === 'view' ? { page } : {}),
+    },
+    place,
+    receivedAt,
+    sourceId: typeof m['sourceId'] === 'string' ? m['sourceId'] : undefined,
+  };
 }
 
 /** The messages of a body as the intake takes it. */
-function* ofBody(text: string, place: Place, at: number | undefined): Generator<Captured> {
+function* ofBody(text: string, place: Place, at: number | undefined, sourceId?: string): Generator<Captured> {
   let value: unknown;
   try {
     value = JSON.parse(text);
@@ -50,20 +80,38 @@ function* ofBody(text: string, place: Place, at: number | undefined): Generator<
     for (const line of text.split('\n'))
       if (line.trim() !== '')
         try {
-          yield* taken(JSON.parse(line), place, at);
+          yield* taken(JSON.parse(line), place, at, sourceId);
         } catch {
           yield { problem: 'It is not JSON.', place };
         }
     return;
   }
-  const list = isObject(value) && Array.isArray(value['messages']) ? value['messages'] : Array.isArray(value) ? value : [value];
-  for (const v of list) yield* taken(v, place, at);
+  const inside = isObject(value) && !isEvidence(value) ? value['messages'] : undefined;
+  const list: readonly unknown[] = Array.isArray(inside) ? inside : Array.isArray(value) ? value : [value];
+  for (const v of list) yield* taken(v, place, at, sourceId);
 }
 
 interface HarEntry {
   readonly startedDateTime?: string;
-  readonly request?: { readonly method?: string; readonly url?: string; readonly postData?: { readonly text?: string } };
+  readonly request?: {
+    readonly method?: string;
+    readonly url?: string;
+    readonly headers?: readonly { readonly name?: string; readonly value?: string }[];
+    readonly postData?: { readonly text?: string };
+  };
 }
+
+/** The write key that a request carries: in its header, or in its address where a page that goes away can set none. */
+const keyOf = ({ request }: HarEntry): string | undefined => {
+  const header = request?.headers?.find((h) => h.name?.toLowerCase() === 'authorization')?.value;
+  const bearer = /^Bearer\s+(\S+)$/i.exec(header ?? '')?.[1];
+  if (bearer !== undefined) return bearer;
+  try {
+    return new URL(request?.url ?? '', 'http://localhost').searchParams.get('key') ?? undefined;
+  } catch {
+    return undefined;
+  }
+};
 
 /** Values out of a stream of JSON, at the paths that are asked for, as soon as each is whole. */
 async function* streamed<T>(file: string, paths: string[], keepsStack: (v: unknown) => T | undefined): AsyncGenerator<T> {
@@ -95,16 +143,22 @@ async function* streamed<T>(file: string, paths: string[], keepsStack: (v: unkno
 }
 
 /** Source: HTTP Archive 1.2, `log.entries`: `request.postData.text`, `startedDateTime`. */
-async function* ofHar(file: string, { intake }: CaptureOptions): AsyncGenerator<Captured> {
+async function* ofHar(file: string, { intake, sourceOfKey }: CaptureOptions): AsyncGenerator<Captured> {
   let entry = 0;
   const entries = streamed(file, ['$.log.entries.*'], (v) => {
     entry++;
     const { request, startedDateTime } = v as HarEntry;
     const text = request?.postData?.text;
     if (request?.method !== 'POST' || text === undefined || !(request.url ?? '').includes(intake)) return undefined;
-    return { text, at: startedDateTime === undefined ? undefined : parseInstant(startedDateTime), entry };
+    const key = keyOf(v as HarEntry);
+    return {
+      text,
+      at: startedDateTime === undefined ? undefined : parseInstant(startedDateTime),
+      entry,
+      sourceId: key === undefined ? undefined : sourceOfKey?.(key),
+    };
   });
-  for await (const e of entries) yield* ofBody(e.text, { file: `${file}#entry${e.entry}` }, e.at);
+  for await (const e of entries) yield* ofBody(e.text, { file: `${file}#entry${e.entry}` }, e.at, e.sourceId);
 }
 
 async function* ofArray(file: string): AsyncGenerator<Captured> {
@@ -128,8 +182,7 @@ async function* ofLines(file: string): AsyncGenerator<Captured> {
         yield { problem: 'The line is not JSON.', place };
         continue;
       }
-      if (isCloudEvent(value)) yield* taken(value, place);
-      else yield { value, place, receivedAt: received(value), sourceId: sourceOf(value), text: t };
+      yield* taken(value, place);
     }
   } catch (e) {
     throw unreadable(file, (e as NodeJS.ErrnoException).code === 'ENOENT' ? 'there is no such file.' : (e as Error).message);

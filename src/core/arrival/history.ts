@@ -8,9 +8,10 @@ import { projected } from '../table/projection';
 import { userKindOf } from '../plan/user-kind';
 import { COUNTED } from '../table/traffic';
 import { compileChecker, type Checker } from './compile';
+import type { MessageFinding } from './message-finding';
 import { groupFindings, manyGroups, type FindingGroup } from './finding-group';
 import type { IntakeDay } from './intake-totals';
-import { contentKey, sameContent } from './same-content';
+import { SeenIds } from './seen-ids';
 import { DAY_MS } from '../time';
 import { readMessage, type Message, type Rejected } from './message';
 
@@ -20,8 +21,6 @@ export interface RecordedLine {
   readonly receivedAt: number;
   /** The message as parsed JSON. */
   readonly value: unknown;
-  /** The same as text, where there is one: it is kept in place of the parsed message, which takes more room. */
-  readonly text?: string | undefined;
 }
 
 export interface JudgedHistory {
@@ -53,29 +52,16 @@ export const tableMessage = (m: Message, seq: number, sourceId: string, received
   consent: m.consent,
 });
 
-/** The first message of an ID from a source, and the same of other sources. */
-interface FirstOfId {
-  readonly sourceId: string;
-  readonly first: Message | string;
-  others: Set<string> | undefined;
-  readonly next: FirstOfId | undefined;
-}
-
-/** A message that was kept, as text or as it was read. */
-const contentOf = (kept: Message | string): Message => {
-  if (typeof kept !== 'string') return kept;
-  const read = readMessage(JSON.parse(kept));
-  if (!read.ok) throw new Error('a message that was read once is one');
-  return read.message;
-};
+/** So many different findings of a message are kept once. */
+const MOST_FOUND = 10_000;
 
 /** Judges messages one after the other, and at the end all of them together. */
 export class HistoryJudge {
   private readonly checker: Checker;
   private readonly table: MessageTable;
   private readonly rejected: JudgedHistory['rejected'][number][] = [];
-  /** Message ID → what came under it, by source. */
-  private readonly byId = new Map<string, FirstOfId>();
+  private readonly ids = new SeenIds();
+  private readonly found = new Map<string, readonly MessageFinding[]>();
   /** By the source, then the day. */
   private readonly intake = new Map<string, Map<number, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>>();
   private index = -1;
@@ -100,8 +86,19 @@ export class HistoryJudge {
     return own;
   }
 
+  /** The same findings once: a fault is on thousands of messages. */
+  private shared(findings: readonly MessageFinding[]): readonly MessageFinding[] {
+    if (findings.length === 0) return findings;
+    const key = JSON.stringify(findings);
+    const known = this.found.get(key);
+    if (known) return known;
+    // What differs with each message is no use to keep.
+    if (this.found.size < MOST_FOUND) this.found.set(key, findings);
+    return findings;
+  }
+
   /** Takes in the next message; whether it counts: rejected ones and duplicates do not. */
-  add({ sourceId, receivedAt, value, text }: RecordedLine): boolean {
+  add({ sourceId, receivedAt, value }: RecordedLine): boolean {
     this.index++;
     const read = readMessage(value);
     if (!read.ok) {
@@ -110,27 +107,22 @@ export class HistoryJudge {
       return false;
     }
     const { message } = read;
-    const any = this.byId.get(message.id);
-    let known = any;
-    while (known && known.sourceId !== sourceId) known = known.next;
-    const key = known && !sameContent(contentOf(known.first), message) ? contentKey(message) : undefined;
-    if (known && (key === undefined || known.others?.has(key))) {
+    const { isAgain, isReused, isElsewhere } = this.ids.add(message, sourceId);
+    if (isAgain) {
       this.duplicates++;
       this.dayOf(sourceId, receivedAt).duplicates++;
       return false;
     }
-    if (known) (known.others ??= new Set()).add(key!);
-    else this.byId.set(message.id, { sourceId, first: text ?? message, others: undefined, next: any });
     this.dayOf(sourceId, receivedAt).accepted++;
     const findings = this.checker.check(message);
     const seq = this.table.length + 1;
     this.table.append(
       {
         ...tableMessage(message, seq, sourceId, receivedAt),
-        reusedId: known !== undefined,
-        idElsewhere: any !== undefined && (any.sourceId !== sourceId || any.next !== undefined),
+        reusedId: isReused,
+        idElsewhere: isElsewhere,
       },
-      findings,
+      this.shared(findings),
     );
     return true;
   }

@@ -1,9 +1,9 @@
 /** A report on captured messages: each held against the plan, and all of them together. */
+import { plural } from '../formats/format';
 import { HistoryJudge, type RecordedLine } from '../arrival/history';
 import type { manyChecks } from '../arrival/many/index';
 import { checkOf } from '../arrival/words';
 import { entries, settingsOf, SETTINGS_ID, type Plan } from '../plan/plan';
-import { countBySeverity } from '../findings/severity';
 import { EVERYTHING } from '../table/traffic';
 import { ordered, type Case, type Place, type Report, type Result } from './report';
 
@@ -68,8 +68,8 @@ export class CaptureJudge {
     return { file: this.files[this.fileOf[seq - 1]!]!, ...(line === 0 ? {} : { line }) };
   }
 
-  /** Shape: `now` UTC epoch ms. What another workspace would send is told as such: when no name is known, the plan is probably another one's. */
-  report(title: string, now: number): Report {
+  /** Shape: `now` UTC epoch ms; fewer messages than `least` are a stop, since what was not looked at is not right. What another workspace would send is told as such: when no name is known, the plan is probably another one's. */
+  report(title: string, now: number, least = 1): Report {
     // Internal and test traffic is what a build sends.
     const { groups, rejected, duplicates, table } = this.judge.finish(now, now, EVERYTHING);
     const found: Result[] = groups.map((g) => ({
@@ -107,7 +107,20 @@ export class CaptureJudge {
             },
           ]
         : [];
-    const results = ordered([...strangers, ...this.unread, ...turnedDown.values(), ...found]);
+    const few: Result[] =
+      table.length < least
+        ? [
+            {
+              code: 'too-few',
+              severity: 'stop',
+              subject: 'messages',
+              sentence: `${plural(table.length, 'message')} counted; at least ${least.toLocaleString('en-GB')} ${least === 1 ? 'is' : 'are'} expected.`,
+              fix: 'Is the file that of this run, and the part of the address that of the intake? --min says how many are expected.',
+              places: [],
+            },
+          ]
+        : [];
+    const results = ordered([...few, ...strangers, ...this.unread, ...turnedDown.values(), ...found]);
     const bySubject = new Map<string, Result[]>();
     for (const r of results) bySubject.set(r.subject, [...(bySubject.get(r.subject) ?? []), r]);
     const cases = [...new Set([...names, ...bySubject.keys()])].map((name): Case => {
@@ -126,7 +139,7 @@ export class CaptureJudge {
       facts: [
         `${this.read.toLocaleString('en-GB')} messages read, ${table.length.toLocaleString('en-GB')} counted, ${duplicates.toLocaleString('en-GB')} duplicates, ${(rejected.length + this.unreadable).toLocaleString('en-GB')} not readable or rejected`,
         `${names.length} event names`,
-        ...(countBySeverity(results).stop === 0 && table.length === 0 ? ['No message was read: nothing is proven.'] : []),
+        ...(table.length === 0 ? ['No message was read: nothing is proven.'] : []),
       ],
       results,
       rules: [...used].map((code) => {

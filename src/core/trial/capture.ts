@@ -4,6 +4,9 @@ import { parseInstant } from '../plan/property-type';
 import type { Mark, TrialMessage, TrialRun } from './run';
 import type { TrialScript } from './script';
 
+/** Whether a line says what was done, whatever the script. */
+export const isMark = (v: unknown): boolean => isObject(v) && 'step' in v && typeof v['at'] === 'string' && !('id' in v);
+
 /** A line that says what was done: `{"step": 2, "at": "2026-03-01T09:30:00Z"}`; the step by its number or ID, `baseline`, or `end`. */
 export const markOf = (v: unknown, script: TrialScript): Mark | undefined => {
   if (!isObject(v) || !('step' in v) || typeof v['at'] !== 'string') return undefined;

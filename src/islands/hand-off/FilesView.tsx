@@ -92,15 +92,20 @@ export const FilesView = () => {
       <h2 className="mt-5 font-bold">Build check</h2>
       <table className="w-full">
         <tbody>
-          <Row href="/downloads/signal-post-check.mjs" title="signal-post-check" note="one file, started by node; needs no database" />
+          <Row
+            href="/downloads/signal-post-check.tgz"
+            title="signal-post-check, as a package"
+            note={`npm install --save-dev ${origin}/downloads/signal-post-check.tgz`}
+          />
+          <Row href="/downloads/signal-post-check.mjs" title="signal-post-check, one file" note="started by node; needs no database" />
         </tbody>
       </table>
       <pre tabIndex={0} aria-label="Commands of the build check" className="mt-1 overflow-x-auto border border-rule bg-ground p-3 wire">
-        {`node signal-post-check.mjs lint ${origin}
-node signal-post-check.mjs events ${origin} captured.ndjson --source web
-node signal-post-check.mjs usage ${origin} src
-node signal-post-check.mjs write ${origin} tracking-plan
-node signal-post-check.mjs propose tracking-plan --to ${origin}`}
+        {`npx signal-post-check lint ${origin}
+npx signal-post-check events ${origin} captured.ndjson --source web
+npx signal-post-check usage ${origin} src --watch
+npx signal-post-check write ${origin} tracking-plan
+npx signal-post-check propose tracking-plan --to ${origin}`}
       </pre>
     </div>
   );
