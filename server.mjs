@@ -1,6 +1,30 @@
 // The entry of the built application: starts Astro's server, drains it on SIGTERM and SIGINT.
 import { get } from 'node:http';
+import { isIP } from 'node:net';
 import compression from 'compression';
+import proxyAddress from 'proxy-addr';
+
+process.env.NODE_ENV ??= 'production';
+
+// Who asks is whoever the connection is with, unless that is a proxy that was named: then whoever it says. Anybody can write such a header.
+const CALLER = 'x-signal-post-caller';
+let isProxy = () => false;
+try {
+  const proxies = (process.env.SIGNAL_POST_PROXIES ?? '').split(',').map((p) => p.trim()).filter(Boolean); // prettier-ignore
+  if (proxies.length > 0) isProxy = proxyAddress.compile(proxies);
+} catch (e) {
+  console.error(
+    `SIGNAL_POST_PROXIES: ${e.message}. Write addresses or networks with commas between them, such as 10.0.0.7, 192.168.0.0/24.`,
+  );
+  process.exit(1);
+}
+const nameCaller = (request) => {
+  delete request.headers[CALLER];
+  // From the connection outwards, as far as each is trusted; what is no address ends it.
+  const all = proxyAddress.all(request, isProxy).map((a) => String(a ?? '').trim());
+  const end = all.findIndex((a) => isIP(a) === 0);
+  request.headers[CALLER] = (end < 0 ? all : all.slice(0, end)).at(-1) ?? '';
+};
 
 process.env.ASTRO_NODE_AUTOSTART = 'disabled';
 process.env.SIGNAL_POST_THREAD = new URL('./dist/analysis/thread.mjs', import.meta.url).href;
@@ -35,6 +59,7 @@ const pack = compression({
 const others = server.server.listeners('request');
 server.server.removeAllListeners('request');
 server.server.on('request', (request, response) => {
+  nameCaller(request);
   // A request of this method cannot be made in the standard's words, so nothing below can read it. Source: Fetch Standard, forbidden method.
   if (request.method === 'TRACE' || request.method === 'TRACK') {
     response.writeHead(405, { 'content-type': 'application/json; charset=utf-8', allow: 'GET, HEAD, POST, OPTIONS' });

@@ -1,9 +1,10 @@
 /** What every request passes first: the name that it was sent to, the page that it came from, an ID for the log; and what every answer goes out with. */
 import { randomUUID } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
-import { notHere, problem } from './server/answer';
+import { notHere, problem, unavailable } from './server/answer';
 import { DATA_POLICY, EVERYWHERE, isForeign, isOwnHost, pagePolicy } from './server/doors';
 import { answerHere, theAnalysis } from './server/analysis';
+import { unlessHanging } from './server/hanging';
 import './server/intake-direct';
 import './server/live-direct';
 import { asRequest, log, logError } from './server/log';
@@ -62,7 +63,7 @@ export const onRequest = defineMiddleware(({ request, url }, next) => {
   return asRequest(id, async () => {
     let response: Response;
     try {
-      response = await guarded(request, url, next);
+      response = await unlessHanging(guarded(request, url, next), unavailable);
     } catch (e) {
       logError(e);
       response = problem(500, 'unexpected error', 'The server met an error that it did not expect; its log says more.');

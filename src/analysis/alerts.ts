@@ -24,7 +24,7 @@ import { canMail, HOW_TO_MAIL, mailRefused, sendMail } from '../server/mail';
 import { newestVersion } from '../server/published';
 import { runtime } from '../server/runtime';
 import { serve } from '../server/serve';
-import { sendWebhook, webhookRefused, type Tried } from '../server/webhook';
+import { sendWebhook, webhookRefusedNow, type Tried } from '../server/webhook';
 import { currentFindings } from './findings';
 import { defineJob } from './jobs';
 import { currentWatch } from './scope';
@@ -34,7 +34,7 @@ const origin = (): string => (process.env['SIGNAL_POST_ORIGIN'] ?? runtime.addre
 
 /** Tries that a process began and did not end are begun again after this; a try ends before. */
 const CLAIM_S = 30;
-const AT_ONCE = 4;
+const AT_ONCE = 16;
 /** `SIGNAL_POST_RETRY_MS`: the first pause after a try that failed. */
 const firstPause = (): number => Number(process.env['SIGNAL_POST_RETRY_MS']) || FIRST_PAUSE_MS;
 /** A job of the queue ends well before it is given to another. */
@@ -100,8 +100,8 @@ export const lookForAlerts = async (
 };
 
 /** What is wrong with where a rule sends. */
-const refused = (rule: AlertRule): string | undefined =>
-  rule.by === 'webhook' ? webhookRefused(rule.to) : rule.by === 'mail' ? mailRefused(rule.to) : undefined;
+const refused = async (rule: AlertRule): Promise<string | undefined> =>
+  rule.by === 'webhook' ? webhookRefusedNow(rule.to) : rule.by === 'mail' ? mailRefused(rule.to) : undefined;
 
 const noRule = () => problem(404, 'no such rule', 'This rule was removed.');
 
@@ -109,7 +109,7 @@ export const ALERT_RULES = [
   serve(changeAlertRule, async ({ body }) => {
     if ('add' in body || 'change' in body) {
       const rule = 'add' in body ? body.add : body.change;
-      const why = refused(rule);
+      const why = await refused(rule);
       if (why !== undefined) return problem(400, 'cannot be sent there', why);
       const before = 'change' in body ? (await alertRules(database())).find((r) => r.id === body.id) : undefined;
       const published = await newestVersion();

@@ -18,8 +18,17 @@ export interface Looked {
   readonly watched: Watched;
 }
 
+/** More than this is no clock that is a little off. */
+const AHEAD_MS = 60_000;
+
+/** Whether a look was noted by a clock that was ahead of the database's: it must not keep all later ones from being told until that time has come. */
+const isAhead = async (tx: Database['db'], at: Date): Promise<boolean> => {
+  const { rows } = await sql<{ now: Date }>`select clock_timestamp() as now`.execute(tx);
+  return at.getTime() > rows[0]!.now.getTime() + AHEAD_MS;
+};
+
 /** One look: reads what was seen before, has `look` say what is so now and what happened, and keeps all that follows of it, together or not at all.
- *  Shape: how many were told. The first look tells nothing; one that is older than the last is left out. `digestAt`: when a daily digest goes out next.
+ *  Shape: how many were told. The first look tells nothing; one that is older than the last is left out, unless that one's clock was ahead. `digestAt`: when a daily digest goes out next.
  */
 export const noteLook = async (
   { db }: Database,
@@ -30,7 +39,7 @@ export const noteLook = async (
   db.transaction().execute(async (tx) => {
     await sql`select pg_advisory_xact_lock(${LOCKS.alerts})`.execute(tx);
     const kept = await tx.selectFrom('alert_state').selectAll().where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
-    if (kept && kept.at.getTime() >= at) return 0;
+    if (kept && kept.at.getTime() >= at && !(await isAhead(tx, kept.at))) return 0;
     const number = Number(kept?.look ?? 0) + 1;
     const { happened, watched } = look(kept?.body, number, kept ? await fallenBetween({ db: tx }, kept.at, new Date(at)) : []);
     const state = { workspace_id: THE_WORKSPACE, look: String(number), at: new Date(at), body: JSON.stringify(watched) };

@@ -27,11 +27,12 @@ export const { DatabaseError } = pg;
  */
 export const isOfContent = (e: unknown): boolean => e instanceof DatabaseError && /^(22|54)/.test(e.code ?? '');
 
-/** Whether an error means that the database cannot be reached just now, rather than that a statement was wrong. */
+/** Whether an error means that the database cannot be reached or written to just now, rather than that a statement was wrong: it is away, shuts down, is out
+ *  of room or of connections, or stands by and takes no changes (25006). Source: PostgreSQL documentation, appendix A. */
 export const isUnavailable = (e: unknown): boolean => {
   const { code = '', message = '' } = (e ?? {}) as { code?: string; message?: string };
   return (
-    /^(57P0[1-3]|08|53|55000|57014)/.test(code) ||
+    /^(57P0[1-3]|08|53|55000|57014|25006)/.test(code) ||
     ['ECONNREFUSED', 'ECONNRESET', 'ENOENT', 'EPIPE', 'ETIMEDOUT'].includes(code) ||
     /Connection terminated|connection timeout|timeout exceeded|not queryable/i.test(message)
   );

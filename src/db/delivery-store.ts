@@ -99,17 +99,25 @@ export interface Claimed {
   readonly tries: number;
 }
 
+/** So many are on their way to one receiver at a time; all mail goes by one. */
+const AT_ONE_RECEIVER = 2;
+const RECEIVER = `case when by = 'mail' then '' else coalesce(substring(target from '^[a-z]+://([^/?#]*)'), '') end`;
+
 /** Takes one that is due; nobody else takes it for so long. */
 export const claimDelivery = async ({ pool }: Database, claimS: number): Promise<Claimed | undefined> => {
   const { rows } = await pool.query<{ id: string; by: string; rule_name: string; target: string; told: Told[]; secret: string; made_at: Date; tries: number }>(
-    `update deliveries d set claimed_until = now() + make_interval(secs => $1), tries = d.tries + 1
+    `with busy as materialized (
+       select by, ${RECEIVER} as receiver from deliveries where claimed_until >= now() group by 1, 2 having count(*) >= $2)
+     update deliveries d set claimed_until = now() + make_interval(secs => $1), tries = d.tries + 1
      from alert_rules r
      where r.id = d.rule_id and d.id = (
        select id from deliveries
        where state = 'waiting' and next_at <= now() and (claimed_until is null or claimed_until < now())
+         -- A receiver that is silent keeps its own waiting, and nobody else's.
+         and (by, ${RECEIVER}) not in (select by, receiver from busy)
        order by next_at limit 1 for update skip locked)
      returning d.id, d.by, d.rule_name, d.target, d.told, r.secret, d.made_at, d.tries`,
-    [claimS],
+    [claimS, AT_ONE_RECEIVER],
   ); // prettier-ignore
   const [r] = rows;
   return r && { id: r.id, by: r.by as AlertRule['by'], rule: r.rule_name, target: r.target, told: r.told, secret: r.secret, madeAt: r.made_at.getTime(), tries: r.tries }; // prettier-ignore

@@ -23,6 +23,13 @@ export const notePresence = async ({ db }: Database, p: Present): Promise<void> 
     .values({ workspace_id: THE_WORKSPACE, session: p.session, ...values })
     .onConflict((c) => c.columns(['workspace_id', 'session']).doUpdateSet(values))
     .execute();
+  // Whoever went without a word is forgotten when somebody comes.
+  if (!before)
+    await db
+      .deleteFrom('presence')
+      .where('workspace_id', '=', THE_WORKSPACE)
+      .where('seen_at', '<', new Date(Date.now() - GONE_AFTER_MS))
+      .execute();
   if (before?.place !== p.place || before.author !== p.author) await tellPeople({ db });
 };
 

@@ -58,7 +58,9 @@ export class Analysis {
   private wait: number;
   private readonly pinging: ReturnType<typeof setInterval>;
   private startedAt = 0;
-  private heardAt = 0;
+  /** So long nothing was heard while this side ran itself: a machine that slept, or a process that was stopped, tells nothing of the thread. */
+  private silentMs = 0;
+  private watchedAt = 0;
   private stopping = false;
   standing: Standing = { ready: false, rows: 0, total: 0 };
 
@@ -75,7 +77,8 @@ export class Analysis {
   }
 
   private start(): void {
-    this.startedAt = this.heardAt = Date.now();
+    this.startedAt = this.watchedAt = Date.now();
+    this.silentMs = 0;
     const worker = new Worker(this.code, {
       workerData: { takesJobs: this.options.takesJobs },
       resourceLimits: { maxOldGenerationSizeMb: this.options.heapMb },
@@ -104,8 +107,12 @@ export class Analysis {
 
   private watch(): void {
     if (!this.worker) return;
-    if (Date.now() - this.heardAt > this.patience.stuck) {
-      log.error({ ms: Date.now() - this.heardAt }, 'the analysis is stuck; it is ended');
+    const now = Date.now();
+    // What is longer than two looks was no time of this process.
+    this.silentMs += Math.min(now - this.watchedAt, 2 * this.patience.ping);
+    this.watchedAt = now;
+    if (this.silentMs > this.patience.stuck) {
+      log.error({ ms: this.silentMs }, 'the analysis is stuck; it is ended');
       void this.worker.terminate();
     } else this.say({ ping: Date.now() });
   }
@@ -115,7 +122,7 @@ export class Analysis {
   }
 
   private hear(said: FromThread): void {
-    this.heardAt = Date.now();
+    this.silentMs = 0;
     if ('pong' in said) {
       this.standing = said.standing;
       return;

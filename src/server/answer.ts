@@ -1,6 +1,7 @@
 /** Answers of endpoints: JSON, and errors that say what, where and how to fix it. */
 import type { z } from 'zod';
 import { isOfContent, isUnavailable } from '../db/database';
+import { wellFormed } from '../core/arrival/judged-message';
 import { logError } from './log';
 
 /** An answer, whatever carries it. */
@@ -29,10 +30,15 @@ export const notHere = (): Response => problem(404, 'not here', 'There is nothin
 
 export const RETRY_AFTER_S = 5;
 export const unavailableSaid = (headers: Record<string, string> = {}): Said =>
-  problemSaid(503, 'database unavailable', 'The database cannot be reached just now. Nothing was lost; send it again in a few seconds.', {
-    'retry-after': String(RETRY_AFTER_S),
-    ...headers,
-  });
+  problemSaid(
+    503,
+    'database unavailable',
+    'The database cannot be reached or written to just now. Nothing was lost; send it again in a few seconds.',
+    {
+      'retry-after': String(RETRY_AFTER_S),
+      ...headers,
+    },
+  );
 export const unavailable = (): Response => responseOf(unavailableSaid());
 
 /** Runs a use case; a lost database becomes 503, anything unexpected 500 with a line in the log. */
@@ -97,6 +103,19 @@ export const shapeProblem = (error: z.ZodError, whole: string): Response =>
       .join('; '),
   );
 
+/** JSON in which no half of a surrogate pair stands alone: such a text cannot be stored, and no two programs read it alike. Each becomes U+FFFD, as it does
+ *  wherever text is written as UTF-8. Source: The Unicode Standard, D75 and 3.9; it can come in an escape alone. */
+const wellFormedJson = (text: string): unknown =>
+  /\\u[dD][89a-fA-F]/.test(text)
+    ? JSON.parse(text, (_, v: unknown) => {
+        if (typeof v === 'string') return wellFormed(v);
+        if (typeof v !== 'object' || v === null || Array.isArray(v)) return v;
+        return Object.keys(v).every((k) => wellFormed(k) === k)
+          ? v
+          : Object.fromEntries(Object.entries(v).map(([k, x]) => [wellFormed(k), x]));
+      })
+    : JSON.parse(text);
+
 /** The body of a request, parsed as JSON and judged by a schema. */
 export const readJson = async <T>(
   request: Request,
@@ -110,7 +129,7 @@ export const readJson = async <T>(
         ok: false,
         response: tooLarge(),
       };
-    value = JSON.parse(text);
+    value = wellFormedJson(text);
   } catch {
     return { ok: false, response: problem(400, 'not JSON', 'The body is not JSON.') };
   }

@@ -14,7 +14,7 @@ import { currentDraft } from './draft';
 import { planFor } from './plan-for';
 import { newestVersion } from './published';
 import { serve } from './serve';
-import { sendWebhook, webhookRefused } from './webhook';
+import { sendWebhook, webhookRefusedNow } from './webhook';
 
 /** An address out of what a tracker answers: `{"url": …}` or `{"address": …}`, which a person can open. */
 const addressIn = (said: string): string => {
@@ -48,7 +48,7 @@ const sendTicket = async (data: object): Promise<string | Response> => {
 export const HAND_OFF = [
   serve(tracker, async () => (await trackerOf(database())) ?? null),
   serve(setTracker, async ({ body: { address, author } }) => {
-    const refused = address === '' ? undefined : webhookRefused(address);
+    const refused = address === '' ? undefined : await webhookRefusedNow(address);
     if (refused !== undefined) return problem(400, 'cannot be sent to', refused);
     await nameTracker(database(), address, author);
     return { ok: true as const };

@@ -1,6 +1,9 @@
 /** The intake's short way: plain batches straight from the connection, past everything else (docs/decisions/0012). */
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { answerTo, type Sent } from './intake';
+import { unavailableSaid } from './answer';
+import { unlessHanging } from './hanging';
+import { answerTo, CORS, type Sent } from './intake';
+import { callerOf } from './callers';
 import { logError } from './log';
 import { runtime } from './runtime';
 import { ownRoles } from './roles';
@@ -23,12 +26,12 @@ const takeDirectly = (request: IncomingMessage, response: ServerResponse): boole
     headers: given,
     parameters: new URLSearchParams(query),
     whole: (hold) => bodyOf(request, length, hold),
-    from: request.socket.remoteAddress ?? '',
+    from: callerOf({ headers: given }),
     lines: () => {
       throw new Error('lines are taken from a stream');
     },
   };
-  answerTo(sent)
+  unlessHanging(answerTo(sent), () => unavailableSaid(CORS))
     .then(({ status, headers: answered, text }) => {
       // What nobody read, such as the body that came with a wrong key, must not be before the next request.
       request.resume();

@@ -34,7 +34,7 @@ import { Tries } from './tries';
 import { MINUTE_MS } from '../core/time';
 import { submit, TooBusy, type Unstored, type Pending } from './writer';
 
-const CORS = {
+export const CORS = {
   'access-control-allow-origin': '*',
   'access-control-allow-headers': '*, authorization, content-type, content-encoding',
   'access-control-allow-methods': 'POST, OPTIONS',
@@ -47,17 +47,25 @@ type RejectedAnswer = Extract<MessageAnswer, { readonly answer: 'rejected' }>;
 
 const KEY_MEMORY_MS = 5000;
 const keys = new Map<string, { key: KnownKey | undefined; until: number }>();
+/** Keys that were right when they were looked at last; wrong ones, however many, do not push them out. */
+const rightKeys = new Set<string>();
+const MOST_KEYS = 1000;
 
 let hearsOfKeys: (() => void) | undefined;
 
 const lookUp = async (text: string): Promise<KnownKey | undefined> => {
   hearsOfKeys ??= listen((notice) => {
-    if (notice === 'keys') keys.clear();
+    if (notice !== 'keys') return;
+    keys.clear();
+    rightKeys.clear();
   });
   const known = keys.get(text);
   if (known && known.until > Date.now()) return known.key;
   const key = await findKey(database(), text);
-  if (keys.size > 1000) keys.clear();
+  if (keys.size > MOST_KEYS) keys.clear();
+  if (rightKeys.size > MOST_KEYS) rightKeys.clear();
+  if (key) rightKeys.add(text);
+  else rightKeys.delete(text);
   keys.set(text, { key, until: Date.now() + KEY_MEMORY_MS });
   return key;
 };
@@ -279,6 +287,8 @@ const problemOf = async (e: unknown, key: KnownKey | undefined, before = ''): Pr
 
 /** One that guesses keys, or a client that was never fixed, must not cost the database a look at each. */
 const wrongKeys = new Tries(60);
+/** Behind one address may be many: so many keys that are not known yet are looked at, after as many wrong ones. */
+const unproven = new Tries(300);
 
 const wrongKey = (): Said =>
   problemSaid(
@@ -311,8 +321,14 @@ export const answerTo = async (sent: Sent): Promise<Said> => {
   const hold = new Hold();
   try {
     const text = keyOf(sent);
-    // Whoever is known to have a right key does not suffer from a neighbour.
-    const wait = text !== undefined && keys.get(text)?.key ? 0 : wrongKeys.waitOf(sent.from);
+    const own = text === undefined ? await withOwnKey(sent, hold) : undefined;
+    const given = text ?? own?.key;
+    // Whoever has a right key does not suffer from a neighbour at the same address, whichever way it is carried.
+    const wait = given !== undefined && rightKeys.has(given) ? 0 : wrongKeys.waitOf(sent.from);
+    const isTried = wait > 0 && given !== undefined && unproven.waitOf(sent.from) === 0;
+    if (isTried) unproven.count(sent.from);
+    key = given === undefined || (wait > 0 && !isTried) ? undefined : await lookUp(given);
+    if (key) return await take(own?.sent ?? sent, key, hold);
     if (wait > 0)
       return problemSaid(
         429,
@@ -323,10 +339,6 @@ export const answerTo = async (sent: Sent): Promise<Said> => {
           'retry-after': String(wait),
         },
       );
-    const own = text === undefined ? await withOwnKey(sent, hold) : undefined;
-    const given = text ?? own?.key;
-    key = given === undefined ? undefined : await lookUp(given);
-    if (key) return await take(own?.sent ?? sent, key, hold);
     wrongKeys.count(sent.from);
     return wrongKey();
   } catch (e) {

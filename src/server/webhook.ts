@@ -2,7 +2,7 @@
 import { request as plainRequest } from 'node:http';
 import { request as secureRequest } from 'node:https';
 import { isIP } from 'node:net';
-import { HOW_TO_ALLOW, isPrivateAddress, NotAllowed, privateAllowed, publicLookup } from './addresses';
+import { HOW_TO_ALLOW, isPrivateAddress, nameRefused, NotAllowed, privateAllowed, publicLookup, type Resolver } from './addresses';
 import { runtime } from './runtime';
 
 const WAIT_MS = 10_000;
@@ -36,6 +36,15 @@ export const webhookRefused = (text: string): string | undefined => {
   const host = url.hostname.replace(/^\[|\]$/g, '');
   if (isIP(host) !== 0 && isPrivateAddress(host) && !privateAllowed() && !isOwnReceiver(url)) return `${host} is in a private network. ${HOW_TO_ALLOW}`; // prettier-ignore
   return undefined;
+};
+
+/** What is wrong with an address that is to be kept: its name is looked up, too. What it stands for is looked at again whenever something is sent. */
+export const webhookRefusedNow = async (text: string, resolve?: Resolver): Promise<string | undefined> => {
+  const refused = webhookRefused(text);
+  if (refused !== undefined || privateAllowed()) return refused;
+  const url = new URL(text);
+  const host = url.hostname.replace(/^\[|\]$/g, '');
+  return isIP(host) !== 0 || isOwnReceiver(url) ? undefined : nameRefused(host, resolve);
 };
 
 const retryAfterMs = (value: string | undefined): number | undefined => {

@@ -69,7 +69,10 @@ export const startProcess = async (
     });
     if (ready === 'ready' && !ended()) return { child, url, log };
     // Somebody else may have taken the port in between.
-    if (i + 1 >= TRIES) throw new Error(`the server ended with ${child.signalCode ?? child.exitCode}; is the application built?`);
+    if (i + 1 >= TRIES)
+      throw new Error(
+        `the server ended with ${child.signalCode ?? child.exitCode}; is the application built? It said: ${log.slice(-5).join(' | ')}`,
+      );
   }
 };
 

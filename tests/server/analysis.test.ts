@@ -97,6 +97,23 @@ describe('a thread that goes', () => {
     expect((await asked).status).toBe(503);
     await isBack();
   });
+
+  test('that was stopped with all the process, or slept with the machine, is not stuck', async () => {
+    begin();
+    await isBack();
+    const asked = ask('/stuck');
+    let told = false;
+    void asked.then(() => (told = true));
+    // The clock goes on for an hour, in which this side did not run either.
+    vi.setSystemTime(Date.now() + 3_600_000);
+    vi.advanceTimersByTime(PATIENCE.ping);
+    await settled();
+    expect(told).toBe(false);
+    // What is silent from then on is.
+    vi.advanceTimersByTime(PATIENCE.stuck + 2 * PATIENCE.ping);
+    expect((await asked).status).toBe(503);
+    await isBack();
+  });
 });
 
 test('a view that breaks off is told so at once', async () => {

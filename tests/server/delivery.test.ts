@@ -10,7 +10,7 @@ import { DEFAULT_SETTINGS } from '../../src/core/plan/defaults';
 import { emptyPlan } from '../../src/core/plan/plan';
 import { addRule, removeRule } from '../../src/db/alert-rule-store';
 import { noteLook } from '../../src/db/alert-store';
-import { deliveries } from '../../src/db/delivery-store';
+import { addDelivery, claimDelivery, deliveries } from '../../src/db/delivery-store';
 import { openDatabase, type Database } from '../../src/db/database';
 import { seeded } from '../../src/demo/random';
 import { testDatabase } from '../build/database';
@@ -88,6 +88,31 @@ test('each of a thousand arrives, none twice under another ID, whatever fails an
   receiver.close();
 });
 
+test('a receiver that is silent keeps its own waiting; what goes to others is taken meanwhile', async () => {
+  const rules = await Promise.all(
+    ['http://127.0.0.1:11/a', 'http://127.0.0.1:12/b'].map((to) =>
+      addRule(database, { ...FIRST_RULE, name: to, by: 'webhook', to }, 'Ana'),
+    ),
+  );
+  const told = [{ kind: 'test' as const, severity: 'note' as const, says: 'x', link: '/', at: 0 }];
+  const due = Date.now() - 86_400_000;
+  for (let i = 0; i < 6; i++)
+    await addDelivery(database, { id: rules[0]!, name: 'a', by: 'webhook', to: `http://127.0.0.1:11/a?${i}` }, told, due + i);
+  await addDelivery(database, { id: rules[1]!, name: 'b', by: 'webhook', to: 'http://127.0.0.1:12/b' }, told, due + 100);
+  const taken: string[] = [];
+  for (let c = await claimDelivery(database, 600); c; c = await claimDelivery(database, 600)) taken.push(c.target);
+  // Two of the first, however many wait, and the one of the other.
+  expect(taken).toEqual(['http://127.0.0.1:11/a?0', 'http://127.0.0.1:11/a?1', 'http://127.0.0.1:12/b']);
+  for (const r of rules) await removeRule(database, r);
+});
+
+test('a look by a clock that was ahead does not keep later ones from being told', async () => {
+  const now = Date.now();
+  expect(await noteLook(database, now + 86_400_000, 0, () => ({ watched: NOTHING, happened: [happened(20_001)] }))).toBe(1);
+  expect(await noteLook(database, now + 1, 0, () => ({ watched: NOTHING, happened: [happened(20_002)] }))).toBe(1);
+  expect(await noteLook(database, now, 0, () => ({ watched: NOTHING, happened: [happened(20_003)] }))).toBe(0);
+});
+
 test('what a daily rule is about goes together in one delivery, when the digest is due; a removed rule sends nothing more', async () => {
   const rule = await addRule(database, { ...FIRST_RULE, name: 'Daily', by: 'webhook', to: 'http://127.0.0.1:9/', pace: 'daily' }, 'Ana');
   const from = Date.now() + 5000;
@@ -115,16 +140,19 @@ test('without the setting nothing is sent to private networks, by address or by 
     const r = await add(to);
     expect([to, r.status, ((await r.json()) as { detail: string }).detail.includes('SIGNAL_POST_PRIVATE_WEBHOOKS=yes')]).toEqual([to, 400, true]); // prettier-ignore
   }
-  const tried = async (to: string): Promise<Delivery> => {
-    const { id } = (await (await add(to)).json()) as { id: number };
+  const tried = async (to: string): Promise<Delivery> => tested(((await (await add(to)).json()) as { id: number }).id);
+  const tested = async (id: number): Promise<Delivery> => {
     const { delivery } = (await (await post('/api/alert-rules', { test: id })).json()) as { delivery: string };
     return until('try', async () => {
       const d = ((await (await fetch(`${server.url}/api/deliveries`)).json()) as Delivery[]).find((x) => x.id === delivery);
       return d && (d.state !== 'waiting' || d.error !== null) ? d : undefined;
     });
   };
-  // A name may stand for anything, and is looked up when it is sent to.
-  expect((await tried('http://localhost:5320/api/publish')).error).toMatch(/localhost is (127\.0\.0\.1|::1), in a private network\./);
+  // A name may stand for anything: it is looked up when it is saved, and again when it is sent to.
+  const named = await add('http://localhost:5320/api/publish');
+  expect([named.status, ((await named.json()) as { detail: string }).detail]).toEqual([400, expect.stringMatching(/localhost is (127\.0\.0\.1|::1), in a private network\./)]); // prettier-ignore
+  const kept = await addRule(database, { ...FIRST_RULE, name: 'Meanwhile', by: 'webhook', to: 'http://localhost:5320/api/publish' }, 'Ana');
+  expect((await tested(kept)).error).toMatch(/localhost is (127\.0\.0\.1|::1), in a private network\./);
   expect(await tried(`${server.url}/stand-ins/receiver`)).toMatchObject({ state: 'delivered', status: 204 });
   const page = await (await fetch(`${server.url}/stand-ins/receiver`)).text();
   expect(page).toContain('A test of the rule');
