@@ -4,6 +4,12 @@ import tailwindcss from '@tailwindcss/vite';
 import { fileURLToPath } from 'node:url';
 import { defineConfig } from 'astro/config';
 import { build } from 'vite';
+import islands from './node_modules/astro/dist/runtime/server/astro-island.prebuilt.js';
+import idle from './node_modules/astro/dist/runtime/client/idle.prebuilt.js';
+import load from './node_modules/astro/dist/runtime/client/load.prebuilt.js';
+import media from './node_modules/astro/dist/runtime/client/media.prebuilt.js';
+import only from './node_modules/astro/dist/runtime/client/only.prebuilt.js';
+import visible from './node_modules/astro/dist/runtime/client/visible.prebuilt.js';
 import { buildDownloads } from './ops/downloads.mjs';
 
 /** The analysis thread has a bundle of its own, beside the server's. */
@@ -46,5 +52,10 @@ export default defineConfig({
   devToolbar: { enabled: false },
   // The origin is checked in src/middleware.ts, which knows the host at run time.
   security: { checkOrigin: false },
-  vite: { plugins: [tailwindcss(), patternsLater], worker: { format: 'es' } },
+  vite: {
+    plugins: [tailwindcss(), patternsLater],
+    worker: { format: 'es' },
+    // The scripts that the framework puts into pages, as it has them: they, and no others, may run there (src/server/doors.ts).
+    define: { FRAMEWORK_SCRIPTS: JSON.stringify([islands, idle, load, media, only, visible]) },
+  },
 });

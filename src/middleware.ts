@@ -19,6 +19,7 @@ if (runtime.address !== '') join();
 mailboxWhereAsked();
 if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 
+const PAGE_POLICY = pagePolicy();
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 const ON_PAGES = new Set(['GET', 'HEAD', 'POST', 'OPTIONS']);
 /** Any name may be used for it, and any page: a key is what it goes by. */
@@ -75,12 +76,8 @@ export const onRequest = defineMiddleware(({ request, url }, next) => {
     const headers = new Headers(response.headers);
     headers.set('x-request-id', id);
     for (const [name, value] of Object.entries(EVERYWHERE)) headers.set(name, value);
-    if (!headers.get('content-type')?.startsWith('text/html')) {
-      headers.set('content-security-policy', DATA_POLICY);
-      return new Response(response.body, { status: response.status, headers });
-    }
-    const html = await response.text();
-    headers.set('content-security-policy', pagePolicy(html));
-    return new Response(html, { status: response.status, headers });
+    const isPage = headers.get('content-type')?.startsWith('text/html') === true;
+    headers.set('content-security-policy', isPage ? PAGE_POLICY : DATA_POLICY);
+    return new Response(response.body, { status: response.status, headers });
   });
 });

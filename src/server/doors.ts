@@ -1,5 +1,6 @@
 /** Who may come in, and what pages may do: names under which the application answers, origins, headers of safety. */
 import { createHash } from 'node:crypto';
+import { THEME_SCRIPT } from '../ui/theme-script';
 
 /** Names that only this machine has. */
 const OWN_NAMES = new Set(['localhost', '127.0.0.1', '[::1]']);
@@ -43,13 +44,17 @@ export const EVERYWHERE: Readonly<Record<string, string>> = {
 /** Nothing that is not a page has anything to run. */
 export const DATA_POLICY = "default-src 'none'; frame-ancestors 'none'";
 
-/** What a page may load and run: only what comes from here, and of scripts within it those that it was sent with.
+declare const FRAMEWORK_SCRIPTS: readonly string[] | undefined;
+
+/** The scripts that stand in pages: our own, and those of the framework, which the build writes down. */
+const KNOWN_SCRIPTS: readonly string[] = [THEME_SCRIPT, ...(typeof FRAMEWORK_SCRIPTS === 'undefined' ? [] : FRAMEWORK_SCRIPTS)];
+
+/** What a page may load and run: only what comes from here, and of scripts that stand in it those that are known beforehand. A script that got into a page by
+ *  whatever way does not run by being there.
  *  Source: W3C Content Security Policy Level 3; the hashes by 2.4.1.
  */
-export const pagePolicy = (html: string): string => {
-  const scripts = [...html.matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/gi)].map(
-    (m) => `'sha256-${createHash('sha256').update(m[1]!).digest('base64')}'`,
-  );
+export const pagePolicy = (known: readonly string[] = KNOWN_SCRIPTS): string => {
+  const scripts = known.map((text) => `'sha256-${createHash('sha256').update(text).digest('base64')}'`);
   return [
     "default-src 'self'",
     `script-src 'self' ${[...new Set(scripts)].join(' ')}`.trim(),

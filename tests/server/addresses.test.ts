@@ -1,4 +1,5 @@
 /** Every address is opened: pages, answers, downloads; with the demo, empty, and with names that nobody thinks of. Nothing is an error of ours, and the log has none. */
+import { createHash } from 'node:crypto';
 import { afterEach, expect, test } from 'vitest';
 import { answersOf, pagesOf, seenAt, type Seen } from '../build/addresses';
 import { testDatabase, type Content } from '../build/database';
@@ -38,8 +39,13 @@ const failuresOf = async (seen: Seen, token: string): Promise<string[]> => {
       const r = await fetch(server!.url + path, { headers: path.startsWith('/api/answers') ? { authorization: `Bearer ${token}` } : {} });
       const text = await r.text();
       // While the analysis has not read anything yet, or nobody does it, a view says so: that is no error of ours.
+      const isPage = r.headers.get('content-type')?.includes('text/html') === true && r.headers.get('content-disposition') === null;
       if (r.status >= 500 || (r.headers.get('content-type')?.includes('text/html') && !text.trimEnd().endsWith('</html>')))
         failed.push(`${path}: ${r.status} ${text.slice(0, 200)}`);
+      // What stands in a page is known to its policy, which knows nothing of the page.
+      for (const [, script] of (isPage ? text : '').matchAll(/<script(?![^>]*\ssrc=)[^>]*>([\s\S]*?)<\/script>/gi))
+        if (!r.headers.get('content-security-policy')!.includes(createHash('sha256').update(script!).digest('base64')))
+          failed.push(`${path}: its policy does not know ${script!.slice(0, 80)}`);
     }
   };
   await Promise.all(Array.from({ length: AT_ONCE }, work));

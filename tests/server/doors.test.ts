@@ -1,6 +1,5 @@
 /** Names, origins and policies: which requests pass, and what a page may run. */
 import { createHash } from 'node:crypto';
-import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { isForeign, isOwnHost, pagePolicy } from '../../src/server/doors';
 import { Tries } from '../../src/server/tries';
@@ -33,22 +32,11 @@ test.each([
   ['', true],
 ])('Origin %s', (origin, foreign) => expect(isForeign(origin, '127.0.0.1:4610')).toBe(foreign));
 
-test('a page may run the scripts that stand in it, by their hashes, and none beside', () => {
-  fc.assert(
-    fc.property(
-      fc.array(
-        fc.string().filter((s) => !/<\/script/i.test(s)),
-        { maxLength: 4 },
-      ),
-      (scripts) => {
-        const html = `<!doctype html><script type="module" src="/a.js"></script>${scripts.map((s, i) => `<script${i % 2 ? ' type="module"' : ''}>${s}</script>`).join('<p>')}`;
-        const policy = pagePolicy(html);
-        const own = /script-src ([^;]*)/.exec(policy)![1]!.split(' ').slice(1);
-        expect(own).toEqual([...new Set(scripts.map((s) => `'sha256-${createHash('sha256').update(s).digest('base64')}'`))]);
-        expect(policy).not.toContain("script-src 'self' 'unsafe");
-      },
-    ),
-  );
+test('a page may run the scripts that are known beforehand, by their hashes, and none beside', () => {
+  const policy = pagePolicy(['one()', 'two()']);
+  const allowed = /script-src ([^;]*)/.exec(policy)![1]!.split(' ');
+  expect(allowed).toEqual(["'self'", ...['one()', 'two()'].map((s) => `'sha256-${createHash('sha256').update(s).digest('base64')}'`)]);
+  expect(policy).not.toContain("script-src 'self' 'unsafe");
 });
 
 test('so many wrong tries a minute, by address; then one waits for the next minute', () => {
