@@ -3,7 +3,7 @@ import { SEVERITIES, type Severity } from '../findings/severity';
 import type { SignOff } from '../clearance/sign-off';
 import type { Id, Plan } from '../plan/plan';
 import type { AlertKind } from './kinds';
-import type { Concerns, Watched, WatchedFinding } from './watched';
+import type { Concerns, Watched, WatchedFinding, WatchedWaiver } from './watched';
 
 export interface Happened extends Concerns {
   readonly kind: AlertKind;
@@ -12,9 +12,33 @@ export interface Happened extends Concerns {
   readonly severity: Severity;
   /** A sentence; names in back quotes. */
   readonly says: string;
+  /** What whoever acts on it has to know, by name; not there in what was kept before it was said. */
+  readonly about?: About | undefined;
   /** Where to look: a question or a finding. */
   readonly at: { readonly question: Id } | { readonly finding: string } | null;
 }
+
+export interface About {
+  /** Title and key of the finding; `null` where it is about none. */
+  readonly finding: { readonly title: string; readonly key: string } | null;
+  readonly questions: readonly string[];
+  readonly events: readonly string[];
+  readonly sources: readonly string[];
+  readonly releases: readonly string[];
+  readonly owners: readonly string[];
+}
+
+/** More are counted by nobody who reads a mail. */
+const MAX_NAMED = 10;
+
+const aboutOf = (plan: Plan, c: Concerns, finding: About['finding'] = null, releases: readonly string[] = []): About => ({
+  finding,
+  questions: c.questions.map((id) => plan.question[id]?.text ?? id).slice(0, MAX_NAMED),
+  events: c.events.slice(0, MAX_NAMED),
+  sources: c.sources.map((id) => plan.source[id]?.name ?? id).slice(0, MAX_NAMED),
+  releases: releases.slice(0, MAX_NAMED),
+  owners: c.owners.slice(0, MAX_NAMED),
+});
 
 export type Fallen = Pick<SignOff, 'id' | 'questionId' | 'author' | 'because'>;
 
@@ -38,7 +62,12 @@ const ofFinding = (f: WatchedFinding, was: WatchedFinding | undefined): readonly
  */
 export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look: number, fallen: readonly Fallen[] = []): Happened[] => {
   const out: Happened[] = [];
-  const tell = (kind: AlertKind, what: string, more: Concerns & Pick<Happened, 'severity' | 'says' | 'at'>): void =>
+  const tell = (
+    kind: AlertKind,
+    what: string,
+    more: Concerns & Pick<Happened, 'severity' | 'says' | 'at'>,
+    finding?: Pick<WatchedFinding, 'title' | 'releases'>,
+  ): void =>
     void out.push({
       kind,
       cause: JSON.stringify([kind, what, look]),
@@ -48,16 +77,30 @@ export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look:
       owners: more.owners,
       severity: more.severity,
       says: more.says,
+      about: aboutOf(plan, more, finding ? { title: finding.title, key: what } : null, finding?.releases),
       at: more.at,
     });
   for (const [id, q] of Object.entries(now.questions)) {
     const was = before.questions[id];
+    const isSame = (a: WatchedWaiver, b: WatchedWaiver): boolean => a.gate === b.gate && a.at === b.at;
+    const fresh = (q.waived ?? []).filter((w) => !(was?.waived ?? []).some((x) => isSame(w, x)));
+    const ended = (was?.waived ?? []).filter((w) => !(q.waived ?? []).some((x) => isSame(w, x)));
+    for (const w of was ? fresh : [])
+      tell('gate waived', `${id} ${w.gate} ${w.at}`, {
+        ...q,
+        severity: 'caution',
+        says: `“${q.text}”: ${w.author} answers for the gate “${w.gate}”, which is ${w.from === 'open' ? 'not judged' : `at ${w.from}`}, until ${new Date(w.until).toISOString().slice(0, 10)}: ${w.reason}`,
+        at: { question: id },
+      });
     if (!was || was.signal === null || q.signal === null || was.signal === q.signal) continue;
     const fell = RANK[q.signal] < RANK[was.signal];
+    // What rose because somebody answers for it did not get better, and is told as that alone.
+    if (!fell && fresh.length > 0) continue;
+    const byEnd = fell && ended.length > 0 ? ` Nobody answers for ${ended.map((w) => `“${w.gate}”`).join(' and ')} any longer.` : '';
     tell(fell ? 'signal fell' : 'signal rose', id, {
       ...q,
       severity: fell ? (q.signal === 'stop' ? 'stop' : 'caution') : 'note',
-      says: `“${q.text}” ${fell ? 'fell' : 'rose'} from ${was.signal} to ${q.signal}.${q.says === '' ? '' : ` ${q.says}`}`,
+      says: `“${q.text}” ${fell ? 'fell' : 'rose'} from ${was.signal} to ${q.signal}.${q.says === '' ? '' : ` ${q.says}`}${byEnd}`,
       at: { question: id },
     });
   }
@@ -68,7 +111,7 @@ export const happenedBetween = (plan: Plan, before: Watched, now: Watched, look:
   }
   for (const [key, f] of Object.entries(now.findings)) {
     const found = ofFinding(f, before.findings[key]);
-    if (found) tell(found[0], key, { ...f, says: `${f.title}: ${found[1]}`, at: { finding: key } });
+    if (found) tell(found[0], key, { ...f, says: `${f.title}: ${found[1]}`, at: { finding: key } }, f);
   }
   for (const [key, f] of Object.entries(now.followUps))
     if (!before.followUps[key]) tell('follow-up due', key, { ...f, severity: 'caution', says: `A follow-up is due: ${f.says}`, at: null });

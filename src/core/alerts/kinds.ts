@@ -2,6 +2,7 @@
 export const ALERT_KINDS = [
   'signal fell',
   'signal rose',
+  'gate waived',
   'finding opened',
   'finding reopened',
   'finding spread',
@@ -19,6 +20,7 @@ export type AlertKind = (typeof ALERT_KINDS)[number];
 export const KIND_TEXT: Readonly<Record<AlertKind, string>> = {
   'signal fell': 'a signal falls',
   'signal rose': 'a signal rises',
+  'gate waived': 'somebody answers for a gate',
   'finding opened': 'a finding opens',
   'finding reopened': 'a finding opens again',
   'finding spread': 'a finding spreads',

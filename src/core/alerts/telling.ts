@@ -26,6 +26,6 @@ export const tellingOf = (rules: readonly KeptRule[], happened: readonly Happene
     const told = rule.by === 'inbox' ? [] : happened.filter((h) => isAbout(rule, h));
     return told.length === 0
       ? []
-      : [{ rule, told: told.map((h) => ({ kind: h.kind, severity: h.severity, says: h.says, link: linkOf(h), at })) }];
+      : [{ rule, told: told.map((h) => ({ kind: h.kind, severity: h.severity, says: h.says, about: h.about, link: linkOf(h), at })) }];
   }),
 });

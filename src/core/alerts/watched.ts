@@ -26,6 +26,19 @@ export interface WatchedQuestion extends Concerns {
   readonly signal: Exclude<Signal, 'open'> | null;
   /** Why, in a sentence. */
   readonly says: string;
+  /** Gates that somebody answers for; not there in what was kept before it was watched. */
+  readonly waived?: readonly WatchedWaiver[] | undefined;
+}
+
+export interface WatchedWaiver {
+  readonly gate: string;
+  /** What the gate says by itself. */
+  readonly from: Signal;
+  readonly author: string;
+  readonly reason: string;
+  /** UTC epoch ms. */
+  readonly at: number;
+  readonly until: number;
 }
 
 export interface WatchedFinding extends Concerns {
@@ -112,6 +125,9 @@ export const watchedNow = (o: Observed, before: Watched | undefined, now: number
           ...concernsOfQuestion(plan, c.questionId, q),
           signal: c.signal === 'open' ? (before?.questions[c.questionId]?.signal ?? null) : c.signal,
           says: worst && c.signal !== 'clear' ? `${worst.gate}: ${worst.brief ?? worst.evidence}` : '',
+          waived: c.gates.flatMap(({ gate, waived: w }) =>
+            w ? [{ gate, from: w.from, author: w.author, reason: w.reason, at: w.at, until: w.until }] : [],
+          ),
         },
       ],
     ];

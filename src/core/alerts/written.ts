@@ -6,6 +6,7 @@ export interface Told {
   readonly kind: Happened['kind'] | 'test';
   readonly severity: Happened['severity'];
   readonly says: string;
+  readonly about?: Happened['about'];
   /** An address to look at. */
   readonly link: string;
   /** UTC epoch ms. */
@@ -27,6 +28,20 @@ export interface Delivered {
 
 const plain = (says: string): string => says.replaceAll('`', '');
 
+/** What is to be known to act, a line each: whose it is, where, in which release, for which question. */
+const aboutLines = ({ about }: Told): string[] => {
+  if (!about) return [];
+  const line = (word: string, many: string, names: readonly string[]): string[] =>
+    names.length === 0 ? [] : [`${names.length === 1 ? word : many}: ${names.join(', ')}`];
+  return [
+    ...line('Owner', 'Owners', about.owners),
+    ...line('Source', 'Sources', about.sources),
+    ...line('Release', 'Releases', about.releases.map((r) => (r === '' ? 'none given' : r))), // prettier-ignore
+    ...line('Event', 'Events', about.events),
+    ...line('Question', 'Questions', about.questions),
+  ];
+};
+
 /** Source: CloudEvents 1.0.2, structured mode in JSON. `origin`: where this workspace answers. */
 export const cloudEvent = (d: Delivered, origin: string): Record<string, unknown> => ({
   specversion: '1.0',
@@ -43,6 +58,7 @@ export const cloudEvent = (d: Delivered, origin: string): Record<string, unknown
       kind: t.kind,
       severity: t.severity,
       text: plain(t.says),
+      ...(t.about ?? {}),
       link: origin + t.link,
       time: new Date(t.at).toISOString(),
     })),
@@ -61,7 +77,9 @@ export const mailText = (d: Delivered, origin: string): string =>
   [
     `${d.rule}, in ${d.workspace}`,
     '',
-    ...d.told.slice(0, MAX_LISTED).flatMap((t) => [`- ${plain(t.says)}`, `  ${origin}${t.link}`, '']),
+    ...d.told
+      .slice(0, MAX_LISTED)
+      .flatMap((t) => [`- ${plain(t.says)}`, ...aboutLines(t).map((l) => `  ${l}`), `  ${origin}${t.link}`, '']),
     ...(d.told.length > MAX_LISTED ? [`And ${d.told.length - MAX_LISTED} more: ${origin}/clearance/alerts`, ''] : []),
     `Whom it is told to and when is set at ${origin}/clearance/alerts`,
   ].join('\n');
@@ -79,12 +97,12 @@ export const mailHtml = (d: Delivered, origin: string): string =>
   [
     '<div style="font-family:sans-serif;color:#17211d;max-width:640px">',
     `<p style="color:#4c5852">${xmlText(d.rule)}, in ${xmlText(d.workspace)}</p>`,
-    ...d.told
-      .slice(0, MAX_LISTED)
-      .map(
-        (t) =>
-          `<p><b style="color:${INK[t.severity]}">${xmlText(t.kind)}</b><br>${rich(t.says)}<br><a href="${xmlText(origin + t.link)}">Look at it</a></p>`,
-      ),
+    ...d.told.slice(0, MAX_LISTED).map(
+      (t) =>
+        `<p><b style="color:${INK[t.severity]}">${xmlText(t.kind)}</b><br>${rich(t.says)}${aboutLines(t)
+          .map((l) => `<br><span style="color:#4c5852">${xmlText(l)}</span>`)
+          .join('')}<br><a href="${xmlText(origin + t.link)}">Look at it</a></p>`,
+    ),
     ...(d.told.length > MAX_LISTED ? [`<p>And ${d.told.length - MAX_LISTED} more.</p>`] : []),
     `<p style="color:#4c5852"><a href="${xmlText(origin)}/clearance/alerts">Whom it is told to, and when</a></p></div>`,
   ].join('\n');

@@ -62,6 +62,54 @@ test('a signal falls and rises from what was last judged; waiting to be judged i
   expect(happenedBetween(plan, { ...look(), questions: {} }, look({ clearances: [cleared('stop')] }), 1)).toEqual([]);
 });
 
+test('a waiver is told as one, with who, what and until when; what rose by it is not told as better; its end is said', () => {
+  const waived = { author: 'Ana', reason: 'Known, mended on Friday.', at: 5, until: Date.UTC(2026, 2, 6), from: 'stop' as const };
+  const under = {
+    ...cleared('caution'),
+    gates: [{ gate: 'fresh', asks: '', signal: 'caution' as const, evidence: 'It is late.', waived }],
+  };
+  const told = between({ clearances: [cleared('stop')] }, { clearances: [under as QuestionClearance] });
+  expect(told).toEqual([
+    ['gate waived', '“Who looks?”: Ana answers for the gate “fresh”, which is at stop, until 2026-03-06: Known, mended on Friday.'],
+  ]);
+  // While it lasts nothing is told again; a second one of the same gate is another.
+  expect(between({ clearances: [under as QuestionClearance] }, { clearances: [under as QuestionClearance] })).toEqual([]);
+  const again = { ...under, gates: [{ ...under.gates[0]!, waived: { ...waived, at: 9 } }] };
+  expect(between({ clearances: [under as QuestionClearance] }, { clearances: [again as QuestionClearance] }).map(([k]) => k)).toEqual([
+    'gate waived',
+  ]);
+  expect(between({ clearances: [under as QuestionClearance] }, { clearances: [cleared('stop')] })).toEqual([
+    ['signal fell', '“Who looks?” fell from caution to stop. fresh: It is late. Nobody answers for “fresh” any longer.'],
+  ]);
+  // A gate that was not judged is waived as that; what rises for another reason is told as rising.
+  const open = { ...under, gates: [{ ...under.gates[0]!, waived: { ...waived, from: 'open' as const } }] };
+  expect(between({ clearances: [cleared('open')] }, { clearances: [open as QuestionClearance] })[0]![1]).toContain('which is not judged');
+  expect(between({ clearances: [under as QuestionClearance] }, { clearances: [cleared('clear')] }).map(([k]) => k)).toEqual([
+    'signal rose',
+  ]);
+});
+
+test('an alert says what is to be known to act: finding, source, release, owner, question, event, and where', () => {
+  const before = look();
+  const [h] = happenedBetween(plan, before, look({ findings: [finding({ releases: ['8.0', ''] })] }, before), 1);
+  expect(h!.about).toEqual({
+    finding: { title: 'Wrong type', key: 'k' }, questions: ['Who looks?'], events: ['Tool Viewed'], sources: ['Web'], releases: ['8.0', ''],
+    owners: expect.arrayContaining(['Ines', 'Tomasz']) as string[],
+  }); // prettier-ignore
+  const { sent } = tellingOf([{ ...FIRST_RULE, id: 1, rev: 1, by: 'webhook', author: '', at: 0 } as unknown as KeptRule], [h!], 5);
+  const d: Delivered = { id: 'd', workspace: 'W', rule: 'R', told: sent[0]!.told, at: 5 };
+  const [alert] = (cloudEvent(d, 'https://post.example') as { data: { alerts: Record<string, unknown>[] } }).data.alerts;
+  expect(alert).toMatchObject({ sources: ['Web'], releases: ['8.0', ''], questions: ['Who looks?'], events: ['Tool Viewed'], finding: { key: 'k', title: 'Wrong type' } }); // prettier-ignore
+  expect(alert!['link']).toMatch(/^https:\/\/post\.example\/arrivals/);
+  for (const line of ['Source: Web', 'Releases: 8.0, none given', 'Question: Who looks?', 'Event: Tool Viewed']) {
+    expect(mailText(d, 'https://post.example')).toContain(line);
+    expect(mailHtml(d, 'https://post.example')).toContain(line);
+  }
+  // A signal says its question and owner, and no release.
+  const [fell] = happenedBetween(plan, before, look({ clearances: [cleared('stop')] }, before), 2);
+  expect(fell!.about).toMatchObject({ finding: null, questions: ['Who looks?'], owners: ['Maren'], releases: [] });
+});
+
 test('a finding opens, opens again after it was fixed, gone or acknowledged, spreads, gets worse; a note is nobody’s business', () => {
   const kinds = (a: TriagedFinding[], b: TriagedFinding[]): string[] => between({ findings: a }, { findings: b }).map(([k]) => k);
   expect(kinds([], [finding()])).toEqual(['finding opened']);
