@@ -3,6 +3,7 @@ import { sql } from 'kysely';
 import { FIRST_RULE } from '../core/alerts/default-rule';
 import type { Fallen, Happened } from '../core/alerts/happened';
 import type { InboxAlert } from '../core/alerts/inbox';
+import { STANDS_AFTER_MS, type Standing } from '../core/alerts/standing';
 import { tellingOf } from '../core/alerts/telling';
 import type { Watched } from '../core/alerts/watched';
 import { addRule, alertRules } from './alert-rule-store';
@@ -83,7 +84,7 @@ export const inbox = async (
   { db }: Database,
   now: number,
   limit: number,
-): Promise<{ readonly alerts: InboxAlert[]; readonly open: number }> => {
+): Promise<{ readonly alerts: InboxAlert[]; readonly open: number; readonly standing: Standing }> => {
   const at = new Date(now);
   const rows = await db
     .selectFrom('alerts')
@@ -106,7 +107,21 @@ export const inbox = async (
       snoozedUntil: r.snoozed_until?.getTime() ?? null,
     })),
     open: await openAlerts({ db }, now),
+    standing: await standing({ db }, now),
   };
+};
+
+const standing = async ({ db }: Pick<Database, 'db'>, now: number): Promise<Standing> => {
+  const looked = await db.selectFrom('alert_state').select('at').where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
+  const { n } = await db
+    .selectFrom('deliveries')
+    .select((eb) => eb.fn.countAll<string>().as('n'))
+    .where('workspace_id', '=', THE_WORKSPACE)
+    .where('state', '=', 'waiting')
+    .where('next_at', '<', new Date(now - STANDS_AFTER_MS))
+    .where((eb) => eb.or([eb('claimed_until', 'is', null), eb('claimed_until', '<', new Date(now))]))
+    .executeTakeFirstOrThrow();
+  return { lookedAt: looked?.at.getTime() ?? null, overdue: Number(n) };
 };
 
 /** How many are open and not put off. */

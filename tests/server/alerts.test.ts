@@ -104,7 +104,7 @@ test('what is there at the first look is not news; a workspace begins with one r
   });
   expect(rules).toMatchObject([{ name: 'What stops', by: 'inbox', author: 'Signal Post' }]);
   expect(noMail).toBeNull();
-  expect(await get<Inbox>('/api/alerts')).toEqual({ alerts: [], open: 0 });
+  expect(await get<Inbox>('/api/alerts')).toMatchObject({ alerts: [], open: 0, standing: { overdue: 0 } });
 });
 
 test('a fault that begins is told in the inbox, by webhook, signed, as a CloudEvent, and by mail, once each', async () => {

@@ -1,6 +1,7 @@
 /** `GET /api/alerts`: The inbox: what happened that somebody is to know */
 import { z } from 'zod';
 import type { InboxAlert } from '../alerts/inbox';
+import type { Standing } from '../alerts/standing';
 import { answer, endpoint } from './endpoint';
 
 export interface Inbox {
@@ -8,6 +9,7 @@ export interface Inbox {
   readonly alerts: readonly InboxAlert[];
   /** How many are open and not put off, of all. */
   readonly open: number;
+  readonly standing: Standing;
 }
 
 export const alerts = endpoint({

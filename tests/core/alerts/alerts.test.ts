@@ -7,6 +7,7 @@ import { nextDigest } from '../../../src/core/alerts/next-digest';
 import { MAX_TRIES, pauseAfter } from '../../../src/core/alerts/retry';
 import type { KeptRule } from '../../../src/core/alerts/kept-rule';
 import { isAbout, tellsOfFall, type AlertRule } from '../../../src/core/alerts/rule';
+import { standingWords } from '../../../src/core/alerts/standing';
 import { linkOf, tellingOf } from '../../../src/core/alerts/telling';
 import { partsOf } from '../../../src/core/place-item';
 import { placeOf } from '../../../src/islands/workplace/place';
@@ -108,6 +109,18 @@ test('an alert says what is to be known to act: finding, source, release, owner,
   // A signal says its question and owner, and no release.
   const [fell] = happenedBetween(plan, before, look({ clearances: [cleared('stop')] }, before), 2);
   expect(fell!.about).toMatchObject({ finding: null, questions: ['Who looks?'], owners: ['Maren'], releases: [] });
+});
+
+test('an inbox says when nobody looks, and when nobody sends; not before it is late, nor where nobody has begun', () => {
+  const said = (lookedAt: number | null, overdue = 0) => standingWords({ lookedAt, overdue }, 100 * HOUR);
+  expect(said(100 * HOUR - 20 * 60_000)).toEqual([]);
+  expect(said(null)).toEqual([]);
+  expect(said(100 * HOUR - 21 * 60_000)[0]).toContain('Nobody has looked for what happened for 21 minutes');
+  expect(said(95 * HOUR)[0]).toContain('for 5 hours');
+  expect(said(100 * HOUR, 1)).toEqual([
+    expect.stringMatching(/^One delivery has been due for more than 20 minutes, and nobody sends it\./),
+  ]);
+  expect(said(100 * HOUR, 1200)[0]).toContain('1,200 deliveries have been due');
 });
 
 test('a finding opens, opens again after it was fixed, gone or acknowledged, spreads, gets worse; a note is nobody’s business', () => {

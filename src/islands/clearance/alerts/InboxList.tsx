@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { ask } from '../../../client/api';
 import type { InboxAlert } from '../../../core/alerts/inbox';
+import { standingWords } from '../../../core/alerts/standing';
 import { settingsOf } from '../../../core/plan/plan';
 import { dayBounds } from '../../../core/questions/calendar';
 import { Age } from '../../../ui/Age';
@@ -97,14 +98,24 @@ export const InboxList = () => {
     );
   if (error && !data) return <Failed what="The inbox" error={error} retry={() => void refetch()} />;
   if (!data) return <Loading what="the inbox" />;
+  const still = standingWords(data.standing, now);
+  const told = still.map((says) => (
+    <p key={says} role="alert" className="my-2 border-l-4 border-caution-fill pl-2">
+      {says}
+    </p>
+  ));
   if (data.alerts.length === 0)
     return (
-      <Empty title="Nothing to tell.">
-        When a signal falls, a finding opens or a sign-off falls, it is told here. Rules say what is told, and to whom by webhook or mail.
-      </Empty>
+      <>
+        {told}
+        <Empty title={still.length === 0 ? 'Nothing to tell.' : 'Nothing was told yet.'}>
+          When a signal falls, a finding opens or a sign-off falls, it is told here. Rules say what is told, and to whom by webhook or mail.
+        </Empty>
+      </>
     );
   return (
     <>
+      {told}
       {data.open > 1 ? (
         <p className="flex justify-end py-1">
           <Button look="quiet" className="text-sm" onClick={() => handle('all', { done: true })}>
