@@ -79,17 +79,38 @@ test('by keyboard: buckets of a user property out of what arrived are kept in th
   await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('User properties then and now')).toBeVisible();
 });
 
-test('a live view of an environment from which nothing arrived says so', async ({ page }) => {
-  const move = async (before: string, after: string): Promise<void> => {
-    const edits = [{ op: 'set', kind: 'source', id: 'payments', field: 'environment', before, after }];
-    expect((await page.request.post('/api/edits', { data: { edits, label: 'environment' } })).status()).toBe(200);
+test('the live view follows the traffic that is chosen above; what is of other traffic is counted, and shown when it is asked for', async ({
+  page,
+}) => {
+  const { key } = (await (await page.request.post('/api/keys', { data: { sourceId: 'web', label: 'traffic' } })).json()) as { key: string };
+  const send = async (name: string, more: object): Promise<void> => {
+    const data = [
+      {
+        id: `${name}-${Date.now()}`,
+        name,
+        time: new Date().toISOString(),
+        ids: { anonymous: 'a-traffic-1' },
+        properties: {},
+        release: '1',
+        ...more,
+      },
+    ];
+    expect((await page.request.post('/intake', { headers: { authorization: `Bearer ${key}` }, data })).ok()).toBe(true);
   };
-  await move('production', 'rehearsal');
-  await page.goto('/arrivals');
-  await page.getByLabel('Environment').selectOption('rehearsal');
-  await page.getByLabel('Filter by event, source or identifier').fill('nothing is called so');
-  await expect(page.getByText(/came from another environment/)).toBeVisible();
-  await move('rehearsal', 'production');
+  await send('Counted Here', {});
+  await send('Marked Here', { marks: ['internal'] });
+  await send('Tried Here', { environment: 'trial run' });
+  const list = page.getByRole('list', { name: 'Messages, newest first' });
+  await page.goto('/arrivals/live');
+  await expect(list.getByText('Counted Here')).toBeVisible();
+  await expect(list.getByText('Marked Here')).toHaveCount(0);
+  await expect(list.getByText('Tried Here')).toHaveCount(0);
+  await page.getByRole('button', { name: 'Look at all', exact: true }).click();
+  await expect(list.getByText('Marked Here')).toBeVisible();
+  await expect(list.getByText('Tried Here')).toBeVisible();
+  await page.goto('/arrivals/live?traffic=nowhere');
+  await expect(page.getByText('Nothing arrived: nowhere, unmarked.')).toBeVisible();
+  await expect(page.getByText(/of other traffic came/)).toBeVisible();
 });
 
 test('a file with bad rows is brought in: mapped, reported, and counted once when it comes again', async ({ page }) => {

@@ -1,4 +1,6 @@
 /** Which of the messages in sight are looked at: of one environment, of one person, and with a text in title, source, release or envelope. */
+import { marksOf } from '../table/message-table';
+import { PRODUCTION, type Traffic } from '../table/traffic';
 import type { Plan } from '../plan/plan';
 import type { RecordedMessage } from './live-message';
 import { isMine } from './me';
@@ -10,8 +12,7 @@ export const environmentOf = (plan: Plan, m: Pick<Seen, 'body' | 'sourceId'>): s
   typeof m.body['environment'] === 'string' ? m.body['environment'] : (plan.source[m.sourceId]?.environment ?? '');
 
 export interface LiveFilter<M> {
-  /** Empty for every environment. */
-  readonly environment: string;
+  readonly traffic: Traffic;
   /** The identifiers of one person; `undefined` for everybody. */
   readonly mine: ReadonlySet<string> | undefined;
   readonly userKind: string;
@@ -20,14 +21,22 @@ export interface LiveFilter<M> {
   readonly titleOf: (m: M) => string;
 }
 
-/** The messages that pass, in their order, and how many are left out by their environment alone. */
+/** Whether a message is of a traffic, as the columns tell it: what says no environment and has no source in the plan is production’s. */
+const inTraffic = (plan: Plan, m: Seen, t: Traffic): boolean => {
+  if (t.environment !== '' && (environmentOf(plan, m) || PRODUCTION) !== t.environment) return false;
+  const isMarked = marksOf(m.body['marks']) > 0;
+  if (t.marks === 'unmarked' ? isMarked : t.marks === 'marked only' && !isMarked) return false;
+  return t.consent === '' || m.body['consent'] === t.consent;
+};
+
+/** The messages that pass, in their order, and how many are left out since they are of other traffic. */
 export const liveShown = <M extends Seen>(
   plan: Plan,
   all: readonly M[],
-  { environment, mine, userKind, text, titleOf }: LiveFilter<M>,
+  { traffic, mine, userKind, text, titleOf }: LiveFilter<M>,
 ): { readonly shown: readonly M[]; readonly elsewhere: number } => {
   const needle = text.toLowerCase();
-  const here = environment === '' ? all : all.filter((m) => environmentOf(plan, m) === environment);
+  const here = all.filter((m) => inTraffic(plan, m, traffic));
   const holds = (m: M): boolean => {
     if (needle === '') return true;
     const envelope = JSON.stringify([m.body['ids'], m.body['marks'], m.body['environment']]);

@@ -1,5 +1,6 @@
 /** The plan as a document for readers: Markdown. */
 import { constraintText } from './ticket';
+import { fromText } from '../hand-off/must-not';
 import { entries, isLive, settingsOf, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
 import { coverageOf, questionsServedBy } from '../questions/coverage';
@@ -47,7 +48,10 @@ export const planMarkdown = (plan: Plan, version: number): string => {
       );
       if (sources.length > 0) lines.push(`- **Sent by:** ${plain(sources.join(', '))}`);
       if (e.owner) lines.push(`- **Owner:** ${plain(e.owner)}`);
-      if (e.counterpart) lines.push(`- **Confirmed by:** ${code(e.counterpart.eventName)} by ${code(refText(e.counterpart.keyProperty))}`);
+      if (e.counterpart)
+        lines.push(
+          `- **Confirmed by:** ${code(e.counterpart.eventName)}${plain(fromText(plan, e.counterpart.eventName))} by ${code(refText(e.counterpart.keyProperty))}`,
+        );
       if (served.length > 0) lines.push(`- **Serves:** ${served.map(([, q]) => plain(q.text)).join('; ')}`);
       const planned = plannedPropertiesOf(plan, id);
       if (planned.length > 0)

@@ -1,7 +1,7 @@
 /** What to build at a source, and what to change between two versions: one document each, written as Markdown or HTML. */
 import { judgeChanges } from '../plan/impact';
 import { diffPlans } from '../plan/diff';
-import { acceptedWhen, mustNot, withoutBuilding } from '../hand-off/must-not';
+import { acceptedWhen, fromText, mustNot, withoutBuilding } from '../hand-off/must-not';
 import { situationsOf } from '../identity/situation';
 import { entries, isLive, propertiesOf, settingsOf, type Id, type Plan, type PlanEvent, type Source } from '../plan/plan';
 import { refOfProperty, refText } from '../plan/property-path';
@@ -46,7 +46,7 @@ export const eventBlocks = (plan: Plan, eventId: Id, source: Source | undefined,
     ...(e.counterpart
       ? [
           para(
-            `**Confirmed by** ${name(e.counterpart.eventName)} with the same ${name(refText(e.counterpart.keyProperty))} within ${e.counterpart.windowMs / 1000} s.`,
+            `**Confirmed by** ${name(e.counterpart.eventName)}${fromText(plan, e.counterpart.eventName)} with the same ${name(refText(e.counterpart.keyProperty))} within ${e.counterpart.windowMs / 1000} s.`,
           ),
         ]
       : []),
@@ -58,7 +58,7 @@ export const eventBlocks = (plan: Plan, eventId: Id, source: Source | undefined,
     para('Everything in double braces must be replaced; a message that still holds one is reported.'),
     code(JSON.stringify(sampleMessage(plan, e, source), null, 2), 'json'),
     heading(inner, 'Accepted when'),
-    list(acceptedWhen(e, source), true),
+    list(acceptedWhen(plan, e, source), true),
     ...(e.owner === '' ? [] : [para(`Ask ${e.owner} about it.`)]),
   ];
 };

@@ -1,6 +1,7 @@
 /** The hand-off of an event: a ticket's text, a snippet, and what still holds it back. */
 import { propertiesOf, type Plan, type PlanEvent, type PlannedProperty, type Property, type Source } from '../plan/plan';
 import { isNumeric } from '../plan/property-type';
+import { misfitOf } from '../plan/sample';
 import { putAt, refOfProperty, refText } from '../plan/property-path';
 
 /** What must be filled in before engineers can build it; empty when it can be handed off. */
@@ -16,14 +17,18 @@ export const heldBackBy = (plan: Plan, event: PlanEvent, planned: readonly Plann
   return out;
 };
 
-/** The first sample of a property as a JSON value. */
+/** The first sample of a property that fits its own definition, as a JSON value.
+ *  Shape: where none does, an allowed value, or a number within the range; where a pattern is all that is known, what must be put there: whoever copies a
+ *  sample sends what the checks accept.
+ */
 export const sampleValue = (p: Property): unknown => {
-  const sample = p.samples[0] ?? p.allowed[0] ?? '';
-  if (p.type.startsWith('list of ')) return p.samples.slice(0, 2);
-  if (isNumeric(p.type)) return Number(sample || 0);
+  const fitting = [...p.samples.filter((s) => misfitOf(p, s) === undefined), ...p.allowed];
+  const [sample] = fitting;
+  if (p.type.startsWith('list of ')) return fitting.slice(0, 2);
+  if (isNumeric(p.type)) return sample === undefined ? (p.min ?? (p.max !== undefined && p.max < 0 ? p.max : 0)) : Number(sample);
   if (p.type === 'boolean') return sample !== 'false';
   if (p.type === 'object') return {};
-  return sample;
+  return sample ?? (p.pattern !== '' || p.format !== '' ? `{{${p.name}}}` : (p.samples[0] ?? ''));
 };
 
 /** The properties of an event out of the samples. */
@@ -50,13 +55,15 @@ export const sampleMessage = (plan: Plan, event: PlanEvent, source: Source | und
   release: '{{release}}',
 });
 
-/** Type, unit, list and range of a property in a few words. */
+/** Type, unit, list, range, pattern and format of a property in a few words. */
 export const constraintText = (p: Property): string =>
   [
     p.type,
     p.unit,
     p.allowed.length > 0 ? `one of ${p.allowed.join(', ')}` : '',
     p.min !== undefined || p.max !== undefined ? `${p.min ?? '…'} to ${p.max ?? '…'}` : '',
+    p.pattern === '' ? '' : `matches ${p.pattern}`,
+    p.format === '' ? '' : `format ${p.format}`,
   ]
     .filter(Boolean)
     .join('; ');

@@ -2,6 +2,13 @@
 import { entries, type Plan, type PlanEvent, type Source } from '../plan/plan';
 import { refText } from '../plan/property-path';
 
+/** From which sources an event comes, to be said behind its name; empty where the plan names none. */
+export const fromText = (plan: Plan, eventName: string): string => {
+  const event = Object.values(plan.event).find((e) => e.name === eventName);
+  const sources = (event?.sources ?? []).filter((s) => s.build !== 'retired').flatMap((s) => plan.source[s.sourceId]?.name ?? []);
+  return sources.length === 0 ? '' : ` from ${sources.join(' or ')}`;
+};
+
 /** What must not cause it, a sentence each. */
 export const mustNot = (plan: Plan, event: PlanEvent): string[] => {
   const out: string[] = [];
@@ -21,13 +28,13 @@ export const mustNot = (plan: Plan, event: PlanEvent): string[] => {
 };
 
 /** How it is accepted, step by step. */
-export const acceptedWhen = (event: PlanEvent, source: Source | undefined): string[] => [
+export const acceptedWhen = (plan: Plan, event: PlanEvent, source: Source | undefined): string[] => [
   event.series
     ? `Going through to the end causes one \`${event.name}\` for each of ${event.series.values.join(', ')} in \`${refText(event.series.property)}\`, in this order.`
     : `The action, done once, causes exactly one \`${event.name}\`.`,
   ...(event.counterpart
     ? [
-        `\`${event.counterpart.eventName}\` comes with the same \`${refText(event.counterpart.keyProperty)}\` within ${event.counterpart.windowMs / 1000} s.`,
+        `\`${event.counterpart.eventName}\` comes${fromText(plan, event.counterpart.eventName)} with the same \`${refText(event.counterpart.keyProperty)}\` within ${event.counterpart.windowMs / 1000} s.`,
       ]
     : []),
   `None of what must not cause it does.`,

@@ -18,7 +18,8 @@ import { messageTitle } from './kind-text';
 import { places } from '../workplace/place';
 import type { Pick } from './PickBar';
 import { later, whenIdle } from '../../ui/later';
-import { environmentsSeen, liveShown } from '../../core/arrival/live-filter';
+import { EVERYTHING, trafficInShort } from '../../core/table/traffic';
+import { liveShown } from '../../core/arrival/live-filter';
 
 const ROW = 46;
 const MAX_PICKED = 8;
@@ -49,22 +50,23 @@ const PickBar = later(() => import('./PickBar').then((m) => m.PickBar), null, tr
 
 export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onChoose: (m: LiveMessage) => void }) => {
   const plan = usePlan();
-  const { live, go } = useWorkplace();
+  const { live, go, place, lookThrough } = useWorkplace();
   const { timeZone } = settingsOf(plan);
   const { messages, connected } = useSyncExternalStore(live.subscribe, live.snapshot, live.snapshot);
   const [frozen, setFrozen] = useState<readonly LiveMessage[] | undefined>();
   const [filter, setFilter] = useState('');
-  const [environment, setEnvironment] = useState('');
   const [me, setMe] = useState<string | undefined>(() => sessionStorage.getItem('this-is-me') ?? undefined);
   const [picks, setPicks] = useState<readonly Pick[] | undefined>();
   const userKind = userKindOf(plan);
   const all = frozen ?? messages;
   const mine = useMemo(() => (me === undefined ? new Set<string>() : identifiersOfMe(me, all, userKind)), [me, all, userKind]);
-  const environments = environmentsSeen(plan, all);
+  const { traffic } = place.lens;
+  const words = trafficInShort(traffic);
   const { shown, elsewhere } = useMemo(
-    () => liveShown(plan, all, { environment, mine: me === undefined ? undefined : mine, userKind, text: filter, titleOf: messageTitle }),
-    [all, me, mine, userKind, filter, environment, plan],
+    () => liveShown(plan, all, { traffic, mine: me === undefined ? undefined : mine, userKind, text: filter, titleOf: messageTitle }),
+    [all, me, mine, userKind, filter, traffic, plan],
   );
+  const showAll = (): void => lookThrough({ ...place.lens, traffic: EVERYTHING });
   const scroller = useRef<HTMLDivElement>(null);
   const virtual = useVirtualizer({
     count: shown.length,
@@ -78,20 +80,8 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
     <section aria-label="Live view" className="flex min-h-0 min-w-0 flex-1 flex-col">
       <div className="flex items-center gap-2 border-b border-rule py-1.5 pr-10 pl-3">
         <h2 className="font-bold whitespace-nowrap">Live view</h2>
-        {connected && environments.length < 2 ? (
-          <span className="text-sm whitespace-nowrap text-ink-2">{environments.join('')}</span>
-        ) : connected ? (
-          <select
-            aria-label="Environment"
-            value={environment}
-            onChange={(e) => setEnvironment(e.target.value)}
-            className="border border-rule bg-transparent px-1 py-0.5 text-sm text-ink-2"
-          >
-            <option value="">all environments</option>
-            {environments.map((e) => (
-              <option key={e}>{e}</option>
-            ))}
-          </select>
+        {connected ? (
+          <span className="truncate text-sm text-ink-2">{words}</span>
         ) : (
           <span className="text-sm whitespace-nowrap text-ink-2">interrupted, reconnecting …</span>
         )}
@@ -134,7 +124,7 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
             all.length === 0
               ? 'No messages yet.'
               : elsewhere === all.length
-                ? `Nothing arrived from ${environment}.`
+                ? `Nothing arrived: ${words}.`
                 : me !== undefined && filter === ''
                   ? 'No messages from you in view.'
                   : 'Nothing matches the filter.'
@@ -143,8 +133,13 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
           {all.length === 0
             ? `${standInsOf(plan).length > 0 ? 'Open the stand-in, or send' : 'Send'} to the intake with a write key.`
             : elsewhere > 0
-              ? `${plural(elsewhere, 'message')} came from another environment${elsewhere < all.length ? `, ${count(all.length - elsewhere)} are filtered out` : ''}.`
+              ? `${plural(elsewhere, 'message')} of other traffic came${elsewhere < all.length ? `, ${count(all.length - elsewhere)} are filtered out` : ''}.`
               : `${count(all.length)} messages are filtered out.`}
+          {elsewhere > 0 ? (
+            <p className="mt-4">
+              <Button onClick={showAll}>Look at all traffic</Button>
+            </p>
+          ) : null}
           {all.length === 0 ? (
             <p className="mt-4 flex justify-center gap-2">
               <Button look="full" onClick={() => go('hand-off')}>
@@ -155,48 +150,58 @@ export const LiveList = ({ chosen, onChoose }: { chosen: number | undefined; onC
           ) : null}
         </Empty>
       ) : (
-        <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
-          <ul className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Messages, newest first">
-            {virtual.getVirtualItems().map((v) => {
-              const m = shown[v.index]!;
-              const source = plan.source[m.sourceId];
-              return (
-                <li key={v.key} className="absolute inset-x-0 flex border-b border-rule" style={{ top: v.start, height: ROW }}>
-                  {picks && m.kind === 'event' ? (
-                    <input
-                      type="checkbox"
-                      aria-label={`Pick ${m.name}`}
-                      checked={picks.some((p) => p.message.seq === m.seq)}
-                      disabled={picks.length >= MAX_PICKED && !picks.some((p) => p.message.seq === m.seq)}
-                      onChange={(e) =>
-                        setPicks(e.target.checked ? [...picks, { message: m }] : picks.filter((p) => p.message.seq !== m.seq))
-                      }
-                      className="mx-2 size-6 self-center accent-accent"
-                    />
-                  ) : null}
-                  <button
-                    type="button"
-                    onClick={() => onChoose(m)}
-                    aria-current={m.seq === chosen}
-                    className={`block h-full min-w-0 flex-1 px-3 py-1 text-left hover:bg-ground ${m.seq === chosen ? 'bg-wash' : ''}`}
-                  >
-                    <span className="flex items-center gap-2">
-                      {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
-                      <span className="truncate wire font-semibold">{messageTitle(m)}</span>
-                      <span className="ml-auto text-sm text-ink-2 figures" title={instantText(m.receivedAt)}>
-                        {Date.now() - m.receivedAt > 43_200_000 ? `${dayText(m.receivedAt, timeZone)}, ` : ''}
-                        {timeText(m.receivedAt, timeZone)}
+        <>
+          {elsewhere > 0 ? (
+            <p className="flex items-baseline gap-2 border-b border-rule px-3 py-0.5 text-sm text-ink-2">
+              {plural(elsewhere, 'message')} of other traffic not shown.
+              <button type="button" className="min-h-[24px] text-accent underline decoration-dotted" onClick={showAll}>
+                Look at all
+              </button>
+            </p>
+          ) : null}
+          <div ref={scroller} className="min-h-0 flex-1 overflow-y-auto" tabIndex={-1}>
+            <ul className="relative" style={{ height: virtual.getTotalSize() }} aria-label="Messages, newest first">
+              {virtual.getVirtualItems().map((v) => {
+                const m = shown[v.index]!;
+                const source = plan.source[m.sourceId];
+                return (
+                  <li key={v.key} className="absolute inset-x-0 flex border-b border-rule" style={{ top: v.start, height: ROW }}>
+                    {picks && m.kind === 'event' ? (
+                      <input
+                        type="checkbox"
+                        aria-label={`Pick ${m.name}`}
+                        checked={picks.some((p) => p.message.seq === m.seq)}
+                        disabled={picks.length >= MAX_PICKED && !picks.some((p) => p.message.seq === m.seq)}
+                        onChange={(e) =>
+                          setPicks(e.target.checked ? [...picks, { message: m }] : picks.filter((p) => p.message.seq !== m.seq))
+                        }
+                        className="mx-2 size-6 self-center accent-accent"
+                      />
+                    ) : null}
+                    <button
+                      type="button"
+                      onClick={() => onChoose(m)}
+                      aria-current={m.seq === chosen}
+                      className={`block h-full min-w-0 flex-1 px-3 py-1 text-left hover:bg-ground ${m.seq === chosen ? 'bg-wash' : ''}`}
+                    >
+                      <span className="flex items-center gap-2">
+                        {source ? <SourceMark letter={source.mark} kind={source.kind} name={source.name} /> : null}
+                        <span className="truncate wire font-semibold">{messageTitle(m)}</span>
+                        <span className="ml-auto text-sm text-ink-2 figures" title={instantText(m.receivedAt)}>
+                          {Date.now() - m.receivedAt > 43_200_000 ? `${dayText(m.receivedAt, timeZone)}, ` : ''}
+                          {timeText(m.receivedAt, timeZone)}
+                        </span>
                       </span>
-                    </span>
-                    <span className="block pl-7 text-sm">
-                      <Verdict message={m} />
-                    </span>
-                  </button>
-                </li>
-              );
-            })}
-          </ul>
-        </div>
+                      <span className="block pl-7 text-sm">
+                        <Verdict message={m} />
+                      </span>
+                    </button>
+                  </li>
+                );
+              })}
+            </ul>
+          </div>
+        </>
       )}
       {picks ? <PickBar picks={picks} onPicks={setPicks} onDone={() => setPicks(undefined)} /> : null}
     </section>

@@ -8,11 +8,12 @@ import { GroupedNav } from '../../ui/GroupedNav';
 import { Rich } from '../../ui/Rich';
 import { SourceMark } from '../../ui/SourceMark';
 import { Empty, Loading } from '../../ui/States';
-import { useDraft, usePlan, useWorkplace } from '../workplace/context';
+import { useDraft, useLintOf, usePlan, useWorkplace } from '../workplace/context';
 import { places } from '../workplace/place';
 import { plural } from '../../ui/format';
 import { later } from '../../ui/later';
 import { useView } from '../arrivals/use-view';
+import { stopsByEvent } from './stops';
 import { HAND_OFF_VIEWS, handOffPlace } from './views';
 
 const WriteKeys = later(() => import('./WriteKeys').then((m) => m.WriteKeys));
@@ -31,6 +32,10 @@ const HandOff = () => {
   const { server } = useDraft();
   const { place, go } = useWorkplace();
   const at = handOffPlace(place.item);
+  const { findings, plan: linted } = useLintOf(plan);
+  const stops = stopsByEvent(findings);
+  // Nothing is called ready before the rules of the plan were looked at.
+  const isLooked = linted !== undefined;
   const events = entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order);
   const sources = entries(plan, 'source');
   const defined = entries(plan, 'definition').filter(([, d]) => !d.retired && d.name !== '' && !events.some(([, e]) => e.name === d.name));
@@ -42,6 +47,7 @@ const HandOff = () => {
   const sourceId = at.is === 'source' ? at.sourceId : (ofEvent.find((s) => s === wanted) ?? ofEvent[0]);
   const source = sourceId === undefined ? undefined : plan.source[sourceId];
   const held = event ? heldBackBy(plan, event) : [];
+  const stopping = eventId === undefined ? [] : (stops.get(eventId) ?? []);
   const chosen = at.is === 'view' ? at.view : at.is === 'source' ? `source ${at.sourceId}` : undefined;
   const list = (
     <>
@@ -64,7 +70,7 @@ const HandOff = () => {
       />
       {events.length > 0 ? <h3 className="border-t border-rule px-4 pt-2 pb-1 text-sm font-semibold text-ink-2">Events</h3> : null}
       {events.map(([id, e]) => {
-        const missing = heldBackBy(plan, e).length;
+        const missing = heldBackBy(plan, e).length + (stops.get(id)?.length ?? 0);
         return (
           <ListRow key={id} chosen={id === eventId} onChoose={() => go(...places.handOff(id))}>
             <span className="block wire font-medium">{e.name}</span>
@@ -75,12 +81,12 @@ const HandOff = () => {
               })}
               <span className="ml-auto">
                 {missing > 0 ? (
-                  <span className="text-caution">held back: {missing} missing</span>
-                ) : (
+                  <span className="text-caution">held back: {missing}</span>
+                ) : isLooked ? (
                   <span className="flex items-center gap-1 text-clear">
                     <Check size={13} /> ready
                   </span>
-                )}
+                ) : null}
               </span>
             </span>
           </ListRow>
@@ -112,16 +118,16 @@ const HandOff = () => {
         margin={
           <>
             <SourceMargin
-              key={sourceId}
+              key={`margin ${sourceId}`}
               sourceId={sourceId}
               source={source}
               published={server?.published !== null && server?.published !== undefined}
             />
-            <WriteKeys key={sourceId} sourceId={sourceId} source={source} />
+            <WriteKeys key={`keys ${sourceId}`} sourceId={sourceId} source={source} />
           </>
         }
       >
-        <SourceView sourceId={sourceId} />
+        <SourceView key={sourceId} sourceId={sourceId} />
       </Frame>
     );
   if (!event || eventId === undefined)
@@ -139,12 +145,17 @@ const HandOff = () => {
     );
   const margin = (
     <>
-      <MarginPart title={held.length > 0 ? 'Held back by' : 'Ready to build'}>
-        {held.length > 0 ? (
+      <MarginPart title={held.length + stopping.length > 0 ? 'Held back by' : isLooked ? 'Ready to build' : 'Being looked at'}>
+        {held.length + stopping.length > 0 ? (
           <>
             {held.map((h) => (
               <p key={h} className="mb-1 border-l-4 border-caution-fill pl-2">
                 <Rich text={h} /> missing
+              </p>
+            ))}
+            {stopping.map((says) => (
+              <p key={says} className="mb-1 border-l-4 border-stop pl-2">
+                <Rich text={says} />
               </p>
             ))}
             <button
@@ -155,8 +166,10 @@ const HandOff = () => {
               Complete it in the plan
             </button>
           </>
+        ) : isLooked ? (
+          <p className="text-clear">Trigger, sources, types, units and samples are complete, and no rule of the plan stops it.</p>
         ) : (
-          <p className="text-clear">Trigger, sources, types, units and samples are complete.</p>
+          <p className="text-ink-2">The rules of the plan are being looked at.</p>
         )}
       </MarginPart>
       <MarginPart title="Files for your build">
@@ -181,7 +194,7 @@ const HandOff = () => {
           held={held.length > 0}
         />
       ) : null}
-      {source && sourceId !== undefined ? <WriteKeys key={sourceId} sourceId={sourceId} source={source} /> : null}
+      {source && sourceId !== undefined ? <WriteKeys key={`keys ${sourceId}`} sourceId={sourceId} source={source} /> : null}
     </>
   );
   return (

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
 import { environmentOf, environmentsSeen, liveShown } from '../../../src/core/arrival/live-filter';
+import { MARK_CHOICES, type Traffic } from '../../../src/core/table/traffic';
 import { blank } from '../../../src/core/plan/defaults';
 import { planWith } from '../../build/plan';
 
@@ -20,27 +21,41 @@ const message = fc.record({
     {
       environment: fc.constantFrom('production', 'test'),
       ids: fc.constantFrom({ user: 'm-1' }, { anonymous: 'a-1' }, { anonymous: 'a-1', user: 'm-2' }, {}),
-      marks: fc.constantFrom(['internal'], []),
+      marks: fc.constantFrom(['internal'], [], ['no such mark']),
+      consent: fc.constantFrom('granted', 'denied'),
     },
     { requiredKeys: [] },
   ),
 });
 const filter = fc.record({
-  environment: fc.constantFrom('', 'production', 'rehearsal', 'test', 'nowhere'),
+  traffic: fc.record({
+    environment: fc.constantFrom('', 'production', 'rehearsal', 'test', 'nowhere'),
+    marks: fc.constantFrom(...MARK_CHOICES),
+    consent: fc.constantFrom('', 'granted', 'denied'),
+  }) as fc.Arbitrary<Traffic>,
   mine: fc.constantFrom(undefined, new Set(['m-1']), new Set(['a-1', 'm-2'])),
   text: fc.constantFrom('', 'tool', 'SIGNED', 'internal', '2.b', 'm-2', 'zzz'),
 });
 
-test('what is shown, what is left out by environment, and the rest are all there is; nothing is put in another order', () => {
+test('what is shown, what is of other traffic, and the rest are all there is; nothing is put in another order', () => {
   fc.assert(
     fc.property(fc.array(message), filter, (all, f) => {
       const { shown, elsewhere } = liveShown(plan, all, { ...f, userKind: 'user', titleOf: (m) => m.name });
       const own = (m: (typeof all)[number]): string =>
         m.body.environment ?? ({ web: 'production', app: 'rehearsal' } as Record<string, string>)[m.sourceId] ?? '';
       expect(all.map((m) => environmentOf(plan, m))).toEqual(all.map(own));
-      expect(elsewhere).toBe(f.environment === '' ? 0 : all.filter((m) => own(m) !== f.environment).length);
+      const t = f.traffic;
+      const isOf = (m: (typeof all)[number]): boolean => {
+        const isMarked = ((m.body.marks as readonly string[] | undefined) ?? []).includes('internal');
+        return (
+          (t.environment === '' || (own(m) || 'production') === t.environment) &&
+          (t.marks === 'marked too' || isMarked === (t.marks === 'marked only')) &&
+          (t.consent === '' || m.body.consent === t.consent)
+        );
+      };
+      expect(elsewhere).toBe(all.filter((m) => !isOf(m)).length);
       const passes = (m: (typeof all)[number]): boolean => {
-        if (f.environment !== '' && own(m) !== f.environment) return false;
+        if (!isOf(m)) return false;
         const ids = Object.values(m.body.ids ?? {}) as string[];
         const user = (m.body.ids as { user?: string } | undefined)?.user;
         const { mine } = f;

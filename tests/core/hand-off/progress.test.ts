@@ -126,8 +126,8 @@ describe('what must not cause an event', () => {
     for (const e of Object.values(demo.event)) expect(mustNot(demo, e).length).toBeGreaterThan(0);
   });
   it('the acceptance of a series names its values in order', () => {
-    expect(acceptedWhen(demo.event['guide-read']!, demo.source['web'])[0]).toContain('25, 50, 75, 100');
-    expect(acceptedWhen(demo.event['tool-viewed']!, undefined)[0]).toContain('exactly one `Tool Viewed`');
+    expect(acceptedWhen(demo, demo.event['guide-read']!, demo.source['web'])[0]).toContain('25, 50, 75, 100');
+    expect(acceptedWhen(demo, demo.event['tool-viewed']!, undefined)[0]).toContain('exactly one `Tool Viewed`');
   });
   it('what definitions can stand in for says its limits, too', () => {
     const { can, cannot } = withoutBuilding(demo, demo.event['reservation-requested']!);

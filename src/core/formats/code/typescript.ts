@@ -68,6 +68,7 @@ const scalarType = ({ type, unit, allowed }: Typed): string => {
 
 const about = (p: Property | UserProperty, required: boolean | undefined): string[] => {
   const range = 'min' in p && (p.min !== undefined || p.max !== undefined) ? `From ${p.min ?? 'any'} to ${p.max ?? 'any'}.` : '';
+  const pattern = 'pattern' in p && p.pattern !== '' ? `Matches ${p.pattern}` : '';
   const unit = p.unit === '' ? '' : `Unit: ${p.unit} (${UNITS.get(p.unit)?.title ?? p.unit}).`;
   const whole = p.type.endsWith('integer') ? 'A whole number.' : '';
   const samples =
@@ -78,7 +79,7 @@ const about = (p: Property | UserProperty, required: boolean | undefined): strin
           .join(', ')}.`
       : '';
   const personal = p.personalData === 'none' ? '' : `Personal data: ${p.personalData}.`;
-  return [p.description, [required === false ? 'Optional.' : '', whole, unit, range, personal].filter(Boolean).join(' '), samples];
+  return [p.description, [required === false ? 'Optional.' : '', whole, unit, range, personal].filter(Boolean).join(' '), pattern, samples];
 };
 
 const typeText = (planned: readonly PlannedProperty[], path: readonly string[], indent: string): string => {

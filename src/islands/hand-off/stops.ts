@@ -1,0 +1,15 @@
+/** What the rules of the plan say of an event that must not be built as it is. */
+import type { ShownFinding } from '../../core/lint/lint';
+import type { Id } from '../../core/plan/plan';
+
+/** By event, what stops it, a sentence each: on the event itself, and on what it carries with it. */
+export const stopsByEvent = (findings: readonly ShownFinding[]): ReadonlyMap<Id, readonly string[]> => {
+  const out = new Map<Id, string[]>();
+  for (const f of findings) {
+    const [kind, id] = f.path;
+    if (f.severity !== 'stop' || kind !== 'event' || typeof id !== 'string') continue;
+    const own = out.get(id) ?? [];
+    if (!own.includes(f.words.text)) out.set(id, [...own, f.words.text]);
+  }
+  return out;
+};
