@@ -56,6 +56,13 @@ test('a rule is about what the plan has', async () => {
   expect((await post('/api/alert-rules', { add: { ...rule, events: ['Tool Viewed'], owners: ['Nobody yet'] }, author: 'Ines' })).status).toBe(200); // prettier-ignore
 });
 
+test('a question that is in the draft alone has no figure as it would be, and that is said', async () => {
+  const add = { op: 'create', kind: 'question', id: 'drafted', value: { text: 'Who drafts?', decision: '', definition: '', kind: 'question', owner: '', priority: 1, order: 9, formula: null } }; // prettier-ignore
+  expect((await post('/api/edits', { edits: [add], label: 'drafted', author: 'Ines' })).status).toBe(200);
+  expect(await post('/api/bridge', { question: 'drafted', off: [] })).toMatchObject({ status: 409, error: 'not published', detail: expect.stringContaining('in the draft alone') as string }); // prettier-ignore
+  expect(await post('/api/bridge', { question: 'nowhere', off: [] })).toMatchObject({ status: 404, error: 'no such question' });
+});
+
 test('what every object has by itself is no ID, wherever one may stand', async () => {
   for (const id of ['hasOwnProperty', 'constructor', '__proto__', 'toString']) {
     const by = encodeURIComponent(id);

@@ -20,5 +20,5 @@ export const bridge = endpoint({
   answer: answer<Bridge>('Step by step, each on top of those before it. Nothing is stored.'),
   content: 'application/x-ndjson',
   lens: ['traffic'],
-  errors: { 404: 'The version in force has no such question.', 409: 'Nothing is published.' },
+  errors: { 404: 'There is no such question.', 409: 'Nothing is published, or the question is in the draft alone.' },
 });

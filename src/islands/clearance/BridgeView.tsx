@@ -1,6 +1,6 @@
 /** The figure as it arrived and as it would be: its sum in a line, and each correction with its switch, its messages and its effect. */
 import { useEffect, useState } from 'react';
-import { askSteps, type Progress } from '../../client/api';
+import { ApiError, askSteps, type Progress } from '../../client/api';
 import type { Bridge } from '../../core/clearance/bridge';
 import { CORRECTIONS, type CorrectionId } from '../../core/clearance/correction-names';
 import { count, decimal, percent, plural } from '../../ui/format';
@@ -10,6 +10,8 @@ interface Found {
   readonly key: string;
   readonly bridge?: Bridge;
   readonly error?: string;
+  /** Why there is none, where nothing is wrong. */
+  readonly none?: string;
 }
 
 export const useBridge = (questionId: string, hasFigure: boolean) => {
@@ -24,7 +26,11 @@ export const useBridge = (questionId: string, hasFigure: boolean) => {
     const onProgress = (p: Progress): void => (mine.signal.aborted ? undefined : setTold(p));
     void askSteps('POST /api/bridge', { body: { question, off: without } }, onProgress, mine.signal).then(
       (bridge) => (mine.signal.aborted ? undefined : setFound({ key, bridge })),
-      (e: unknown) => (mine.signal.aborted ? undefined : setFound({ key, error: (e as Error).message })),
+      (e: unknown) => {
+        if (mine.signal.aborted) return;
+        const { message } = e as Error;
+        setFound(e instanceof ApiError && e.status === 409 ? { key, none: message } : { key, error: message });
+      },
     );
     return () => mine.abort();
   }, [key, hasFigure]);
@@ -35,7 +41,14 @@ export const useBridge = (questionId: string, hasFigure: boolean) => {
   };
   const progress = hasFigure && found?.key !== key ? (told ?? { done: 0, total: 1 }) : undefined;
   // While a switch is followed, what was shown before stays.
-  return { bridge: found?.bridge, progress, error: progress ? '' : (found?.error ?? ''), off, toggle };
+  return {
+    bridge: found?.bridge,
+    progress,
+    error: progress ? '' : (found?.error ?? ''),
+    none: progress ? '' : (found?.none ?? ''),
+    off,
+    toggle,
+  };
 };
 
 type Held = ReturnType<typeof useBridge>;
@@ -49,8 +62,9 @@ const change = (from: number | undefined, to: number | undefined, isShare: boole
 };
 
 /** What is shown beside the figure. */
-export const BridgeSum = ({ held: { bridge, progress, error }, isShare }: { held: Held; isShare: boolean }) => {
+export const BridgeSum = ({ held: { bridge, progress, error, none }, isShare }: { held: Held; isShare: boolean }) => {
   if (error) return null;
+  if (none !== '') return <span className="text-sm text-ink-2">{none}</span>;
   if (!bridge)
     return progress ? (
       <ProgressBar label="Working out the figure as it would be" done={progress.done} total={progress.total} className="w-28" />

@@ -1,6 +1,7 @@
 /** The bench: a case step by step, those that ship and the workspace's own. */
 import { ChevronLeft, ChevronRight, Copy, Pencil, Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
+import { benchNames } from '../../core/identity/bench-names';
 import { benchCases } from '../../core/identity/cases';
 import { failing, tryCases } from '../../core/identity/own-cases';
 import { rehearse } from '../../core/identity/rehearsal';
@@ -12,13 +13,12 @@ import { CaseEditor } from './CaseEditor';
 import { PersonGraph } from './PersonGraph';
 import { useOwnCases } from './use-cases';
 
-const NAMES = { viewed: 'Tool Viewed', started: 'Membership Started', completed: 'Membership Activated' };
-
 /** `chosen`: one of the workspace's own cases, opened from elsewhere. */
 export const Rehearsal = ({ chosen }: { chosen: string | undefined }) => {
-  const rules = settingsOf(usePlan()).identity;
+  const plan = usePlan();
+  const rules = settingsOf(plan).identity;
   const [own, setOwn] = useOwnCases();
-  const shipped = useMemo(() => benchCases(NAMES, rules.signOutEvents[0]), [rules.signOutEvents]);
+  const shipped = useMemo(() => benchCases(benchNames(plan), rules.signOutEvents[0]), [plan, rules.signOutEvents]);
   const cases = [...shipped, ...own];
   const [picked, setCaseId] = useState(chosen ?? 'four');
   const caseId = cases.some((c) => c.id === picked) ? picked : 'four';

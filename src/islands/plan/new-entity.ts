@@ -1,4 +1,5 @@
 /** What a new row starts with. */
+import { freeMark, NEW_SOURCE } from '../../core/plan/source-mark';
 import { blank } from '../../core/plan/defaults';
 import { entries, type BodyOf, type Kind, type Plan } from '../../core/plan/plan';
 
@@ -13,7 +14,7 @@ export const newEntity = (plan: Plan, kind: Exclude<Kind, 'settings' | 'question
     case 'sharedSet':
       return blank('sharedSet', { name: 'new set' });
     case 'source':
-      return blank('source', { name: 'New source', mark: 'N' });
+      return blank('source', { name: NEW_SOURCE, mark: freeMark(plan, NEW_SOURCE) });
     case 'identifierKind':
       return blank('identifierKind', { name: 'new_kind' });
     case 'definition':

@@ -1,4 +1,6 @@
 /** A cell of the plan: what it reads as text, written back, changes nothing; what cannot be is refused with a sentence. */
+import { freeMark, NEW_SOURCE } from '../../../src/core/plan/source-mark';
+import { sourceFields } from '../../../src/core/plan/fields/others';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { objectAction } from '../../../src/core/naming/object-action';
@@ -200,4 +202,58 @@ test('removing takes an entity out of all that refers to it, and nothing refers 
     }),
     { seed: 33, numRuns: 40 },
   );
+});
+
+describe('sources', () => {
+  const fieldOf = (key: string) => sourceFields.find((f) => f.key === key)!;
+  const plan = planWith([
+    create('source', 'web', { name: 'Web', kind: 'web', mark: 'W' }),
+    create('source', 'n', { name: NEW_SOURCE, kind: 'web', mark: 'N' }),
+    create('identifierKind', 'anonymous', { name: 'anonymous', identifies: 'visit' }),
+    create('identifierKind', 'user', { name: 'user', identifies: 'person' }),
+  ]);
+  const after = (key: string, id: string, text: string, p: Plan = plan) => {
+    const written = fieldOf(key).write!(p, id, text, how);
+    if (typeof written === 'string') return written;
+    const r = applyEdits(p, written);
+    if (!r.ok) throw new Error('no fit');
+    return r.plan.source[id]!;
+  };
+  test('each gets its own mark with its first name: a letter of it that nobody has', () => {
+    expect(after('name', 'n', 'Kiosk')).toMatchObject({ name: 'Kiosk', mark: 'K' });
+    expect(after('name', 'n', 'Works hall')).toMatchObject({ mark: 'O' });
+    expect(after('name', 'n', 'W')).toMatchObject({ mark: 'A' });
+    // One that has a name keeps its mark.
+    expect(after('name', 'web', 'Kiosk')).toMatchObject({ name: 'Kiosk', mark: 'W' });
+    expect(after('mark', 'n', 'w')).toBe('W is the mark of Web; sources are told apart by it.');
+    expect(after('mark', 'web', 'w')).toMatchObject({ mark: 'W' });
+  });
+  test('however many there are, a mark is free or says that none is', () => {
+    let p = planWith([]);
+    for (let i = 0; i < 36; i++) {
+      const mark = freeMark(p, `Web ${i}`);
+      expect(Object.values(p.source).some((s) => s.mark === mark)).toBe(false);
+      const r = applyEdits(p, [create('source', `s${i}`, { name: `Web ${i}`, mark })]);
+      if (!r.ok) throw new Error('no fit');
+      p = r.plan;
+    }
+    expect(freeMark(p, 'Web')).toBe('?');
+  });
+  test('carry planned identifier kinds alone, but for what is there already', () => {
+    expect(after('beforeSignIn', 'web', 'anonymous, device')).toBe(
+      '“device” is no identifier kind of the plan; it has anonymous, user. Add the kind first.',
+    );
+    expect(after('afterSignIn', 'web', 'user')).toMatchObject({ idKinds: { afterSignIn: ['user'] } });
+    const old = planWith([create('source', 'web', { name: 'Web', idKinds: { beforeSignIn: ['gone'], afterSignIn: [] } })]);
+    expect(after('beforeSignIn', 'web', 'gone', old)).toMatchObject({ idKinds: { beforeSignIn: ['gone'] } });
+  });
+  test('that are servers begin with no identifier before sign-in; what somebody wrote stays', () => {
+    expect(after('kind', 'n', 'server')).toMatchObject({
+      kind: 'server',
+      idKinds: { beforeSignIn: [], afterSignIn: ['anonymous', 'user'] },
+    });
+    expect(after('kind', 'n', 'kiosk')).toMatchObject({ idKinds: { beforeSignIn: ['anonymous'] } });
+    const own = planWith([create('source', 'n', { name: 'Desk', idKinds: { beforeSignIn: ['device'], afterSignIn: [] } })]);
+    expect(after('kind', 'n', 'server', own)).toMatchObject({ idKinds: { beforeSignIn: ['device'] } });
+  });
 });

@@ -11,8 +11,8 @@ import { masked } from '../personal-data';
 
 export interface DefinitionDropped {
   readonly name: string;
-  /** UTC day of the last message, such as 2026-11-05. */
-  readonly lastDay: string;
+  /** Of the last message, such as 2026-11-05 14:32 UTC. */
+  readonly lastMoment: string;
   /** The first release without it, where those that sent it are gone; empty where it is not known. */
   readonly release: string;
   readonly perDay: number;
@@ -32,6 +32,8 @@ const bySource = (rows: Int32Array, table: MessageTable): ReadonlyMap<number, nu
   return out;
 };
 
+const momentText = (at: number): string => `${new Date(at).toISOString().slice(0, 16).replace('T', ' ')} UTC`;
+
 /** Texts may be long, and people may have written them. */
 const short = (text: string): string => masked(text.length > 60 ? `${text.slice(0, 59)}…` : text);
 const words = (p: DefinitionDropped): string => (p.text === '' ? `what is at ${short(p.place)}` : `“${short(p.text)}”`);
@@ -50,9 +52,9 @@ export const definitionDropped = defineManyCheck({
   severity: 'caution',
   fixer: () => 'plan',
   expected: (p: DefinitionDropped) => `about ${Math.max(1, Math.round(p.perDay)).toLocaleString('en-GB')} messages a day`,
-  received: (p: DefinitionDropped) => `none since ${p.lastDay}`,
+  received: (p: DefinitionDropped) => `none since ${p.lastMoment}`,
   message: (p: DefinitionDropped) =>
-    `takes nothing since ${p.lastDay}, where about ${Math.max(1, Math.round(p.perDay)).toLocaleString('en-GB')} messages a day were usual${p.release === '' ? '' : `; release ${p.release} came then`}${p.text === '' && p.place === '' ? '' : `; ${words(p)} probably took its place`}`,
+    `takes nothing since ${p.lastMoment}, where about ${Math.max(1, Math.round(p.perDay)).toLocaleString('en-GB')} messages a day were usual${p.release === '' ? '' : `; release ${p.release} came then`}${p.text === '' && p.place === '' ? '' : `; ${words(p)} probably took its place`}`,
   cause: (p: DefinitionDropped) =>
     p.text === '' && p.place === ''
       ? 'What it asks for is no longer on the page, or under another address.'
@@ -92,7 +94,7 @@ export const definitionDropped = defineManyCheck({
         out.push({
           params: {
             name: d.name,
-            lastDay: new Date(drop.lastAt).toISOString().slice(0, 10),
+            lastMoment: momentText(drop.lastAt),
             release: drop.release ?? '',
             perDay: drop.perDay,
             text: next?.interaction.text ?? '',

@@ -1,11 +1,13 @@
 /** The fields of shared sets, sources and identifier kinds. */
-import { setField } from '../edit';
+import { blank } from '../defaults';
+import { sameValue, setField } from '../edit';
 import { patternRefused } from '../pattern';
 import { entries, SOURCE_KINDS } from '../plan';
 import { propertiesFrom, propertiesText } from './event-properties';
 import { fieldsOf, readOnly, some, type Field } from './field';
 import { joinList, splitList } from './list-text';
 import { refOfProperty, refText } from '../property-path';
+import { freeMark, NEW_SOURCE } from '../source-mark';
 
 const sets = fieldsOf('sharedSet');
 
@@ -42,21 +44,59 @@ const idKinds = (key: 'beforeSignIn' | 'afterSignIn', title: string): Field => (
   read: (plan, id) => joinList(plan.source[id]?.idKinds[key] ?? []),
   write: (plan, id, text) => {
     const source = plan.source[id];
-    return source
-      ? some(setField(plan, 'source', id, 'idKinds', { ...source.idKinds, [key]: splitList(text) }))
-      : 'This source no longer exists.';
+    if (!source) return 'This source no longer exists.';
+    const wanted = splitList(text);
+    const planned = entries(plan, 'identifierKind').map(([, k]) => k.name);
+    // What is there already may stay, though its kind was removed since.
+    const unknown = wanted.find((k) => !planned.includes(k) && !source.idKinds[key].includes(k));
+    if (unknown !== undefined)
+      return `“${unknown}” is no identifier kind of the plan; it has ${planned.join(', ') || 'none'}. Add the kind first.`;
+    return some(setField(plan, 'source', id, 'idKinds', { ...source.idKinds, [key]: wanted }));
   },
 });
 
+const sourceName = sources.text('name', { title: 'Source', width: 170 });
+const sourceKind = sources.choice('kind', SOURCE_KINDS, 'a kind of source', { title: 'Kind', width: 84 });
+const UNTOUCHED = blank('source', {}).idKinds.beforeSignIn;
+
 export const sourceFields: readonly Field[] = [
-  sources.text('name', { title: 'Source', width: 170 }),
-  sources.choice('kind', SOURCE_KINDS, 'a kind of source', { title: 'Kind', width: 84 }),
+  {
+    ...sourceName,
+    write: (plan, id, text, how) => {
+      const written = sourceName.write!(plan, id, text, how);
+      // The first name gives a source its mark.
+      if (typeof written === 'string' || plan.source[id]?.name !== NEW_SOURCE) return written;
+      return [...written, ...some(setField(plan, 'source', id, 'mark', freeMark(plan, text, id)))];
+    },
+  },
+  {
+    ...sourceKind,
+    write: (plan, id, text, how) => {
+      const written = sourceKind.write!(plan, id, text, how);
+      const source = plan.source[id];
+      // A server acts for somebody who is known: what a new source begins with is none of its own.
+      if (
+        typeof written === 'string' ||
+        !source ||
+        source.kind === 'server' ||
+        text.trim() !== 'server' ||
+        !sameValue(source.idKinds.beforeSignIn, UNTOUCHED)
+      )
+        return written;
+      return [...written, ...some(setField(plan, 'source', id, 'idKinds', { ...source.idKinds, beforeSignIn: [] }))];
+    },
+  },
   {
     ...sources.text('mark', { title: 'Mark', width: 60 }),
-    write: (plan, id, text) =>
-      Array.from(text.trim()).length === 1
-        ? some(setField(plan, 'source', id, 'mark', text.trim().toUpperCase()))
-        : 'A mark is one letter.',
+    write: (plan, id, text) => {
+      const mark = text.trim().toUpperCase();
+      if (Array.from(mark).length !== 1) return 'A mark is one letter.';
+      if (mark === plan.source[id]?.mark) return [];
+      const other = entries(plan, 'source').find(([i, s]) => i !== id && s.mark === mark)?.[1];
+      return other
+        ? `${mark} is the mark of ${other.name}; sources are told apart by it.`
+        : some(setField(plan, 'source', id, 'mark', mark));
+    },
   },
   sources.text('owner', { title: 'Owner', width: 160 }),
   idKinds('beforeSignIn', 'IDs before sign-in'),

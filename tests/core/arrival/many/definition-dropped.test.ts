@@ -41,11 +41,16 @@ describe('definition-dropped', () => {
       {
         eventName: 'Help Asked',
         sourceId: 's',
-        params: { lastDay: '1970-01-25', release: '2', text: 'Ask about this crate', place: 'main/aside/a' },
+        params: {
+          lastMoment: expect.stringMatching(/^1970-01-25 \d\d:\d\d UTC$/) as string,
+          release: '2',
+          text: 'Ask about this crate',
+          place: 'main/aside/a',
+        },
       },
     ]);
-    expect(says('definition-dropped', found)).toEqual([
-      '`Help Asked` takes nothing since 1970-01-25, where about 4 messages a day were usual; release 2 came then; “Ask about this crate” probably took its place.',
+    expect(says('definition-dropped', found).map((s) => s.replace(/ \d\d:\d\d UTC/, ' at its minute'))).toEqual([
+      '`Help Asked` takes nothing since 1970-01-25 at its minute, where about 4 messages a day were usual; release 2 came then; “Ask about this crate” probably took its place.',
     ]);
   });
   test('one that is gone without a successor says so, and names none', () => {
@@ -73,7 +78,7 @@ describe('definition-dropped', () => {
         }),
       ]);
     expect(run('definition-dropped', rows, 40 * DAY, of(false))).toMatchObject([
-      { params: { lastDay: '1970-01-30', release: '', text: '' } },
+      { params: { lastMoment: expect.stringMatching(/^1970-01-30 /) as string, release: '', text: '' } },
     ]);
     expect(run('definition-dropped', rows, 40 * DAY, of(true))).toEqual([]);
   });

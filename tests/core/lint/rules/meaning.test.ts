@@ -56,11 +56,35 @@ testRule(triggerOnAttempt, {
   valid: [
     { name: 'an attempt that says so', plan: planWith([event('e', { trigger: 'The button was pressed.', triggerKind: 'attempted' })]) },
     { name: 'a completed outcome', plan: planWith([event('e', { trigger: 'The server confirmed it.' })]) },
+    {
+      name: 'a press, and what came of it',
+      plan: planWith([event('e', { trigger: 'Somebody pressed Done and the desk saved the repair.' })]),
+    },
+    {
+      name: 'a press that saves',
+      plan: planWith([event('e', { trigger: 'Done is pressed, which saves it, and then the desk confirms it.' })]),
+    },
   ],
   invalid: [
     {
       name: 'completed on a press',
       plan: planWith([event('e', { name: 'Workshop Booked', trigger: 'The button was Pressed.' })]),
+      path: ['event', 'e', 'trigger'],
+      params: { name: 'Workshop Booked', word: 'pressed' },
+      says: '`Workshop Booked` claims a completed outcome, but its trigger speaks of “pressed”.',
+      fixes: false,
+    },
+    {
+      name: 'a press under a condition that was met before',
+      plan: planWith([event('e', { name: 'Workshop Booked', trigger: 'The button is pressed when the form is completed' })]),
+      path: ['event', 'e', 'trigger'],
+      params: { name: 'Workshop Booked', word: 'pressed' },
+      says: '`Workshop Booked` claims a completed outcome, but its trigger speaks of “pressed”.',
+      fixes: false,
+    },
+    {
+      name: 'a press after which nothing was stored',
+      plan: planWith([event('e', { name: 'Workshop Booked', trigger: 'Book is pressed and nothing has to be saved, not even confirmed' })]),
       path: ['event', 'e', 'trigger'],
       params: { name: 'Workshop Booked', word: 'pressed' },
       says: '`Workshop Booked` claims a completed outcome, but its trigger speaks of “pressed”.',
