@@ -1,6 +1,6 @@
 /** Who may come in, and what pages may do: names under which the application answers, origins, headers of safety. */
 import { createHash } from 'node:crypto';
-import { THEME_SCRIPT } from '../ui/theme-script';
+import { THEME_SCRIPT } from '../core/theme-script';
 
 /** Names that only this machine has. */
 const OWN_NAMES = new Set(['localhost', '127.0.0.1', '[::1]']);

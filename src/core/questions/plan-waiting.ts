@@ -1,6 +1,6 @@
 /** What the plan leaves open at the first and the fourth station, counted. */
 import { heldBackBy } from '../formats/ticket';
-import { entries, type Plan } from '../plan/plan';
+import { entries, type Id, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
 import { coverageOf } from './coverage';
 
@@ -15,7 +15,8 @@ export interface PlanWaiting {
   readonly heldBack: number;
 }
 
-export const planWaiting = (plan: Plan): PlanWaiting => {
+/** Shape: `stopped` are events that a rule of the plan stops. */
+export const planWaiting = (plan: Plan, stopped: { has(id: Id): boolean } = new Set<Id>()): PlanWaiting => {
   const states = entries(plan, 'question').map(([, q]) => coverageOf(plan, q).state);
   const events = entries(plan, 'event');
   return {
@@ -23,6 +24,6 @@ export const planWaiting = (plan: Plan): PlanWaiting => {
     undefined: states.filter((s) => s === 'undefined').length,
     incomplete: states.filter((s) => s === 'partly').length,
     events: events.length,
-    heldBack: events.filter(([id, e]) => heldBackBy(plan, e, plannedPropertiesOf(plan, id)).length > 0).length,
+    heldBack: events.filter(([id, e]) => stopped.has(id) || heldBackBy(plan, e, plannedPropertiesOf(plan, id)).length > 0).length,
   };
 };

@@ -94,10 +94,10 @@ export const FilesView = () => {
         <tbody>
           <Row
             href="/downloads/signal-post-check.tgz"
-            title="signal-post-check, as a package"
+            title="As a package"
             note={`npm install --save-dev ${origin}/downloads/signal-post-check.tgz`}
           />
-          <Row href="/downloads/signal-post-check.mjs" title="signal-post-check, one file" note="started by node; needs no database" />
+          <Row href="/downloads/signal-post-check.mjs" title="One file" note="started by node; needs no database" />
         </tbody>
       </table>
       <pre tabIndex={0} aria-label="Commands of the build check" className="mt-1 overflow-x-auto border border-rule bg-ground p-3 wire">

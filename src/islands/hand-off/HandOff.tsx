@@ -1,6 +1,7 @@
 /** The Hand-off station: exactly what to build, for engineers, and how far it is. */
 import { Check, Download } from 'lucide-react';
 import { heldBackBy } from '../../core/formats/ticket';
+import { stopsByEvent } from '../../core/hand-off/stops';
 import { entries } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
 import { Frame, ListHead, ListRow, MarginPart } from '../../ui/Frame';
@@ -13,7 +14,6 @@ import { places } from '../workplace/place';
 import { plural } from '../../ui/format';
 import { later } from '../../ui/later';
 import { useView } from '../arrivals/use-view';
-import { stopsByEvent } from './stops';
 import { HAND_OFF_VIEWS, handOffPlace } from './views';
 
 const WriteKeys = later(() => import('./WriteKeys').then((m) => m.WriteKeys));

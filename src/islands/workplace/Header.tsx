@@ -59,7 +59,10 @@ const useStations = (): LineStation[] => {
         .then((m) => setPlanWaiting(() => m.planWaiting)),
     [],
   );
-  const own = useMemo(() => (deferred ? planWaiting?.(deferred) : undefined), [deferred, planWaiting]);
+  const own = useMemo(
+    () => (deferred ? planWaiting?.(deferred, lint.plan ? lint.findings : undefined) : undefined),
+    [deferred, planWaiting, lint],
+  );
   const found = useMemo(() => findingsWaiting(lint.findings), [lint]);
   const findings = useFindings().data;
   const identity = useIdentity().data;

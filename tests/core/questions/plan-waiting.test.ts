@@ -24,4 +24,9 @@ test('a question without a formula, one that lacks its event, one that can be an
     asks('Gone'),
   ]);
   expect(planWaiting(plan)).toEqual({ questions: 3, undefined: 1, incomplete: 1, events: 1, heldBack: 1 });
+  // What a rule stops besides is held back, and once.
+  expect(planWaiting(plan, new Set(['e'])).heldBack).toBe(1);
+  expect(planWaiting(planWith([event('a', {}), event('b', {})]), new Set(['a'])).heldBack).toBe(
+    planWaiting(planWith([event('a', {}), event('b', {})])).heldBack === 2 ? 2 : 1,
+  );
 });

@@ -203,7 +203,7 @@ const ExpectedRow = ({
         </select>
         <Several
           label={`Sources of ${e.event}`}
-          none="of any source asked"
+          none="from any source"
           said={(names) => `from ${names.join(' or ')}`}
           options={sources}
           chosen={e.sources}

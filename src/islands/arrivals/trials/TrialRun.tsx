@@ -61,9 +61,11 @@ const Came = ({ m }: { m: TrialMessage }) => {
 const MisfitLine = ({ m }: { m: Misfit }) => (
   <p className="border-l-4 border-stop pl-2">
     <Rich text={m.sentence} />
-    <span className="block text-sm text-ink-2">
-      expected <Rich text={m.expected} />; received <Rich text={m.received} />
-    </span>
+    {m.what === 'finding' ? null : (
+      <span className="block text-sm text-ink-2">
+        expected <Rich text={m.expected} />; received <Rich text={m.received} />
+      </span>
+    )}
   </p>
 );
 

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest';
-import { lintPlan, withoutFix } from '../../src/core/lint/lint';
-import { stopsByEvent } from '../../src/islands/hand-off/stops';
-import { event, planWith } from '../build/plan';
+import { lintPlan, withoutFix } from '../../../src/core/lint/lint';
+import { stopsByEvent } from '../../../src/core/hand-off/stops';
+import { event, planWith } from '../../build/plan';
 
 test('what stops an event is said with it, once; cautions, and what is about others, do not hold it back', () => {
   const attempt = { name: 'Crate Moved', trigger: 'Move was pressed.', triggerKind: 'completed' as const };

@@ -1,8 +1,8 @@
 /** What the rules of the plan say of an event that must not be built as it is. */
-import type { ShownFinding } from '../../core/lint/lint';
-import type { Id } from '../../core/plan/plan';
+import type { ShownFinding } from '../lint/lint';
+import type { Id } from '../plan/plan';
 
-/** By event, what stops it, a sentence each: on the event itself, and on what it carries with it. */
+/** By event, what stops it, a sentence each. */
 export const stopsByEvent = (findings: readonly ShownFinding[]): ReadonlyMap<Id, readonly string[]> => {
   const out = new Map<Id, string[]>();
   for (const f of findings) {
