@@ -2,7 +2,9 @@
  *  since waiting is judged by the clock. A page reads what it last found.
  */
 import { manyGroups } from '../core/arrival/finding-group';
+import { sameValue } from '../core/plan/edit';
 import { entries, type Plan } from '../core/plan/plan';
+import { EVERYTHING } from '../core/table/traffic';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../core/plan/version';
@@ -109,9 +111,11 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
 };
 
 /** What they find in another traffic than that which counts: worked out when it is asked for. */
-export const manyFindingsIn = async ({ plan, table, persons, version }: Scope): Promise<ManyFindings> => {
+export const manyFindingsIn = async ({ plan, table, persons, version, traffic }: Scope): Promise<ManyFindings> => {
   const now = Date.now();
   const watch = await currentWatch(version);
-  const groups = await inBetween(manyGroups({ plan, people: persons, now, watch }));
+  // What the intake answered is counted over all that came, and says nothing of a part of it.
+  const intake = sameValue(traffic, EVERYTHING) ? await intakeDays(database()) : undefined;
+  const groups = await inBetween(manyGroups({ plan, people: persons, now, watch, ...(intake ? { intake } : {}) }));
   return { upTo: table.lastSeq, at: now, groups };
 };

@@ -126,6 +126,18 @@ describe('one ID, more than one message', () => {
   });
 });
 
+test('what is sent again is told in the traffic that counts, and in all of it; a part of it cannot say', async () => {
+  const one = parcel({ id: 'again-and-again' });
+  await send(Array.from({ length: 40 }, () => one));
+  const again = async (traffic: string): Promise<number[]> =>
+    (await get<{ groups: TriagedFinding[] }>(`/api/findings${traffic === '' ? '' : `?traffic=${traffic}`}`)).groups
+      .filter((g) => g.code === 'sent-again')
+      .map((g) => g.count);
+  await expect.poll(() => again('')).toHaveLength(1);
+  expect(await again(trafficText(EVERYTHING))).toEqual(await again(''));
+  expect(await again('staging')).toEqual([]);
+});
+
 describe('what counts', () => {
   test('staging and marked messages count nowhere unless they are asked for; every choice adds up to what SQL counts', async () => {
     await send([
