@@ -9,6 +9,7 @@ import { bySeverity } from '../../core/findings/severity';
 import type { ShownFinding } from '../../core/lint/lint';
 import { setField, type Edit } from '../../core/plan/edit';
 import type { Sheet } from '../../core/plan/fields/sheets';
+import { ask } from '../../client/api';
 import { orderEdits } from '../../core/plan/order';
 import type { Id, Plan } from '../../core/plan/plan';
 import { referencesTo, removalOf } from '../../core/plan/references';
@@ -134,11 +135,18 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
   };
   const remove = (id: Id) => {
     if (!sheet.kind) return;
-    if (referencesTo(plan, sheet.kind, id).length > 0) setRemoving(id);
-    else {
-      store.apply(removalOf(plan, sheet.kind, id), `Removed ${fields[0]!.read(plan, id)}`);
+    const { kind } = sheet;
+    const now = (): void => {
+      store.apply(removalOf(plan, kind, id), `Removed ${fields[0]!.read(plan, id)}`);
       go(...places.plan(sheet.id));
-    }
+    };
+    if (referencesTo(plan, kind, id).length > 0) setRemoving(id);
+    // A rule of the alerts may be about it, too; where nobody can say so, it is removed, and can be brought back.
+    else
+      void Promise.all([ask('GET /api/alert-rules'), import('../../core/clearance/touched')]).then(
+        ([{ rules }, { rulesTouched }]) => (rulesTouched(plan, kind, id, rules).length > 0 ? setRemoving(id) : now()),
+        now,
+      );
   };
   const isOrdered = sheet.id === 'event' && !view.sort && (view.group === '' || view.group === 'flow');
   /** Puts an event above or below another; among the events of another flow it takes on that flow. */
