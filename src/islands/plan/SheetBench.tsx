@@ -93,6 +93,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
   const [replacing, setReplacing] = useState(false);
   const [removing, setRemoving] = useState<Id | undefined>();
   const [at, setAt] = useState(0);
+  const [added, setAdded] = useState(0);
   const seen = useSeen();
   const how = useWriting();
   const fields = useMemo(() => shownFields(plan, sheet, view), [plan, sheet, view]);
@@ -130,6 +131,8 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     store.apply([{ op: 'create', kind: sheet.kind, id, body: newEntity(plan, sheet.kind) }], `New ${sheet.one}`);
     setView({ filter: '', onlyFound: false });
     go(...places.row(sheet.id, id));
+    // It begins at its name, wherever one was in the row before.
+    setAdded(added + 1);
     // The new row is where one goes on typing, once it is drawn.
     setTimeout(() => document.querySelector<HTMLElement>('#bench [role=grid]')?.focus(), 50);
   };
@@ -266,9 +269,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
       ) : null}
       {ids.length === 0 ? (
         <Empty title={of > 0 ? 'Nothing matches the filter.' : `No ${sheet.one} yet.`}>
-          {of > 0
-            ? 'Clear the filter to see all rows.'
-            : 'Write a question first and add what it needs with one action, or add a row here.'}
+          {of > 0 ? 'Clear the filter to see all rows.' : (sheet.about ?? 'Add the first row here.')}
           {of === 0 && sheet.kind ? (
             <p className="mt-4 flex justify-center gap-2">
               <Button look="full" onClick={add}>
@@ -280,7 +281,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
         </Empty>
       ) : (
         <Ledger
-          key={sheet.id}
+          key={`${sheet.id} ${added}`}
           label={sheet.title}
           rows={ids}
           {...(groups ? { groups } : {})}

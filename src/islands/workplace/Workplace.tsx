@@ -147,6 +147,19 @@ const Body = () => {
     toast.error(refusal, { duration: 10_000 });
     store.clearRefusal();
   }, [refusal, store]);
+  useEffect(() => {
+    let end: (() => void) | undefined;
+    let isGone = false;
+    void whenIdle()
+      .then(() => import('../../ui/whole-text'))
+      .then((m) => {
+        if (!isGone) end = m.showWholeText();
+      });
+    return () => {
+      isGone = true;
+      end?.();
+    };
+  }, []);
   const Page = PAGES[place.station];
   if (!plan)
     return loadError ? <Failed what="The workplace" error={loadError} retry={() => void store.load()} /> : <Loading what="the workplace" />;
