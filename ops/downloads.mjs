@@ -52,7 +52,12 @@ const pack = (from, to, built) => {
 export const buildDownloads = async (directory = 'dist/client/downloads') => {
   mkdirSync(directory, { recursive: true });
   const sender = join(directory, 'signal-post-sender.js');
-  await bundle(join(SENDER, 'src/index.ts'), sender);
+  // Fields of classes as they are set, not declared once more: every byte of the sender goes over everybody's wire.
+  await bundle(join(SENDER, 'src/index.ts'), sender, {
+    tsconfigRaw: { compilerOptions: { useDefineForClassFields: false } },
+    // Names that nobody outside sees.
+    mangleProps: /^(?:keyOf|adopt|lanes|lane|bound|toEnd|forget|setUser|newId|tookMs|afterMs|dropped|own|rotateOwn)$/,
+  });
   let types = '';
   for (const name of TYPED) {
     const text = readFileSync(join(SENDER, 'src', `${name}.ts`), 'utf8');

@@ -22,16 +22,16 @@ if (import.meta.env.DEV) answerHere((await import('./analysis/views')).VIEWS);
 const PAGE_POLICY = pagePolicy();
 const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
 const ON_PAGES = new Set(['GET', 'HEAD', 'POST', 'OPTIONS']);
-/** Any name may be used for it, and any page: a key is what it goes by. */
-const OPEN = '/intake';
+/** Any name may be used for these, and any page: a key is what they go by. */
+const OPEN: ReadonlySet<string> = new Set(['/intake', '/intake/known']);
 
 /** What a process has to do to answer this; every one says how it is. */
 const needed = (path: string): Role | undefined =>
-  path === OPEN ? 'intake' : path === '/api/alive' || path === '/api/health' ? undefined : 'web';
+  OPEN.has(path) ? 'intake' : path === '/api/alive' || path === '/api/health' ? undefined : 'web';
 
 const guarded = async (request: Request, url: URL, next: () => Promise<Response>): Promise<Response> => {
   const host = request.headers.get('host') ?? url.host;
-  if (url.pathname !== OPEN) {
+  if (!OPEN.has(url.pathname)) {
     if (!isOwnHost(host))
       return problem(
         421,
@@ -50,10 +50,10 @@ const guarded = async (request: Request, url: URL, next: () => Promise<Response>
     );
   // Pictures are not made smaller by request: anybody could keep the server busy with it.
   if (url.pathname.startsWith('/_image')) return notHere();
-  if (url.pathname === OPEN && !['POST', 'OPTIONS'].includes(request.method))
-    return problem(405, 'wrong method', `${OPEN} takes POST, OPTIONS.`, { allow: 'POST, OPTIONS' });
+  if (OPEN.has(url.pathname) && !['POST', 'OPTIONS'].includes(request.method))
+    return problem(405, 'wrong method', `${url.pathname} takes POST, OPTIONS.`, { allow: 'POST, OPTIONS' });
   // What has endpoints says itself what it takes.
-  if (url.pathname !== OPEN && !url.pathname.startsWith('/api/') && !ON_PAGES.has(request.method))
+  if (!OPEN.has(url.pathname) && !url.pathname.startsWith('/api/') && !ON_PAGES.has(request.method))
     return problem(405, 'wrong method', `A page takes ${[...ON_PAGES].join(', ')}.`, { allow: [...ON_PAGES].join(', ') });
   return next();
 };

@@ -75,6 +75,16 @@ export const messagesBySeq = async ({ pool }: Database, seqs: readonly number[])
     toMessage,
   );
 
+/** Which of these IDs a source has sent, in any order. */
+export const takenIds = async ({ pool }: Database, sourceId: string, ids: readonly string[]): Promise<string[]> =>
+  (
+    await pool.query<{ id: string }>(
+      `select t.id from unnest($1::text[]) as t(id)
+       where exists (select from message_keys k where k.workspace_id = $2 and k.message_id = t.id and k.source_id = $3)`,
+      [ids, THE_WORKSPACE, sourceId],
+    )
+  ).rows.map((r) => r.id);
+
 export const intakeTotals = async ({ pool }: Database): Promise<IntakeTotals[]> =>
   (
     await pool.query<{ source_id: string; accepted: string; duplicates: string; rejected: string }>(

@@ -1,5 +1,5 @@
 /** The intake: messages over HTTP. Each message gets exactly one answer, and none is called accepted before it is on disk. */
-import type { MessageAnswer } from '../core/api/intake';
+import { intakeKnown, type MessageAnswer } from '../core/api/intake';
 import type { RejectedBytes } from '../core/arrival/dead-letter';
 import { wellFormed } from '../core/arrival/judged-message';
 import { saidBy } from '../core/arrival/message-finding';
@@ -8,8 +8,9 @@ import { readMessage } from '../core/arrival/message';
 import { isUnavailable } from '../db/database';
 import { keepDeadLetters } from '../db/dead-letter-store';
 import { findKey, spend, type KnownKey } from '../db/key-store';
+import { takenIds } from '../db/message-store';
 import { countTurnedAway } from '../db/message-writer';
-import { problemSaid, responseOf, said, unavailableSaid, type Said } from './answer';
+import { problemSaid, readJson, responseOf, said, unavailableSaid, type Said } from './answer';
 import { database } from './context';
 import { listen } from './listener';
 import { logError } from './log';
@@ -315,6 +316,51 @@ const withOwnKey = async (sent: Sent, hold: Hold): Promise<{ readonly key: strin
   return { key, sent: { ...sent, whole: () => Promise.resolve(wholeOf(JSON.stringify(messages))) } };
 };
 
+/** What a key means, or why it is not looked at: whoever has a right key does not suffer from a neighbour at the same address, whichever way it is carried. */
+const keyFor = async (given: string | undefined, from: string): Promise<KnownKey | Said> => {
+  const wait = given !== undefined && rightKeys.has(given) ? 0 : wrongKeys.waitOf(from);
+  const isTried = wait > 0 && given !== undefined && unproven.waitOf(from) === 0;
+  if (isTried) unproven.count(from);
+  const key = given === undefined || (wait > 0 && !isTried) ? undefined : await lookUp(given);
+  if (key) return key;
+  if (wait > 0)
+    return problemSaid(
+      429,
+      'too many wrong keys',
+      'Too many requests with a wrong key came from this address. Look at the key, and try again later.',
+      {
+        ...CORS,
+        'retry-after': String(wait),
+      },
+    );
+  wrongKeys.count(from);
+  return wrongKey();
+};
+
+/** `POST /intake/known`: which of some messages its source has sent already. */
+export const knownOf = async (request: Request, from: string): Promise<Response> => {
+  try {
+    const header = request.headers.get('authorization');
+    const key = await keyFor(header === null ? undefined : bearerOf(header), from);
+    if ('status' in key) return responseOf(key);
+    const asked = await readJson(request, intakeKnown.body);
+    if (!asked.ok) {
+      for (const [name, value] of Object.entries(CORS)) asked.response.headers.set(name, value);
+      return asked.response;
+    }
+    const known = await takenIds(database(), key.sourceId, asked.value.map(wellFormed));
+    return responseOf(
+      said(
+        known.map((id) => ({ id })),
+        200,
+        CORS,
+      ),
+    );
+  } catch (e) {
+    return responseOf(await problemOf(e, undefined));
+  }
+};
+
 /** The answer to a request, however it came. */
 export const answerTo = async (sent: Sent): Promise<Said> => {
   let key: KnownKey | undefined;
@@ -323,24 +369,10 @@ export const answerTo = async (sent: Sent): Promise<Said> => {
     const text = keyOf(sent);
     const own = text === undefined ? await withOwnKey(sent, hold) : undefined;
     const given = text ?? own?.key;
-    // Whoever has a right key does not suffer from a neighbour at the same address, whichever way it is carried.
-    const wait = given !== undefined && rightKeys.has(given) ? 0 : wrongKeys.waitOf(sent.from);
-    const isTried = wait > 0 && given !== undefined && unproven.waitOf(sent.from) === 0;
-    if (isTried) unproven.count(sent.from);
-    key = given === undefined || (wait > 0 && !isTried) ? undefined : await lookUp(given);
-    if (key) return await take(own?.sent ?? sent, key, hold);
-    if (wait > 0)
-      return problemSaid(
-        429,
-        'too many wrong keys',
-        'Too many requests with a wrong key came from this address. Look at the key, and try again later.',
-        {
-          ...CORS,
-          'retry-after': String(wait),
-        },
-      );
-    wrongKeys.count(sent.from);
-    return wrongKey();
+    const found = await keyFor(given, sent.from);
+    if ('status' in found) return found;
+    key = found;
+    return await take(own?.sent ?? sent, key, hold);
   } catch (e) {
     return await problemOf(e, key);
   } finally {

@@ -11,6 +11,9 @@ export class FakeIntake {
   /** What was taken, first time alone. */
   readonly taken: WireMessage[] = [];
   duplicates = 0;
+  /** How often it was asked what it has, and whether it says so: an older one does not know the question. */
+  asked = 0;
+  says: 'what it has' | 'nothing of it' = 'what it has';
   /** What the next requests are answered; `take` once there are none. */
   replies: Reply[] = [];
   maxMessages = Infinity;
@@ -26,6 +29,14 @@ export class FakeIntake {
       let text = '';
       request.on('data', (piece) => (text += String(piece)));
       request.on('end', () => {
+        if (request.url === '/intake/known') {
+          this.asked++;
+          const ids = JSON.parse(text) as string[];
+          if (this.says === 'nothing of it') return void response.writeHead(404).end('{}');
+          return void response
+            .writeHead(200)
+            .end(JSON.stringify(ids.filter((id) => this.taken.some((t) => t.id === id)).map((id) => ({ id }))));
+        }
         const messages = JSON.parse(text) as WireMessage[];
         this.requests.push(messages);
         const reply = this.replies.shift() ?? 'take';

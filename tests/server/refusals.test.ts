@@ -1,6 +1,7 @@
 /** What nobody should send is refused with a sentence, and never met by a fault of the server's own. */
 import { request } from 'node:http';
 import { afterAll, beforeAll, expect, test } from 'vitest';
+import { create } from '../build/plan';
 import { testDatabase } from '../build/database';
 import { endProcess, startProcess } from '../build/server';
 import { until } from '../build/wait';
@@ -57,7 +58,7 @@ test('a rule is about what the plan has', async () => {
 });
 
 test('a question that is in the draft alone has no figure as it would be, and that is said', async () => {
-  const add = { op: 'create', kind: 'question', id: 'drafted', value: { text: 'Who drafts?', decision: '', definition: '', kind: 'question', owner: '', priority: 1, order: 9, formula: null } }; // prettier-ignore
+  const add = create('question', 'drafted', { text: 'Who drafts?', order: 9 });
   expect((await post('/api/edits', { edits: [add], label: 'drafted', author: 'Ines' })).status).toBe(200);
   expect(await post('/api/bridge', { question: 'drafted', off: [] })).toMatchObject({ status: 409, error: 'not published', detail: expect.stringContaining('in the draft alone') as string }); // prettier-ignore
   expect(await post('/api/bridge', { question: 'nowhere', off: [] })).toMatchObject({ status: 404, error: 'no such question' });

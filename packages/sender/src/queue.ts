@@ -42,8 +42,8 @@ export class Queue {
     }
   }
 
-  /** Takes over what another page of the same sender left, before what waits here. */
-  adopt(lane: string): void {
+  /** Takes over what another page of the same sender left, before what waits here; the IDs of it. */
+  adopt(lane: string): string[] {
     const from = `${this.prefix}${lane}/`;
     const left = this.store.keys(from).sort();
     const known = new Set(this.waiting.map((w) => w.message.id));
@@ -57,6 +57,7 @@ export class Queue {
       taken.push({ message, text: text!, key: this.store.write(key, text!) ? key : '' });
     }
     this.waiting = [...taken, ...this.waiting];
+    return taken.map((w) => w.message.id);
   }
 
   /** Lanes in which anything waits. */
@@ -77,7 +78,7 @@ export class Queue {
   }
 
   /** Takes out what was answered. */
-  remove(messages: readonly WireMessage[]): void {
+  remove(messages: readonly Pick<WireMessage, 'id'>[]): void {
     const gone = new Set(messages.map((m) => m.id));
     this.waiting = this.waiting.filter((w) => {
       if (gone.has(w.message.id)) this.forget(w);

@@ -1,6 +1,6 @@
 /** Sends events to an intake: queued, in order, sent again under the same ID until they are answered.
  *  Long because its state is one: queue, identity, consent and the page hang together. */
-import { backoffMs, deliver, type Outcome } from './delivery';
+import { backoffMs, deliver, known, MOST_ASKED, type Outcome } from './delivery';
 import { Identity } from './identity';
 import { watchInteractions } from './interactions';
 import { messageId } from './message-id';
@@ -122,6 +122,8 @@ export const createSender = (options: SenderOptions): Sender => {
   /** Batches that were taken, and by message how many had been when it was refused. */
   let takes = 0;
   const refused = new Map<string, number>();
+  /** What another page left: it may have arrived since, so the intake is asked before it is sent again. */
+  let left: string[] = [];
   let limit = batch;
   let reported = 0;
   let stopped = false;
@@ -212,6 +214,9 @@ export const createSender = (options: SenderOptions): Sender => {
     (timer as { unref?: () => void }).unref?.();
   };
 
+  const pause = (): number => backoffMs(attempt++, Math.random());
+  const halved = ({ length }: readonly WireMessage[]): number => Math.max(1, length >> 1);
+
   /** Sends nothing for so long; what comes meanwhile waits, too. */
   const rest = (ms: number, told = false): void => {
     clearTimeout(timer);
@@ -243,30 +248,34 @@ export const createSender = (options: SenderOptions): Sender => {
 
   const run = async (): Promise<void> => {
     while (queue.length > 0 && !gated()) {
+      if (left.length > 0 && !leaving) {
+        queue.remove(await known(endpoint, key, left.splice(0, MOST_ASKED)));
+        continue;
+      }
       outlives = leaving;
       const messages = queue.head(limit, outlives ? BEACON_SIZE : REQUEST_SIZE);
       const outcome = await deliver(endpoint, key, messages, outlives);
       if (outcome.then === 'smaller' && messages.length > 1) {
-        limit = Math.max(1, Math.floor(messages.length / 2));
+        limit = halved(messages);
         continue;
       }
       if (outcome.then === 'refused') {
-        if (messages.length > 1) limit = Math.max(1, Math.floor(messages.length / 2));
+        if (messages.length > 1) limit = halved(messages);
         else if (!setAside(messages[0]!, outcome.why)) {
           trouble(outcome.why);
-          return rest(backoffMs(attempt++, Math.random()));
+          return rest(pause());
         }
         continue;
       }
       if (outcome.then === 'again') {
         trouble(outcome.why);
         if (options.debug) console.warn(`Signal Post: ${outcome.why} It is sent again.`);
-        return rest(outcome.afterMs ?? backoffMs(attempt++, Math.random()), outcome.told);
+        return rest(outcome.afterMs ?? pause(), outcome.told);
       }
       queue.remove(messages);
       attempt = 0;
       takes++;
-      if (outcome.then === 'smaller') trouble('A message is too large to be taken, and was let go.');
+      if (outcome.then === 'smaller') trouble('A message is too large, and was let go.');
       else {
         learnClock(outcome);
         safely(() => options.onAnswer?.(outcome.answer, messages));
@@ -286,7 +295,7 @@ export const createSender = (options: SenderOptions): Sender => {
     timer = undefined;
     resting = 'no';
     pumping ??= run()
-      .catch((e: unknown) => (trouble(String(e)), rest(backoffMs(attempt++, Math.random()))))
+      .catch((e: unknown) => (trouble(String(e)), rest(pause())))
       .finally(() => {
         pumping = undefined;
       });
@@ -323,8 +332,8 @@ export const createSender = (options: SenderOptions): Sender => {
     void locks
       .request(prefix + other, () => {
         if (stopped) return;
-        queue.adopt(other);
-        if (queue.length > 0) later(0);
+        left.push(...queue.adopt(other));
+        if (queue.length > 0) later(waitMs);
       })
       .catch(() => undefined);
   };
@@ -337,8 +346,8 @@ export const createSender = (options: SenderOptions): Sender => {
   const takeOver = (): void => {
     if (gated()) return;
     if (locks === undefined) {
-      queue.adopt(lane);
-      if (queue.length > 0) later(0);
+      left = queue.adopt(lane);
+      if (queue.length > 0) later(waitMs);
       return;
     }
     void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done))).catch(() => undefined);

@@ -142,14 +142,20 @@ async function* streamed<T>(file: string, paths: string[], keepsStack: (v: unkno
   if (!parser.isEnded) throw unreadable(file, 'it is cut off: the JSON does not end.');
 }
 
-/** Source: HTTP Archive 1.2, `log.entries`: `request.postData.text`, `startedDateTime`. */
+/** What a sender asks before it sends is no message. Source: HTTP Archive 1.2, `log.entries`: `request.postData.text`, `startedDateTime`. */
 async function* ofHar(file: string, { intake, sourceOfKey }: CaptureOptions): AsyncGenerator<Captured> {
   let entry = 0;
   const entries = streamed(file, ['$.log.entries.*'], (v) => {
     entry++;
     const { request, startedDateTime } = v as HarEntry;
     const text = request?.postData?.text;
-    if (request?.method !== 'POST' || text === undefined || !(request.url ?? '').includes(intake)) return undefined;
+    if (
+      request?.method !== 'POST' ||
+      text === undefined ||
+      !(request.url ?? '').includes(intake) ||
+      /\/known(?:\?|$)/.test(request.url ?? '')
+    )
+      return undefined;
     const key = keyOf(v as HarEntry);
     return {
       text,

@@ -26,7 +26,7 @@ import { history } from './history';
 import { identifiers } from './identifiers';
 import { identity } from './identity';
 import { identityHealth } from './identity-health';
-import { intake } from './intake';
+import { intake, intakeKnown } from './intake';
 import { keys } from './keys';
 import { live } from './live';
 import { logbook } from './logbook';
@@ -105,6 +105,7 @@ export const ENDPOINTS = [
   identity,
   identityHealth,
   intake,
+  intakeKnown,
   keys,
   live,
   logbook,

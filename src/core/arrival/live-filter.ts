@@ -1,5 +1,5 @@
 /** Which of the messages in sight are looked at: of one environment, of one person, and with a text in title, source, release or envelope. */
-import { marksOf } from '../table/message-table';
+import { marksOf } from '../table/message-kinds';
 import { PRODUCTION, type Traffic } from '../table/traffic';
 import type { Plan } from '../plan/plan';
 import type { RecordedMessage } from './live-message';

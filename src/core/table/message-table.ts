@@ -4,7 +4,7 @@
 import type { Severity } from '../findings/severity';
 import { isObject, MAX_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
 import { textHash } from './text-hash';
-import { CONSENTS, MARKS, MESSAGE_KINDS, type Consent, type Mark, type MessageKind } from './message-kinds';
+import { CONSENTS, marksOf, MESSAGE_KINDS, type Consent, type Mark, type MessageKind } from './message-kinds';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
 
 export type Scalar = string | number | boolean;
@@ -523,12 +523,5 @@ const nestedOf = (v: object): Nested =>
   Array.isArray(v)
     ? new Nested('list', v.length, textHash(JSON.stringify(v)))
     : new Nested('object', Object.keys(v).length, textHash(JSON.stringify(v)));
-
-/** Bits of the marks that are known; −1 for none, and for what is no list. */
-export const marksOf = (v: unknown): number => {
-  let bits = 0;
-  if (Array.isArray(v)) MARKS.forEach((m, i) => (bits |= v.includes(m) ? 1 << i : 0));
-  return bits === 0 ? -1 : bits;
-};
 
 export const consentOf = (v: unknown): number => CONSENTS.findIndex((c) => c === v);

@@ -5,8 +5,8 @@ import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
 import type { IndexColumn } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
 import { isObject } from '../plan/property-path';
-import { consentOf, marksOf, type MessageTable, type ValueColumns, verdictOf, type Verdict } from './message-table';
-import { type MessageKind } from './message-kinds';
+import { consentOf, type MessageTable, type ValueColumns, verdictOf, type Verdict } from './message-table';
+import { marksOf, type MessageKind } from './message-kinds';
 
 /** Makes text of the bytes that are read now, from one place up to another. */
 type Decode = (from: number, to: number) => string;
