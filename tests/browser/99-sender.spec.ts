@@ -107,6 +107,26 @@ test('the page goes away right after: what it hands over arrives', async ({ page
   await all(release, 5);
 });
 
+test('somebody walks through a site of several pages: each message once and in order, and hardly one sent again', async ({ page }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  const repeats = async (): Promise<number> =>
+    Number(
+      (await database<{ n: string }>('select coalesce(sum(duplicates), 0) as n from intake_counts where source_id = $1', ['web']))[0]!.n,
+    );
+  const before = await repeats();
+  const PAGES = 20;
+  for (let i = 0; i < PAGES; i++) {
+    // Some are left while a request is on its way, some before one was made.
+    await withSender(page, key, release, { waitMs: [1, 30, 60_000][i % 3] });
+    await send(page, i * 5, i * 5 + 5);
+  }
+  await withSender(page, key, release);
+  await page.evaluate(() => window.sender.flush());
+  await all(release, PAGES * 5);
+  await expect.poll(() => page.evaluate(() => window.sender.waiting)).toBe(0);
+  expect((await repeats()) - before).toBeLessThanOrEqual(PAGES * 5 * 0.05);
+});
+
 test('the server answers 503, then 429, then takes it', async ({ page }) => {
   const [release, key] = [ofRun(), await newKey(page)];
   await withSender(page, key, release);

@@ -255,3 +255,56 @@ describe('what an application gives', () => {
     for (const m of intake.taken) for (const v of Object.values(m.ids)) expect(typeof v).toBe('string');
   });
 });
+
+describe('what another page left', () => {
+  const storage = (): Storage => {
+    const kept = new Map<string, string>();
+    return {
+      get length() {
+        return kept.size;
+      },
+      clear: () => kept.clear(),
+      getItem: (k: string) => kept.get(k) ?? null,
+      key: (i: number) => [...kept.keys()][i] ?? null,
+      removeItem: (k: string) => void kept.delete(k),
+      setItem: (k: string, v: string) => void kept.set(k, v),
+    };
+  };
+  /** A page that goes while its requests are on their way: what it kept stays, and it hears nothing more. */
+  const pageThatGoes = async (shared: Storage, events: readonly string[], arrives: boolean): Promise<void> => {
+    const own = storage();
+    const s = sender({ storage: own, waitMs: 60_000 });
+    for (const name of events) s.event(name);
+    for (let i = 0; i < own.length; i++) shared.setItem(own.key(i)!, own.getItem(own.key(i)!)!);
+    if (arrives) await s.flush();
+    senders.splice(senders.indexOf(s), 1);
+  };
+
+  it('is asked for first: what arrived is not sent again, the rest is, before all else and in order', async () => {
+    const shared = storage();
+    await pageThatGoes(shared, ['a', 'b'], true);
+    await pageThatGoes(shared, ['c', 'd'], false);
+    const next = sender({ storage: shared });
+    next.event('e');
+    await eventually(() => expect(next.waiting).toBe(0));
+    expect([names(), intake.duplicates, intake.asked]).toEqual([['a', 'b', 'c', 'd', 'e'], 0, 1]);
+    expect(shared.length === 0 || [...Array(shared.length).keys()].every((i) => !shared.key(i)!.includes('queue'))).toBe(true);
+  });
+
+  it('is sent all the same where an intake does not know the question, or is away when it is asked', async () => {
+    intake.says = 'nothing of it';
+    const shared = storage();
+    await pageThatGoes(shared, ['a', 'b'], true);
+    await pageThatGoes(shared, ['c'], false);
+    const next = sender({ storage: shared });
+    await eventually(() => expect(next.waiting).toBe(0));
+    expect([names(), intake.duplicates]).toEqual([['a', 'b', 'c'], 2]);
+  });
+
+  it('of nobody: nothing is asked', async () => {
+    const s = sender({ storage: storage() });
+    s.event('a');
+    await eventually(() => expect(s.waiting).toBe(0));
+    expect(intake.asked).toBe(0);
+  });
+});

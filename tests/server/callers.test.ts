@@ -52,6 +52,31 @@ test('behind several proxies it is who the last of them that is known speaks for
   expect((await ways[0]![1](behind.url, 'spk_wrong_x', { 'x-forwarded-for': '203.0.113.40, 203.0.113.41' })).status).toBe(401);
 });
 
+describe('which messages were taken already', () => {
+  const known = (ids: unknown, more: Record<string, string> = { authorization: `Bearer ${key}` }) =>
+    fetch(`${plain.url}/intake/known`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/json', ...more },
+      body: JSON.stringify(ids),
+    });
+  test('is told of the key’s own source alone, from any page', async () => {
+    const made = await fetch(`${plain.url}/api/keys`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ sourceId: 'app', label: 'x' }) }); // prettier-ignore
+    const other = ((await made.json()) as { key: string }).key;
+    const send = (id: string, k: string) =>
+      fetch(`${plain.url}/intake`, { method: 'POST', headers: { authorization: `Bearer ${k}`, 'content-type': 'application/json' }, body: JSON.stringify([{ id, name: 'E', time: new Date().toISOString(), ids: {}, properties: {}, release: '' }]) }); // prettier-ignore
+    expect([(await send('known-1', key)).status, (await send('known-2', other)).status]).toEqual([200, 200]);
+    const r = await known(['known-1', 'known-2', 'known-3', "'; --"], { authorization: `Bearer ${key}`, origin: 'https://shop.example' });
+    expect([r.status, await r.json(), r.headers.get('access-control-allow-origin')]).toEqual([200, [{ id: 'known-1' }], '*']);
+    expect(await (await known([])).json()).toEqual([]);
+  });
+  test('is told to nobody without a key, and refused where it is no list of IDs', async () => {
+    expect([(await known(['a'], {})).status, (await known(['a'], { authorization: 'Bearer spk_no' })).status]).toEqual([401, 401]);
+    expect([(await known({ a: 1 })).status, (await known([1])).status, (await known(Array.from({ length: 1001 }, String))).status]).toEqual([400, 400, 400]); // prettier-ignore
+    expect((await fetch(`${plain.url}/intake/known`, { method: 'OPTIONS' })).status).toBe(204);
+    expect((await fetch(`${plain.url}/intake/known`)).status).toBe(405);
+  });
+});
+
 test('without a named proxy nobody gets rid of a brake by what they write, nor by our own header', async () => {
   await tire(plain.url, {});
   for (const more of [{ 'x-forwarded-for': '203.0.113.99' }, { forwarded: 'for=203.0.113.98' }, { 'x-signal-post-caller': '203.0.113.97' }])
