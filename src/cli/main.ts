@@ -209,7 +209,7 @@ export const run = async (args: readonly string[]): Promise<number> => {
     .option('--calls <names>', 'functions whose first argument is the name of an event, with commas (default: event)', listOf)
     .option('--packages <names>', 'packages besides the sender’s whose functions of these names send events, with commas', listOf)
     .option('--ignore-files <patterns>', 'files that are not looked at, such as **/*.test.ts, with commas', listOf)
-    .option('--ignore-names <patterns>', 'texts that are no names of events; * stands for any letters; with commas', listOf);
+    .option('--ignore-names <patterns>', 'texts that are no names of events; * is any number of letters; with commas', listOf);
 
   const said = ({ code: own, text: message }: { readonly code: number; readonly text: string }): void => {
     process.stdout.write(message);

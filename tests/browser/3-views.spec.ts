@@ -164,36 +164,22 @@ test('no view has a finding of axe, by day or by night, an odd phrase, or more t
 });
 
 test('what is cut with dots has its whole text where the pointer rests on it', async ({ page }) => {
-  for (const view of ['/plan', '/clearance', '/questions']) {
-    await page.goto(view);
-    await stands(page);
-    // Narrow enough that something is cut, whatever the names.
-    await page.setViewportSize({ width: 900, height: 700 });
-    const cut = await page.evaluateHandle(() => {
-      for (const el of document.querySelectorAll<HTMLElement>('main *, [role=grid] *')) {
-        const box = el.getBoundingClientRect();
-        const isShown = box.width > 20 && box.top > 100 && box.bottom < innerHeight && box.right < innerWidth;
-        if (
-          isShown &&
-          getComputedStyle(el).textOverflow === 'ellipsis' &&
-          el.scrollWidth > el.clientWidth &&
-          el.title === '' &&
-          el.children.length === 0
-        )
-          return el;
-      }
-      return null;
-    });
-    const el = cut.asElement();
-    if (!el) continue;
-    await expect(async () => {
-      await page.mouse.move(0, 0);
-      await el.hover();
-      expect(await el.evaluate((e) => (e as HTMLElement).title)).toBe(await el.evaluate((e) => e.textContent?.trim()));
-    }).toPass();
-    return;
-  }
-  throw new Error('nothing is cut on any of these views: the test looks at the wrong ones');
+  await page.goto('/plan');
+  await stands(page);
+  // Whatever the names are: one of them gets too little room.
+  const cell = page.getByRole('gridcell', { name: 'Tool Viewed' }).first();
+  const text = await cell.evaluateHandle((c) => {
+    const el = [c, ...c.querySelectorAll('*')].find((x) => getComputedStyle(x).textOverflow === 'ellipsis') as HTMLElement;
+    el.style.width = '20px';
+    el.style.minWidth = '0';
+    return el;
+  });
+  const title = () => text.evaluate((e) => e.title);
+  await expect(async () => {
+    await page.mouse.move(0, 0);
+    await text.hover();
+    expect(await title()).toBe(await text.evaluate((e) => e.textContent.trim()));
+  }).toPass();
 });
 
 test('a server that does not answer is said so, and tried again by itself', async ({ page }) => {

@@ -105,7 +105,7 @@ test('a reservation is tried step by step: everything right, then evidence, then
   await page.getByRole('button', { name: 'End the run' }).click();
   // L7: evidence, in three forms, and the state of the build.
   await expect(page.getByRole('status', { name: 'State of the run' })).toHaveText('passed');
-  await expect(page.getByText(/^Verified: .*Tool Viewed \(web 9\.0\.0\)/)).toBeVisible();
+  await expect(page.getByText(/^Verified: .*Tool Viewed \(Web catalogue 9\.0\.0\)/)).toBeVisible();
   const evidence = async (format: string): Promise<string> =>
     (await page.request.get(`/api/trial-evidence?id=${runId}&format=${format}`)).text();
   expect(await evidence('md')).toContain('# Trial “Reserve a tool”: passed');

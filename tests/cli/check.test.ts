@@ -252,7 +252,7 @@ describe('events', () => {
         check(files, ['events', 'plan.json', 'run.har', '--key', 'sp_web_other=app', '--key', 'sp_addressed…=Branch kiosk', '-o', 'json']),
       );
       // Nobody is told of a source that is not theirs: each message conforms where it was sent from.
-      expect(out.facts.some((f) => f.includes('no source is known'))).toBe(false);
+      expect(out.facts.some((f) => f.includes('which no source has'))).toBe(false);
       expect(out.results.map((x) => x.code)).toEqual([]);
       // One message in two requests: sent again where both are of one source, two messages where they are of two.
       const twice = JSON.parse(withKeys('sp_web_a', 'sp_app_b')) as ReturnType<typeof har>;
@@ -274,9 +274,7 @@ describe('events', () => {
     });
     it('a key that nobody named is said, without the key', () => {
       const r = check({ 'run.har': withKeys('sp_unknown_secret') }, ['events', 'plan.json', 'run.har', '-o', 'json']);
-      expect(told(r).facts.at(-1)).toBe(
-        '1 request with the key sp_unkno…, of which no source is known: name it with --key sp_unkno…=SOURCE',
-      );
+      expect(told(r).facts.at(-1)).toBe('1 request with the key sp_unkno…, which no source has: name it with --key sp_unkno…=SOURCE');
       expect(r.out).not.toContain('secret');
     });
     it('a key of a source that the plan does not have, or that names none, is wrong use', () => {

@@ -26,29 +26,33 @@ export const retryAfterMs = (header: string | null, date: string | null): number
 /** Answers by which a request is wrong in itself. */
 const REFUSALS = [400, 422, 431];
 
-const post = (url: string, key: string, body: unknown, keepalive = false): Promise<Response> =>
-  fetch(url, {
+/** Bodies of requests that outlive their page hold at most 64 KiB together. Source: Fetch Standard, "HTTP-network-or-cache fetch", keepalive. */
+const OUTLIVES_SIZE = 60_000;
+
+const post = (url: string, key: string, value: unknown): Promise<Response> => {
+  const body = JSON.stringify(value);
+  return fetch(url, {
     method: 'POST',
     headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
-    body: JSON.stringify(body),
-    keepalive,
+    body,
+    keepalive: body.length < OUTLIVES_SIZE,
     signal: AbortSignal.timeout(TIMEOUT_MS),
   });
+};
 
-/** Which of these the intake has already; none where it does not say. So many IDs at a time. */
-export const MOST_ASKED = 1000;
+/** Which of these the intake has already; none where it does not say, or was asked for too many at once. */
 export const known = (endpoint: string, key: string, ids: readonly string[]): Promise<readonly Pick<WireMessage, 'id'>[]> =>
   post(`${endpoint}/known`, key, ids)
     .then((r): Promise<WireMessage[]> | WireMessage[] => (r.ok ? (r.json() as Promise<WireMessage[]>) : []))
     .catch(() => []);
 
-/** Sends messages. What the intake answered one by one is taken, even where all were rejected; all else waits and is sent again.
+/** Sends messages, and goes on doing so when the page goes. What the intake answered one by one is taken, even where all were rejected; all else waits and is sent again.
  *  Errors: none; an unreachable network is an outcome.
  */
-export const deliver = async (endpoint: string, key: string, messages: readonly WireMessage[], keepalive: boolean): Promise<Outcome> => {
+export const deliver = async (endpoint: string, key: string, messages: readonly WireMessage[]): Promise<Outcome> => {
   const began = Date.now();
   try {
-    const response = await post(endpoint, key, messages, keepalive);
+    const response = await post(endpoint, key, messages);
     const { status } = response;
     if (status === 413) return { then: 'smaller' };
     const answer = (await response.json().catch(() => ({}))) as Answer;

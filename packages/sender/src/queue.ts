@@ -42,8 +42,8 @@ export class Queue {
     }
   }
 
-  /** Takes over what another page of the same sender left, before what waits here; the IDs of it. */
-  adopt(lane: string): string[] {
+  /** Takes over what another page of the same sender left, before what waits here; what that was. */
+  adopt(lane: string): WireMessage[] {
     const from = `${this.prefix}${lane}/`;
     const left = this.store.keys(from).sort();
     const known = new Set(this.waiting.map((w) => w.message.id));
@@ -57,7 +57,7 @@ export class Queue {
       taken.push({ message, text: text!, key: this.store.write(key, text!) ? key : '' });
     }
     this.waiting = [...taken, ...this.waiting];
-    return taken.map((w) => w.message.id);
+    return taken.map((w) => w.message);
   }
 
   /** Lanes in which anything waits. */
@@ -65,11 +65,12 @@ export class Queue {
     return [...new Set(this.store.keys(this.prefix).map((k) => k.slice(this.prefix.length).split('/')[0]!))];
   }
 
-  /** The next messages, at least one where any waits, up to a number and a size (characters of JSON). */
-  head(count: number, size: number): readonly WireMessage[] {
+  /** The next messages but for some, at least one where any waits, up to a number and a size (characters of JSON). */
+  head(count: number, size: number, but: ReadonlySet<string>): readonly WireMessage[] {
     const out: WireMessage[] = [];
     let sum = 0;
     for (const { message, text } of this.waiting) {
+      if (but.has(message.id)) continue;
       sum += text.length + 1;
       if (out.length === count || (out.length > 0 && sum > size)) break;
       out.push(message);

@@ -1,6 +1,6 @@
 /** Sends events to an intake: queued, in order, sent again under the same ID until they are answered.
  *  Long because its state is one: queue, identity, consent and the page hang together. */
-import { backoffMs, deliver, known, MOST_ASKED, type Outcome } from './delivery';
+import { backoffMs, deliver, known, type Outcome } from './delivery';
 import { Identity } from './identity';
 import { watchInteractions } from './interactions';
 import { messageId } from './message-id';
@@ -88,11 +88,14 @@ export interface Sender {
   stop(): Promise<void>;
 }
 
-/** Bodies of requests that outlive their page hold at most 64 KiB together. Source: Fetch Standard, "HTTP-network-or-cache fetch", keepalive; Beacon, 2.1. */
+/** Where there is a page, requests are short enough to outlive it: they hold at most 64 KiB together. Source: Beacon, 2.1. */
 const BEACON_SIZE = 30_000;
 const REQUEST_SIZE = 400_000;
 /** An instant as text; `undefined` for what is none. */
 const timeOf = (ms: () => number): string | undefined => safely(() => new Date(ms()).toISOString());
+
+/** What another page gave to the browser as it went has arrived after this long, as a rule. */
+const SOON_MS = 500;
 
 /** Below this a difference of clocks is the network's. */
 const CLOCK_TOLERANCE_MS = 2000;
@@ -122,8 +125,9 @@ export const createSender = (options: SenderOptions): Sender => {
   /** Batches that were taken, and by message how many had been when it was refused. */
   let takes = 0;
   const refused = new Map<string, number>();
-  /** What another page left: it may have arrived since, so the intake is asked before it is sent again. */
-  let left: string[] = [];
+  /** What is on its way, was given to the browser, or was left by another page: it may have arrived, so the intake is asked before it is sent again. */
+  const left = new Set<string>();
+  const onWay = (messages: readonly WireMessage[]): void => messages.forEach((m) => left.add(m.id));
   let limit = batch;
   let reported = 0;
   let stopped = false;
@@ -131,8 +135,6 @@ export const createSender = (options: SenderOptions): Sender => {
   let pumping: Promise<void> | undefined;
   /** Whether the page may go at any moment: requests must outlive it then, and be short. */
   let leaving = false;
-  /** Whether what is on its way outlives the page. */
-  let outlives = false;
   const offsetKey = `${prefix}clock`;
   const offsetMs = (): number => (options.now ? 0 : Number(store.read(offsetKey) ?? 0));
 
@@ -215,7 +217,7 @@ export const createSender = (options: SenderOptions): Sender => {
   };
 
   const pause = (): number => backoffMs(attempt++, Math.random());
-  const halved = ({ length }: readonly WireMessage[]): number => Math.max(1, length >> 1);
+  const halved = ({ length }: readonly WireMessage[]): number => length >> 1 || 1;
 
   /** Sends nothing for so long; what comes meanwhile waits, too. */
   const rest = (ms: number, told = false): void => {
@@ -231,7 +233,7 @@ export const createSender = (options: SenderOptions): Sender => {
     if (before !== undefined && takes > before) {
       refused.delete(message.id);
       queue.remove([message]);
-      trouble(`A message is refused, and was let go. ${why}`);
+      trouble(`A message was let go. ${why}`);
       return true;
     }
     refused.set(message.id, before ?? takes);
@@ -248,13 +250,19 @@ export const createSender = (options: SenderOptions): Sender => {
 
   const run = async (): Promise<void> => {
     while (queue.length > 0 && !gated()) {
-      if (left.length > 0 && !leaving) {
-        queue.remove(await known(endpoint, key, left.splice(0, MOST_ASKED)));
+      if (left.size > 0 && !leaving) {
+        // Until it was answered nothing of it is given to the browser once more.
+        const asked = [...left];
+        queue.remove(await known(endpoint, key, asked));
+        for (const id of asked) left.delete(id);
         continue;
       }
-      outlives = leaving;
-      const messages = queue.head(limit, outlives ? BEACON_SIZE : REQUEST_SIZE);
-      const outcome = await deliver(endpoint, key, messages, outlives);
+      const messages = queue.head(limit, hasPage ? BEACON_SIZE : REQUEST_SIZE, left);
+      // What nobody asked about yet is left to the next page.
+      if (!messages[0]) return;
+      onWay(messages);
+      const outcome = await deliver(endpoint, key, messages);
+      for (const { id } of messages) left.delete(id);
       if (outcome.then === 'smaller' && messages.length > 1) {
         limit = halved(messages);
         continue;
@@ -269,13 +277,13 @@ export const createSender = (options: SenderOptions): Sender => {
       }
       if (outcome.then === 'again') {
         trouble(outcome.why);
-        if (options.debug) console.warn(`Signal Post: ${outcome.why} It is sent again.`);
+        if (options.debug) console.warn(`Signal Post: ${outcome.why}`);
         return rest(outcome.afterMs ?? pause(), outcome.told);
       }
       queue.remove(messages);
       attempt = 0;
       takes++;
-      if (outcome.then === 'smaller') trouble('A message is too large, and was let go.');
+      if (outcome.then === 'smaller') trouble('A message was let go. Too large.');
       else {
         learnClock(outcome);
         safely(() => options.onAnswer?.(outcome.answer, messages));
@@ -304,9 +312,9 @@ export const createSender = (options: SenderOptions): Sender => {
 
   /** When a page goes, it may have no time for an answer. What is given to the browser stays kept: the same ID makes a second time harmless. */
   const hand = (): void => {
-    if (gated() || resting === 'told' || queue.length === 0 || (pumping && outlives) || typeof navigator.sendBeacon !== 'function') return;
-    const messages = queue.head(batch, BEACON_SIZE);
-    safely(() => navigator.sendBeacon(endpoint, JSON.stringify({ key, messages })));
+    if (gated() || resting === 'told') return;
+    const messages = queue.head(batch, BEACON_SIZE, left);
+    if (messages[0] && safely(() => navigator.sendBeacon(endpoint, JSON.stringify({ key, messages })))) onWay(messages);
   };
   const onHidden = (): void => {
     leaving = document.visibilityState === 'hidden';
@@ -325,6 +333,11 @@ export const createSender = (options: SenderOptions): Sender => {
 
   let release: (() => void) | undefined;
   const lookedAfter = new Set([lane]);
+  const takeFrom = (other: string): void => {
+    const messages = queue.adopt(other);
+    onWay(messages);
+    if (messages[0] && resting === 'no') rest(SOON_MS);
+  };
   /** Takes over what another page keeps as soon as that page is gone. */
   const lookAfter = (other: string): void => {
     if (locks === undefined || lookedAfter.has(other)) return;
@@ -332,8 +345,7 @@ export const createSender = (options: SenderOptions): Sender => {
     void locks
       .request(prefix + other, () => {
         if (stopped) return;
-        left.push(...queue.adopt(other));
-        if (queue.length > 0) later(waitMs);
+        takeFrom(other);
       })
       .catch(() => undefined);
   };
@@ -346,8 +358,7 @@ export const createSender = (options: SenderOptions): Sender => {
   const takeOver = (): void => {
     if (gated()) return;
     if (locks === undefined) {
-      left = queue.adopt(lane);
-      if (queue.length > 0) later(waitMs);
+      takeFrom(lane);
       return;
     }
     void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done))).catch(() => undefined);

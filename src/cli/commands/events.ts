@@ -84,7 +84,7 @@ export const eventsCommand = async (
     facts: [
       ...report.facts,
       ...[...unknownKeys].map(
-        ([key, n]) => `${plural(n, 'request')} with the key ${key}…, of which no source is known: name it with --key ${key}…=SOURCE`,
+        ([key, n]) => `${plural(n, 'request')} with the key ${key}…, which no source has: name it with --key ${key}…=SOURCE`,
       ),
     ],
   };

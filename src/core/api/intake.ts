@@ -53,7 +53,7 @@ export const intakeKnown = endpoint({
   title: 'Which messages of the key’s source were taken already',
   role: 'write key',
   answeredBy: 'intake',
-  body: z.array(z.string().min(1).max(200)).max(1000).describe('IDs of messages.'),
+  body: z.array(z.string().min(1).max(200)).max(5000).describe('IDs of messages.'),
   answer: answer<readonly { readonly id: string }[]>('Those that were taken, in any order.'),
   errors: { 401: 'The write key is wrong, or has ended.', 429: 'Too many wrong keys came from this address; wait for `retry-after`.' },
 });

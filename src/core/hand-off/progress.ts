@@ -94,7 +94,7 @@ export const progressOf = (plan: Plan, { seenOf, newestReleaseOf, handOvers, tri
           'trial failed',
           present.at,
           present.release,
-          `The trial of ${present.release || 'an unnamed release'} by ${present.author} failed: mend it, and try it again.`,
+          `The trial of ${present.release || 'an unnamed release'} by ${present.author} failed: fix it, then try it again.`,
         );
       if (present) return is('verified', present.at, present.release, '');
       if (proof)

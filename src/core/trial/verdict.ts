@@ -358,12 +358,12 @@ const strangers = (
     const event = Object.values(plan.event).find((e) => e.name === nameOf(m.name));
     const wanted = [...new Set(expected.flatMap((e) => e.sources))].map(sourceName).join(' or ');
     if (event?.sources.some((s) => s.sourceId === m.sourceId))
-      remarks.add(`\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)} too, of which this step does not speak.`);
+      remarks.add(`\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)} too, which this step does not mention.`);
     else
       misfits.push({
         what: 'source',
         event: nameOf(m.name),
-        sentence: `\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)}, of which the plan does not ask it.`,
+        sentence: `\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)}, which the plan does not ask for it.`,
         expected: wanted,
         received: sourceName(m.sourceId),
         messages: [m.messageId],

@@ -30,6 +30,7 @@ import { editsFor, replacements } from '../../core/plan/sheet-writes';
 import { columnsOf } from './columns';
 import { useWriting } from './use-writing';
 
+const EmptySheetText = later(() => import('./EmptySheetText').then((m) => m.EmptySheetText), null);
 const RemoveDialog = later(() => import('./RemoveDialog').then((m) => m.RemoveDialog));
 const ColumnChoice = later(() => import('./SheetTools').then((m) => m.ColumnChoice));
 const FindAndReplace = later(() => import('./SheetTools').then((m) => m.FindAndReplace));
@@ -269,7 +270,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
       ) : null}
       {ids.length === 0 ? (
         <Empty title={of > 0 ? 'Nothing matches the filter.' : `No ${sheet.one} yet.`}>
-          {of > 0 ? 'Clear the filter to see all rows.' : (sheet.about ?? 'Add the first row here.')}
+          {of > 0 ? 'Clear the filter to see all rows.' : <EmptySheetText sheet={sheet.id} />}
           {of === 0 && sheet.kind ? (
             <p className="mt-4 flex justify-center gap-2">
               <Button look="full" onClick={add}>

@@ -144,17 +144,14 @@ describe('sides', () => {
   it('a script that names a source is not satisfied by another, and does not blame it where the plan asks it too', () => {
     const named: TrialRun = { ...run, script: { ...run.script, steps: [step('lend', { expects: [expects('Tool Lent', { sources: ['web'] })] })] }, marks: [mark('lend', 0), mark('end', 600)] }; // prettier-ignore
     const v = judged(right(), named);
-    expect([v.state, stepOf(v, 'lend').remarks]).toEqual([
-      'passed',
-      ['`Tool Lent` came from Desk too, of which this step does not speak.'],
-    ]);
+    expect([v.state, stepOf(v, 'lend').remarks]).toEqual(['passed', ['`Tool Lent` came from Desk too, which this step does not mention.']]);
     const missing = judged(without('Tool Lent', 'web')(right()), named);
     expect(said(missing)).toEqual(['missing: `Tool Lent` did not come from Web.']);
   });
   it('a script that names a source, and another that the plan does not ask: that one is the fault', () => {
     const named: TrialRun = { ...run, script: { ...run.script, steps: [step('pay', { expects: [expects('Deposit Paid', { sources: ['desk'] })] })] }, marks: [mark('pay', 0), mark('end', 600)] }; // prettier-ignore
     const v = judged(and(message('Deposit Paid', 122))(right()), named);
-    expect(said(v)).toEqual(['source: `Deposit Paid` came from Web, of which the plan does not ask it.']);
+    expect(said(v)).toEqual(['source: `Deposit Paid` came from Web, which the plan does not ask for it.']);
     expect(v.refuted).toEqual([{ event: 'Deposit Paid', sourceId: 'web', release: '8.1' }]);
   });
   it('have no order between them, and keep that to what is before and after', () => {

@@ -7,7 +7,6 @@ export const DEFINITION_SHEET: Sheet = {
   title: 'Definitions',
   one: 'definition',
   many: 'definitions',
-  about: 'A name for what arrives already: views, interactions or other events, over all that was recorded.',
   kind: 'definition',
   fields: definitionFields,
   rows: (plan) => Object.keys(plan.definition),

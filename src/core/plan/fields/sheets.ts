@@ -13,8 +13,6 @@ export interface Sheet {
   readonly title: string;
   readonly one: string;
   readonly many: string;
-  /** What such rows are, for whoever has none yet. */
-  readonly about?: string;
   /** The kind of the rows; `undefined` where rows are settings and cannot be made or removed. */
   readonly kind: Exclude<Kind, 'settings' | 'question'> | undefined;
   readonly fields: readonly Field[];
@@ -38,7 +36,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'Events',
     one: 'event',
     many: 'events',
-    about: 'What happens, and when it is sent. A question adds what it needs with one action, too.',
     kind: 'event',
     fields: eventFields,
     rows: byOrder,
@@ -48,7 +45,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'Properties',
     one: 'property',
     many: 'properties',
-    about: 'What events carry: a type, a unit, allowed values. An event takes them in its own row.',
     kind: 'property',
     fields: propertyFields,
     rows: idsOf('property'),
@@ -58,7 +54,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'User properties',
     one: 'user property',
     many: 'user properties',
-    about: 'What is known of a person, such as a membership: set by sources, and registered where figures are grouped by it.',
     kind: 'userProperty',
     fields: userPropertyFields,
     rows: idsOf('userProperty'),
@@ -68,7 +63,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'Shared sets',
     one: 'shared set',
     many: 'shared sets',
-    about: 'Properties that several events carry alike, kept in one place.',
     kind: 'sharedSet',
     fields: sharedSetFields,
     rows: idsOf('sharedSet'),
@@ -78,7 +72,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'Sources',
     one: 'source',
     many: 'sources',
-    about: 'Where messages come from: a site, an app, a kiosk, a server. Each gets write keys of its own.',
     kind: 'source',
     fields: sourceFields,
     rows: idsOf('source'),
@@ -88,7 +81,6 @@ export const ENTITY_SHEETS: readonly Sheet[] = [
     title: 'Identifier kinds',
     one: 'identifier kind',
     many: 'identifier kinds',
-    about: 'By what a visit, a device or a person is told. Each source says which it carries.',
     kind: 'identifierKind',
     fields: identifierKindFields,
     rows: idsOf('identifierKind'),
