@@ -269,7 +269,7 @@ export const createSender = (options: SenderOptions): Sender => {
       }
       if (outcome.then === 'refused') {
         if (messages.length > 1) limit = halved(messages);
-        else if (!setAside(messages[0]!, outcome.why)) {
+        else if (!setAside(messages[0], outcome.why)) {
           trouble(outcome.why);
           return rest(pause());
         }
