@@ -56,7 +56,8 @@ export const buildDownloads = async (directory = 'dist/client/downloads') => {
   await bundle(join(SENDER, 'src/index.ts'), sender, {
     tsconfigRaw: { compilerOptions: { useDefineForClassFields: false } },
     // Names that nobody outside sees.
-    mangleProps: /^(?:keyOf|adopt|lanes|lane|bound|toEnd|forget|setUser|newId|tookMs|afterMs|dropped|own|read|write|head|why|prefix|remove|attribute|parent)$/,
+    mangleProps:
+      /^(?:keyOf|adopt|lanes|lane|bound|toEnd|forget|setUser|newId|tookMs|afterMs|dropped|own|read|write|head|why|prefix|remove|attribute|parent)$/,
   });
   let types = '';
   for (const name of TYPED) {
