@@ -119,11 +119,7 @@ const made = async (version: PublishedPlan | undefined, recheckOpen: boolean): P
   return { version, recheckOpen, table };
 };
 
-/** For whoever must not be answered from the state before, however busy the machine is. */
-const patienceMs = Number(process.env['SIGNAL_POST_PATIENCE_MS']);
-
 const turns = new Turns<State>({
-  ...(patienceMs > 0 ? { patience: { held: patienceMs, free: patienceMs } } : {}),
   bring: async (before, alone) => {
     const newest = await newestVersion();
     // Messages are seen under present names, so what asks about them is, too.

@@ -24,7 +24,7 @@ describe('the list of endpoints', () => {
         .sort();
     expect(handled(SERVED)).toEqual(listed('web'));
     expect(handled(ANALYSED)).toEqual(listed('analysis'));
-    expect(listed('intake')).toEqual(['POST /intake']);
+    expect(listed('intake')).toEqual(['POST /intake', 'POST /intake/known']);
   });
 
   it('is found by address, a part in braces being one segment', () => {
