@@ -102,12 +102,12 @@ test('the live view follows the traffic that is chosen above; what is of other t
   await send('Tried Here', { environment: 'trial run' });
   const list = page.getByRole('list', { name: 'Messages, newest first' });
   await page.goto('/arrivals/live');
-  await expect(list.getByText('Counted Here')).toBeVisible();
-  await expect(list.getByText('Marked Here')).toHaveCount(0);
-  await expect(list.getByText('Tried Here')).toHaveCount(0);
+  await expect(list.getByText('Counted Here', { exact: true })).toBeVisible();
+  await expect(list.getByText('Marked Here', { exact: true })).toHaveCount(0);
+  await expect(list.getByText('Tried Here', { exact: true })).toHaveCount(0);
   await page.getByRole('button', { name: 'Look at all', exact: true }).click();
-  await expect(list.getByText('Marked Here')).toBeVisible();
-  await expect(list.getByText('Tried Here')).toBeVisible();
+  await expect(list.getByText('Marked Here', { exact: true })).toBeVisible();
+  await expect(list.getByText('Tried Here', { exact: true })).toBeVisible();
   await page.goto('/arrivals/live?traffic=nowhere');
   await expect(page.getByText('Nothing arrived: nowhere, unmarked.')).toBeVisible();
   await expect(page.getByText(/of other traffic came/)).toBeVisible();
