@@ -1,10 +1,11 @@
 /** What every request passes first: the name that it was sent to, the page that it came from, an ID for the log; and what every answer goes out with. */
 import { randomUUID } from 'node:crypto';
 import { defineMiddleware } from 'astro:middleware';
-import { notHere, problem, unavailable } from './server/answer';
+import { notHere, problem, responseOf, unavailable, unavailableSaid } from './server/answer';
 import { DATA_POLICY, EVERYWHERE, isForeign, isOwnHost, pagePolicy } from './server/doors';
 import { answerHere, theAnalysis } from './server/analysis';
 import { unlessHanging } from './server/hanging';
+import { CORS } from './server/intake';
 import './server/intake-direct';
 import './server/live-direct';
 import { asRequest, log, logError } from './server/log';
@@ -64,7 +65,9 @@ export const onRequest = defineMiddleware(({ request, url }, next) => {
   return asRequest(id, async () => {
     let response: Response;
     try {
-      response = await unlessHanging(guarded(request, url, next), unavailable);
+      response = await unlessHanging(guarded(request, url, next), () =>
+        OPEN.has(url.pathname) ? responseOf(unavailableSaid(CORS)) : unavailable(),
+      );
     } catch (e) {
       logError(e);
       response = problem(500, 'unexpected error', 'The server met an error that it did not expect; its log says more.');

@@ -10,7 +10,7 @@ import { emptyPlan, type Plan } from '../core/plan/plan';
 import { userKindOf } from '../core/plan/user-kind';
 import { progressOf } from '../core/hand-off/progress';
 import type { TrialMessage } from '../core/trial/run';
-import { identifierOn, rowsOfTester, rowsWithValue, testerSeen, type TesterSeen } from '../core/trial/tester';
+import { identifierOn, mayMissValue, rowsOfTester, rowsWithValue, testerSeen, type TesterSeen } from '../core/trial/tester';
 import { trialMessage } from '../core/trial/trial-message';
 import { judgeTrial } from '../core/trial/verdict';
 import { testerText, testerWarnings, type TrialEvidence, type TrialRunView } from '../core/trial/trial-run';
@@ -100,6 +100,11 @@ const evidenceOf = async (run: StoredRun): Promise<TrialEvidence & { readonly pu
         ? [`Version ${newest.number} was published since; this run is judged by version ${run.planVersion}.`]
         : []),
       ...(seen.own > MOST ? [`${seen.own} messages of the tester arrived; the newest ${MOST} are judged.`] : []),
+      ...(run.tester.by === 'property' && mayMissValue(heldState().table, run.tester.name)
+        ? [
+            `Objects at “${run.tester.name}” hold more than is kept in memory: messages of the tester may be missing here. Be told by another property.`,
+          ]
+        : []),
       ...testerWarnings(plan, run.tester, { ...seen, mine: seen.mine.length }),
     ],
   };

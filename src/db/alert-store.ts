@@ -40,9 +40,12 @@ export const noteLook = async (
   db.transaction().execute(async (tx) => {
     await sql`select pg_advisory_xact_lock(${LOCKS.alerts})`.execute(tx);
     const kept = await tx.selectFrom('alert_state').selectAll().where('workspace_id', '=', THE_WORKSPACE).executeTakeFirst();
-    if (kept && kept.at.getTime() >= at && !(await isAhead(tx, kept.at))) return 0;
+    const ahead = kept !== undefined && kept.at.getTime() >= at;
+    if (ahead && !(await isAhead(tx, kept.at))) return 0;
+    // When the last look was in truth nobody knows then: rather a sign-off that fell is told twice than not at all.
+    const since = kept && (ahead ? new Date(at - STANDS_AFTER_MS) : kept.at);
     const number = Number(kept?.look ?? 0) + 1;
-    const { happened, watched } = look(kept?.body, number, kept ? await fallenBetween({ db: tx }, kept.at, new Date(at)) : []);
+    const { happened, watched } = look(kept?.body, number, since ? await fallenBetween({ db: tx }, since, new Date(at)) : []);
     const state = { workspace_id: THE_WORKSPACE, look: String(number), at: new Date(at), body: JSON.stringify(watched) };
     await tx
       .insertInto('alert_state')

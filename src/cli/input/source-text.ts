@@ -16,7 +16,7 @@ const STYLES: readonly (readonly [RegExp, Style])[] = [
 ];
 const styleOf = (file: string): Style => STYLES.find(([name]) => name.test(file))?.[1] ?? C;
 
-const blank = (text: string): string => text.replaceAll(/[^\n]/g, ' ');
+export const blank = (text: string): string => text.replaceAll(/[^\n]/g, ' ');
 
 /** A source with blanks in place of its comments: every place stays where it was. A mark inside of a text is no comment. */
 export const withoutComments = (file: string, text: string): string => {

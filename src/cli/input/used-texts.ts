@@ -1,6 +1,6 @@
 /** Texts in sources that may be names of events: TypeScript and JavaScript through their syntax tree, also inside of markup; other languages by their quotes. */
 import { existsSync, readFileSync, statSync } from 'node:fs';
-import { Constants, textsByQuotes, withoutComments } from './source-text';
+import { blank, Constants, textsByQuotes, withoutComments } from './source-text';
 import { SourceTree, type Scan, type SendersNamed } from './source-tree';
 import { readText } from './text-files';
 
@@ -14,7 +14,6 @@ const SCRIPTS = /(<script\b[^>]*>)([\s\S]*?)(<\/script\s*>)|^(---\s*\n)([\s\S]*?
 
 /** Markup taken apart: its scripts in their places, and the rest in its. */
 const apart = (file: string, text: string): { readonly script: string; readonly rest: string } => {
-  const blank = (s: string): string => s.replaceAll(/[^\n]/g, ' ');
   let script = '';
   let rest = '';
   let from = 0;

@@ -156,6 +156,14 @@ export const together = (happened: readonly Happened[]): Happened[] => {
         events: all((h) => h.events),
         sources: all((h) => h.sources),
         owners: all((h) => h.owners),
+        about: {
+          finding: null,
+          questions: all((h) => h.about?.questions ?? []).slice(0, MAX_NAMED),
+          events: all((h) => h.about?.events ?? []).slice(0, MAX_NAMED),
+          sources: all((h) => h.about?.sources ?? []).slice(0, MAX_NAMED),
+          releases: all((h) => h.about?.releases ?? []).slice(0, MAX_NAMED),
+          owners: all((h) => h.about?.owners ?? []).slice(0, MAX_NAMED),
+        },
         says: `${list.length.toLocaleString('en-GB')} at once (${first.kind}), among them: ${list.slice(0, NAMED).map((h) => h.says).join(' ')}`, // prettier-ignore
         at: null,
       },

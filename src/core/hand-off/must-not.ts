@@ -1,11 +1,13 @@
 /** When an event must not fire, and how its building is accepted: the same in tickets, documents and trials. */
 import { entries, type Plan, type PlanEvent, type Source } from '../plan/plan';
+import { eventNamed } from '../plan/plan-index';
 import { refText } from '../plan/property-path';
 
 /** From which sources an event comes, to be said behind its name; empty where the plan names none. */
 export const fromText = (plan: Plan, eventName: string): string => {
-  const event = Object.values(plan.event).find((e) => e.name === eventName);
-  const sources = (event?.sources ?? []).filter((s) => s.build !== 'retired').flatMap((s) => plan.source[s.sourceId]?.name ?? []);
+  const sources = (eventNamed(plan, eventName)?.[1].sources ?? [])
+    .filter((s) => s.build !== 'retired')
+    .flatMap((s) => plan.source[s.sourceId]?.name ?? []);
   return sources.length === 0 ? '' : ` from ${sources.join(' or ')}`;
 };
 

@@ -72,6 +72,9 @@ const scalarsOf = (text: string): Scalar[] => {
   return [text, ...(text === String(n) ? [n] : []), ...(text === 'true' ? [true] : text === 'false' ? [false] : [])];
 };
 
+/** Whether a value may have come at this path without being kept in the columns: who is told by it may not be found then. */
+export const mayMissValue = (table: MessageTable, name: string): boolean => table.mayLack('properties', refOf(name.split('.')));
+
 /** The rows from one on that have a property of this value; the name may be a path with dots. Ascending. */
 export const rowsWithValue = (table: MessageTable, from: number, name: string, value: string): number[] => {
   const columns = [table.properties.get(name), table.properties.get(refOf(name.split('.')))].filter((c) => c !== undefined);

@@ -3,10 +3,13 @@
 import type { Plan } from '../plan/plan';
 import { patternOf } from '../plan/pattern';
 import { PathMap, refOfProperty, refText, valueAt, type PropertyRef } from '../plan/property-path';
+import { eventNamed } from '../plan/plan-index';
+import { withSides } from './sides';
+import { triedBy, type Tried } from './tried';
 import { plural } from '../formats/format';
 import { unplannedProperty } from '../arrival/checks/unplanned-property';
 import type { Mark, TrialMessage, TrialRun } from './run';
-import type { Expected, TrialScript, TrialStep, WantedValue } from './script';
+import type { Expected, TrialStep, WantedValue } from './script';
 
 /** `waiting`: it may still come, or come once too often. `gap`: nothing came of the step at all. */
 export type StepState = 'not begun' | 'waiting' | 'passed' | 'failed' | 'gap' | 'skipped' | 'not judged';
@@ -31,6 +34,8 @@ export interface Misfit {
   readonly expected: string;
   readonly received: string;
   readonly messages: readonly string[];
+  /** The same messages by their numbers: an ID is its source's own. Not there in evidence that was kept before it was noted. */
+  readonly seqs?: readonly number[] | undefined;
 }
 
 export interface ExpectedVerdict {
@@ -67,12 +72,6 @@ export interface TrialVerdict {
   /** Sources and releases that sent something otherwise than expected, or were at work and did not send it; not there in evidence that was kept before
    *  it was noted. */
   readonly refuted?: readonly Tried[] | undefined;
-}
-
-export interface Tried {
-  readonly event: string;
-  readonly sourceId: string;
-  readonly release: string;
 }
 
 const shown = (v: unknown): string => (v === undefined ? 'nothing' : JSON.stringify(v).slice(0, 80));
@@ -125,33 +124,6 @@ const isOtherType = ({ wanted, property }: WantedValue, m: TrialMessage, remembe
   if (wanted.is !== 'remembered') return false;
   return v !== undefined && remembered.has(wanted.as) && typeof v !== typeof remembered.get(wanted.as);
 };
-
-/** The names under which a planned event arrives: its own and its former ones. */
-const namesOf = (plan: Plan): ((name: string) => string) => {
-  const now = new Map<string, string>();
-  for (const e of Object.values(plan.event)) for (const former of e.formerNames) if (!now.has(former)) now.set(former, e.name);
-  for (const e of Object.values(plan.event)) now.delete(e.name);
-  return (name) => now.get(name) ?? name;
-};
-
-/** What is expected of each side.
- *  Shape: where both clients and servers have to send an event for one action, each side sends its own, and what is missing of one is not made up for by
- *  the other; which client it is depends on where the tester is. Where a script names sources, it is as the script says.
- */
-const sidesOf = (plan: Plan, e: Expected): Expected[] => {
-  const event = Object.values(plan.event).find((x) => x.name === e.event);
-  if (e.sources.length > 0 || !event) return [e];
-  const asked = event.sources.filter((s) => plan.source[s.sourceId] && s.build !== 'retired');
-  const sides = [false, true].map((server) => asked.filter((s) => (plan.source[s.sourceId]!.kind === 'server') === server));
-  if (sides.some((side) => side.length === 0) || !asked.some((s) => s.required)) return [e];
-  return sides.map((side) => ({ ...e, min: side.some((s) => s.required) ? e.min : 0, sources: side.map((s) => s.sourceId) }));
-};
-
-/** A script with what its steps expect told by sides. */
-export const withSides = (plan: Plan, script: TrialScript): TrialScript => ({
-  ...script,
-  steps: script.steps.map((s) => ({ ...s, expects: s.expects.flatMap((e) => sidesOf(plan, e)) })),
-});
 
 interface Window {
   readonly mark: Mark;
@@ -216,7 +188,10 @@ const shared = (
   return { taken, besides };
 };
 
-const ids = (messages: readonly TrialMessage[]): string[] => messages.map((m) => m.messageId);
+const named = (...messages: readonly TrialMessage[]): Pick<Misfit, 'messages' | 'seqs'> => ({
+  messages: messages.map((m) => m.messageId),
+  seqs: messages.map((m) => m.seq),
+});
 const times = ({ min, max }: Expected): string =>
   min === max ? (min === 1 ? 'exactly once' : `exactly ${min} times`) : `${min} to ${max} times`;
 
@@ -252,7 +227,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
           : `\`${e.event}\` came ${n} of ${e.min} times${ofSources(e, sourceName)}.`,
       expected: times(e),
       received: n === 0 ? 'none' : plural(n, 'message'),
-      messages: ids(messages),
+      ...named(...messages),
     });
   if (n > e.max)
     out.push({
@@ -261,7 +236,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
       sentence: `\`${e.event}\` came ${n === 2 ? 'twice' : `${n} times`}${ofSources(e, sourceName)} for one action.`,
       expected: times(e),
       received: plural(n, 'message'),
-      messages: ids(messages),
+      ...named(...messages),
     });
   for (const m of messages) {
     for (const v of e.values) {
@@ -273,7 +248,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
           sentence: `\`${path}\` is to be “${v.wanted.as}” of an earlier step, and no step remembered it.`,
           expected: `“${v.wanted.as}”`,
           received: say(v.property, valueAt(m.properties, v.property)),
-          messages: [m.messageId],
+          ...named(m),
         });
       } else if (!holds(v, m, remembered))
         out.push({
@@ -282,7 +257,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
           sentence: `\`${e.event}\` came with \`${path}\` ${say(v.property, valueAt(m.properties, v.property))}.`,
           expected: `\`${path}\`: ${wantedText(v, remembered, say)}`,
           received: say(v.property, valueAt(m.properties, v.property)),
-          messages: [m.messageId],
+          ...named(m),
         });
     }
     for (const kind of e.ids)
@@ -296,7 +271,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
             Object.keys(m.ids)
               .map((k) => `\`${k}\``)
               .join(', ') || 'no identifier',
-          messages: [m.messageId],
+          ...named(m),
         });
     for (const f of m.findings)
       if (f.severity !== 'note' || FAILING_NOTES.has(f.code))
@@ -306,7 +281,7 @@ const misfitsOf = (e: Expected, messages: readonly TrialMessage[], { remembered,
           sentence: f.sentence,
           expected: 'no finding',
           received: f.code,
-          messages: [m.messageId],
+          ...named(m),
         });
   }
   return out;
@@ -335,7 +310,7 @@ const orderMisfits = (step: TrialStep, taken: readonly TrialMessage[][]): Misfit
           sentence: `\`${b}\` came before \`${a}\`.`,
           expected: `\`${a}\`, then \`${b}\``,
           received: `\`${b}\`, then \`${a}\``,
-          messages: [after.messageId, before.messageId],
+          ...named(after, before),
         },
       ];
     }),
@@ -355,7 +330,7 @@ const strangers = (
   for (const m of besides) {
     const expected = step.expects.filter((e) => m.kind === 'event' && e.event === nameOf(m.name));
     if (expected.length === 0) continue;
-    const event = Object.values(plan.event).find((e) => e.name === nameOf(m.name));
+    const event = eventNamed(plan, m.name)?.[1];
     const wanted = [...new Set(expected.flatMap((e) => e.sources))].map(sourceName).join(' or ');
     if (event?.sources.some((s) => s.sourceId === m.sourceId))
       remarks.add(`\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)} too, which this step does not mention.`);
@@ -366,7 +341,7 @@ const strangers = (
         sentence: `\`${nameOf(m.name)}\` came from ${sourceName(m.sourceId)}, which the plan does not ask for it.`,
         expected: wanted,
         received: sourceName(m.sourceId),
-        messages: [m.messageId],
+        ...named(m),
       });
   }
   return { misfits, remarks: [...remarks] };
@@ -383,7 +358,7 @@ const notWanted = (step: TrialStep, messages: readonly TrialMessage[], nameOf: (
         sentence: `\`${name}\` came, and must not.`,
         expected: `no \`${name}\``,
         received: plural(came.length, 'message'),
-        messages: ids(came),
+        ...named(...came),
       },
     ];
   });
@@ -403,7 +378,8 @@ export const judgeTrial = (given: TrialRun, messages: readonly TrialMessage[], p
   const { script, guessed = false } = run;
   const say = showing(plan);
   const sourceName = (id: string): string => plan.source[id]?.name ?? id;
-  const nameOf = namesOf(plan);
+  // Former names count as the event's.
+  const nameOf = (name: string): string => eventNamed(plan, name)?.[1].name ?? name;
   const windows = windowsOf(run, messages, nameOf);
   const endedAt = run.marks.findLast((m) => m.step === 'end')?.at;
   const ended = endedAt !== undefined;
@@ -544,49 +520,11 @@ const baselineOf = (
         sentence: `\`${name}\` already comes, before anything was built.`,
         expected: `no \`${name}\``,
         received: plural(came.length, 'message'),
-        messages: ids(came),
+        ...named(...came),
       },
     ];
   });
   const wait = Math.max(0, ...script.steps.map((s) => s.waitMs));
   const isOver = window.to !== Infinity || now >= window.mark.at + wait;
   return { state: misfits.length > 0 ? 'already fires' : isOver ? 'clean' : 'waiting', misfits };
-};
-
-/** What a run shows of each event on each source and release.
- *  Shape: verified where it came in a step that passed, and in none that did not, unless the action caused it before anything was built: then nobody knows
- *  what its coming shows. Refuted where a message of it was not as it must be; where one is missing, in the releases in which its source sent
- *  something else to the tester meanwhile: whether it would have come from any other is not known.
- */
-const triedBy = (
-  plan: Plan,
-  steps: readonly StepVerdict[],
-  messages: readonly TrialMessage[],
-  baseline: TrialVerdict['baseline'],
-): Pick<TrialVerdict, 'verified' | 'refuted'> => {
-  const good = new Map<string, Tried>();
-  const bad = new Map<string, Tried>();
-  const doubted = new Set(baseline?.misfits.map((m) => m.event));
-  const note = (of: Map<string, Tried>, event: string, { sourceId, release }: TrialMessage): void => {
-    of.set(JSON.stringify([event, sourceId, release]), { event, sourceId, release });
-  };
-  const byId = new Map(messages.map((m) => [m.messageId, m]));
-  const refute = (m: Misfit): void => {
-    doubted.add(m.event);
-    // Nobody knows whose fault it is that nothing was remembered.
-    if (m.what !== 'nothing remembered') for (const id of m.messages) if (byId.has(id)) note(bad, m.event, byId.get(id)!);
-  };
-  for (const s of steps) {
-    for (const { expected, messages: came, misfits } of s.expected) {
-      misfits.forEach(refute);
-      if (misfits.length > 0 || s.state === 'failed' || s.state === 'gap') doubted.add(expected.event);
-      else if (s.state === 'passed') for (const m of came) note(good, expected.event, m);
-      if (!misfits.some((m) => m.what === 'missing')) continue;
-      const event = Object.values(plan.event).find((e) => e.name === expected.event);
-      const asked = expected.sources.length > 0 ? expected.sources : (event?.sources.map((x) => x.sourceId) ?? []);
-      for (const m of messages) if (asked.includes(m.sourceId) && m.receivedAt >= s.from!) note(bad, expected.event, m);
-    }
-    s.forbidden.forEach(refute);
-  }
-  return { verified: [...good.values()].filter((v) => !doubted.has(v.event)), refuted: [...bad.values()] };
 };

@@ -35,7 +35,7 @@ const HandOff = () => {
   const { findings, plan: linted } = useLintOf(plan);
   const stops = stopsByEvent(findings);
   // Nothing is called ready before the rules of the plan were looked at.
-  const isLooked = linted !== undefined;
+  const isLooked = linted === plan;
   const events = entries(plan, 'event').sort(([, a], [, b]) => a.order - b.order);
   const sources = entries(plan, 'source');
   const defined = entries(plan, 'definition').filter(([, d]) => !d.retired && d.name !== '' && !events.some(([, e]) => e.name === d.name));

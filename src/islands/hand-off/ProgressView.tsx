@@ -39,7 +39,11 @@ const StateMark = ({ state }: { state: ProgressState }) => (
         />
       ))}
     </svg>
-    <span className={state === 'held back' ? 'text-caution' : state === 'verified' ? 'text-clear' : ''}>{state}</span>
+    <span
+      className={state === 'held back' ? 'text-caution' : state === 'trial failed' ? 'text-stop' : state === 'verified' ? 'text-clear' : ''}
+    >
+      {state}
+    </span>
   </span>
 );
 

@@ -2,7 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { AlertDialog } from 'radix-ui';
 import { ask } from '../../client/api';
-import { questionsTouched, touchedBeyond } from '../../core/clearance/touched';
+import { questionsTouched, touchedBeyond } from '../../core/alerts/touched';
 import { setField } from '../../core/plan/edit';
 import { labelOf, type Id, type Kind, type Plan } from '../../core/plan/plan';
 import { canRetire, referencesTo, removalOf } from '../../core/plan/references';

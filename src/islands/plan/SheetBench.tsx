@@ -147,7 +147,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
     if (referencesTo(plan, kind, id).length > 0) setRemoving(id);
     // A rule of the alerts may be about it, too; where nobody can say so, it is removed, and can be brought back.
     else
-      void Promise.all([ask('GET /api/alert-rules'), import('../../core/clearance/touched')]).then(
+      void Promise.all([ask('GET /api/alert-rules'), import('../../core/alerts/touched')]).then(
         ([{ rules }, { rulesTouched }]) => (rulesTouched(plan, kind, id, rules).length > 0 ? setRemoving(id) : now()),
         now,
       );

@@ -111,6 +111,21 @@ test('an alert says what is to be known to act: finding, source, release, owner,
   expect(fell!.about).toMatchObject({ finding: null, questions: ['Who looks?'], owners: ['Maren'], releases: [] });
 });
 
+test('what is told together says whose and where it is, too', () => {
+  const many = Array.from({ length: 30 }, (_, i) => finding({ key: `k${i}`, releases: [`8.${i % 3}`] }));
+  const before = look();
+  const [h, ...more] = together(happenedBetween(plan, before, look({ findings: many }, before), 1));
+  expect(more).toEqual([]);
+  expect(h!.about).toMatchObject({
+    finding: null,
+    sources: ['Web'],
+    questions: ['Who looks?'],
+    events: ['Tool Viewed'],
+    releases: ['8.0', '8.1', '8.2'],
+  });
+  expect(h!.about!.owners).toContain('Tomasz');
+});
+
 test('an inbox says when nobody looks, and when nobody sends; not before it is late, nor where nobody has begun', () => {
   const said = (lookedAt: number | null, overdue = 0) => standingWords({ lookedAt, overdue }, 100 * HOUR);
   expect(said(100 * HOUR - 20 * 60_000)).toEqual([]);

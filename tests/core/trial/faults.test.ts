@@ -124,6 +124,13 @@ describe('what is refuted', () => {
     expect(refuted(without('Tool Lent', 'web'))).toEqual([]);
     expect(refuted((all) => [...without('Tool Lent', 'web')(all), message('Crate Viewed', 63, { release: '9' })])).toEqual(['Tool Lent web 9']); // prettier-ignore
   });
+  it('is that of the source whose message it was, where another one uses the same ID', () => {
+    const same = (all: TrialMessage[]) =>
+      all.map((m) =>
+        m.name === 'Tool Lent' ? { ...m, messageId: 'both', properties: m.sourceId === 'desk' ? { tool: '7' } : m.properties } : m,
+      );
+    expect(refuted(same)).toEqual(['Tool Lent desk 2']);
+  });
   it('is nothing where an earlier step remembered nothing', () => {
     const remembering: TrialRun = {
       ...run,

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
 import { identifiersOfMe, isMine } from '../../../src/core/arrival/me';
 import { MessageTable } from '../../../src/core/table/message-table';
-import { identifierOn, rowsOfTester, rowsWithValue, testerSeen } from '../../../src/core/trial/tester';
+import { identifierOn, mayMissValue, rowsOfTester, rowsWithValue, testerSeen } from '../../../src/core/trial/tester';
 import { create, planWith } from '../../build/plan';
 
 const plan = planWith([create('source', 's', { name: 'Hall', environment: 'production' })]);
@@ -59,6 +59,14 @@ describe('by a property', () => {
     const sure = rowsWithValue(table, 0, 'code', 'mine');
     expect(rowsOfTester(table, 0, identifierOn(table, sure)!, 'user').rows).toEqual([0, 6001]);
   });
+});
+
+test('where a value may have come without being kept, that is known', () => {
+  const deep = Array.from({ length: 12 }).reduce<object>((inner) => ({ in: inner }), { end: 'x' });
+  const table = tableOf([{ ids: {}, properties: { deep, flat: 1 } }]);
+  expect(rowsWithValue(table, 0, `deep${'.in'.repeat(12)}.end`, 'x')).toEqual([]);
+  expect(mayMissValue(table, `deep${'.in'.repeat(12)}.end`)).toBe(true);
+  expect([mayMissValue(table, 'flat'), mayMissValue(table, 'nowhere'), mayMissValue(table, 'flat.x')]).toEqual([false, false, false]);
 });
 
 test('another environment is apart, and counted', () => {

@@ -108,7 +108,11 @@ export const InboxList = () => {
     return (
       <>
         {told}
-        <Empty title={still.length === 0 ? 'Nothing to tell.' : 'Nothing was told yet.'}>
+        <Empty
+          title={
+            data.standing.lookedAt === null ? 'Nobody has looked yet.' : still.length === 0 ? 'Nothing to tell.' : 'Nothing was told yet.'
+          }
+        >
           When a signal falls, a finding opens or a sign-off falls, it is told here. Rules say what is told, and to whom by webhook or mail.
         </Empty>
       </>

@@ -1,8 +1,8 @@
 /** What outside of the plan hangs on something that is to be removed: sign-offs that will fall, and rules of alerts that are about it. */
-import type { KeptRule } from '../alerts/kept-rule';
+import type { KeptRule } from './kept-rule';
 import { labelOf, type Id, type Kind, type Plan } from '../plan/plan';
 import { referencesTo } from '../plan/references';
-import type { SignOff } from './sign-off';
+import type { SignOff } from '../clearance/sign-off';
 
 export interface Touched {
   readonly what: 'sign-off' | 'alert rule';

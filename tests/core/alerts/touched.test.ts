@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest';
-import { questionsTouched, rulesTouched, touchedBeyond } from '../../../src/core/clearance/touched';
+import { questionsTouched, rulesTouched, touchedBeyond } from '../../../src/core/alerts/touched';
 import { FIRST_RULE } from '../../../src/core/alerts/default-rule';
 import { create, event, planWith, question } from '../../build/plan';
 
