@@ -1,6 +1,6 @@
 /** What a trial came to, as a report and as a document. */
 import { heading, list, markdownOf, name, para, type Block } from '../formats/blocks';
-import type { StepVerdict, TrialVerdict } from '../trial/verdict';
+import type { StepVerdict, TrialVerdict } from '../trial/verdict-shape';
 import type { TrialScript } from '../trial/script';
 import type { Case, Report, Result } from './report';
 

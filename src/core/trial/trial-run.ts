@@ -2,7 +2,7 @@
 import type { Plan } from '../plan/plan';
 import type { Mark, Tester, TrialMessage } from './run';
 import type { TrialScript } from './script';
-import type { TrialVerdict } from './verdict';
+import type { TrialVerdict } from './verdict-shape';
 
 export interface KeptTrialRun {
   readonly id: string;

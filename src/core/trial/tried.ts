@@ -2,13 +2,7 @@
 import type { Plan } from '../plan/plan';
 import { eventNamed } from '../plan/plan-index';
 import type { TrialMessage } from './run';
-import type { Misfit, StepVerdict, TrialVerdict } from './verdict';
-
-export interface Tried {
-  readonly event: string;
-  readonly sourceId: string;
-  readonly release: string;
-}
+import type { Misfit, StepVerdict, Tried, TrialVerdict } from './verdict-shape';
 
 /** What a run shows of each event on each source and release.
  *  Shape: verified where it came in a step that passed, and in none that did not, unless the action caused it before anything was built: then nobody knows

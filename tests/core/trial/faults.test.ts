@@ -1,6 +1,7 @@
 /** Trials with faults in them, one by one and every pair: each is named, and nothing else is blamed. */
 import { describe, expect, it, test } from 'vitest';
-import { judgeTrial, type TrialVerdict } from '../../../src/core/trial/verdict';
+import { judgeTrial } from '../../../src/core/trial/verdict';
+import type { TrialVerdict } from '../../../src/core/trial/verdict-shape';
 import type { TrialMessage, TrialRun } from '../../../src/core/trial/run';
 import { trialMarkdown, trialReport } from '../../../src/core/report/trial-report';
 import { create, deepFreeze, event, planWith, property } from '../../build/plan';

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it, test } from 'vitest';
-import { judgeTrial, type Misfit, type TrialVerdict } from '../../../src/core/trial/verdict';
+import { judgeTrial } from '../../../src/core/trial/verdict';
+import type { Misfit, TrialVerdict } from '../../../src/core/trial/verdict-shape';
 import type { TrialMessage, TrialRun } from '../../../src/core/trial/run';
 import { deepFreeze } from '../../build/plan';
 import { expects, mark, message, NOW, plan, right, run, script, step, T0 } from './made';
