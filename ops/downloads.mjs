@@ -7,7 +7,15 @@ import { dirname, join } from 'node:path';
 import ts from 'typescript';
 
 const SENDER = 'packages/sender';
-const TYPED = ['message-id', 'sender', 'store', 'wire'];
+/** What each entry of the sender's package is made of, as far as it has types. */
+const ENTRIES = {
+  'signal-post-sender': ['message-id', 'sender', 'store', 'wire'],
+  page: ['page'],
+  testing: ['testing'],
+};
+/** Names in the sender that nobody outside sees, shorter on the wire. */
+const HIDDEN =
+  /^(?:keyOf|adopt|lanes|lane|bound|toEnd|forget|setUser|newId|tookMs|afterMs|dropped|own|read|write|head|why|prefix|remove|once|takeOut|change|told|heard|store|text)$/;
 
 /** Zod brings its messages in forty languages, of which one is said. */
 const oneLanguage = {
@@ -48,36 +56,75 @@ const pack = (from, to, built) => {
   rmSync(stage, { recursive: true });
 };
 
+/** Entries import the sender that lies beside them. */
+const besides = (extension) => ({
+  name: 'besides',
+  setup(to) {
+    to.onResolve({ filter: /^\.\/sender$/ }, ({ kind }) =>
+      kind === 'entry-point' ? undefined : { path: `./signal-post-sender${extension}`, external: true },
+    );
+  },
+});
+
+const typesOf = (file) => {
+  const { outputText, diagnostics = [] } = ts.transpileDeclaration(readFileSync(join(SENDER, 'src', `${file}.ts`), 'utf8'), {
+    fileName: `${file}.ts`,
+    compilerOptions: { isolatedDeclarations: true },
+  });
+  if (diagnostics.length > 0)
+    throw new Error(
+      ts.formatDiagnostics(diagnostics, { getCurrentDirectory: () => '', getCanonicalFileName: (f) => f, getNewLine: () => '\n' }),
+    );
+  return outputText;
+};
+
+/** One file of types for each entry, which every way of resolving modules reads. Those of the sender itself hang together; others import them from it. */
+const typesOfEntry = (entry, files, extension) => {
+  const isCore = entry === 'signal-post-sender';
+  let types = files
+    .map(typesOf)
+    .join('\n')
+    .replaceAll(/^export \{\};$/gm, '');
+  types = types.replaceAll(/^import (.*) from '(.*)';$/gm, (_, names) =>
+    isCore ? '' : `import ${names} from './signal-post-sender${extension}';`,
+  );
+  return types.replaceAll(/\n{3,}/g, '\n\n').trimStart();
+};
+
+/** The sender: for modules and for CommonJS, with what a page adds, for tests, and as a script without modules with the stub that stands in for it. */
+const buildSender = async (directory) => {
+  const built = {};
+  for (const [format, extension] of Object.entries({ esm: '.js', cjs: '.cjs' }))
+    for (const [entry, files] of Object.entries(ENTRIES)) {
+      const isCore = entry === 'signal-post-sender';
+      const name = isCore ? entry : `signal-post-${entry}`;
+      const file = join(directory, `${name}${extension}`);
+      await bundle(join(SENDER, 'src', isCore ? 'index.ts' : `${entry}.ts`), file, {
+        format,
+        // Fields of classes as they are set, not declared once more: every byte of the sender goes over everybody's wire.
+        tsconfigRaw: { compilerOptions: { useDefineForClassFields: false } },
+        ...(isCore ? { mangleProps: HIDDEN } : { plugins: [besides(extension)] }),
+      });
+      const types = join(directory, `${name}${extension === '.js' ? '.d.ts' : '.d.cts'}`);
+      writeFileSync(types, typesOfEntry(entry, files, extension));
+      built[`dist/${name}${extension}`] = file;
+      built[`dist/${name}${extension === '.js' ? '.d.ts' : '.d.cts'}`] = types;
+    }
+  const classic = { format: 'iife', target: 'es2022', tsconfigRaw: { compilerOptions: { useDefineForClassFields: false } } };
+  for (const [name, entry] of [
+    ['signal-post-script.js', 'classic-script.ts'],
+    ['signal-post-stub.js', 'stub.ts'],
+  ]) {
+    await bundle(join(SENDER, 'src', entry), join(directory, name), entry === 'stub.ts' ? { format: 'iife', target: 'es2015' } : classic);
+    built[`dist/${name}`] = join(directory, name);
+  }
+  pack(SENDER, join(directory, 'signal-post-sender.tgz'), built);
+};
+
 /** Builds into a directory that the server gives out. */
 export const buildDownloads = async (directory = 'dist/client/downloads') => {
   mkdirSync(directory, { recursive: true });
-  const sender = join(directory, 'signal-post-sender.js');
-  // Fields of classes as they are set, not declared once more: every byte of the sender goes over everybody's wire.
-  await bundle(join(SENDER, 'src/index.ts'), sender, {
-    tsconfigRaw: { compilerOptions: { useDefineForClassFields: false } },
-    // Names that nobody outside sees.
-    mangleProps:
-      /^(?:keyOf|adopt|lanes|lane|bound|toEnd|forget|setUser|newId|tookMs|afterMs|dropped|own|read|write|head|why|prefix|remove|attribute|parent)$/,
-  });
-  let types = '';
-  for (const name of TYPED) {
-    const text = readFileSync(join(SENDER, 'src', `${name}.ts`), 'utf8');
-    const { outputText, diagnostics = [] } = ts.transpileDeclaration(text, {
-      fileName: `${name}.ts`,
-      compilerOptions: { isolatedDeclarations: true },
-    });
-    if (diagnostics.length > 0)
-      throw new Error(
-        ts.formatDiagnostics(diagnostics, { getCurrentDirectory: () => '', getCanonicalFileName: (f) => f, getNewLine: () => '\n' }),
-      );
-    types += outputText.replaceAll(/^import .*$/gm, '').replaceAll(/^export \{\};$/gm, '');
-  }
-  // One file of types, which every way of resolving modules reads.
-  writeFileSync(join(directory, 'signal-post-sender.d.ts'), types.replaceAll(/\n{3,}/g, '\n\n').trimStart());
-  pack(SENDER, join(directory, 'signal-post-sender.tgz'), {
-    'dist/signal-post-sender.js': sender,
-    'dist/index.d.ts': join(directory, 'signal-post-sender.d.ts'),
-  });
+  await buildSender(directory);
   if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
   if (existsSync('src/cli/start.ts'))
     await bundle('src/cli/start.ts', join(directory, 'signal-post-check.mjs'), {

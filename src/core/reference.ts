@@ -29,6 +29,8 @@ const ON_PART: Readonly<Record<string, string>> = {
   value: ON_VALUE,
   name: 'The name of each event that arrives.',
   'no identifiers': 'Each message, of whatever kind.',
+  'sample rate': 'Each message that says from which share of devices it was sent.',
+  'lost before': 'Each message that says how many were let go before it.',
   identifier: 'Each identifier of a message. Placeholders are told before; of the other checks the first that finds something speaks.',
   'unplanned kind': 'The kind of each identifier of a message.',
   'missing property': 'Each message of a planned event, also inside of objects. A former name of the property counts as the property.',

@@ -39,8 +39,8 @@ export const CORS = {
   'access-control-allow-origin': '*',
   'access-control-allow-headers': '*, authorization, content-type, content-encoding',
   'access-control-allow-methods': 'POST, OPTIONS',
-  // Without this a page cannot read how long it is to wait.
-  'access-control-expose-headers': 'retry-after',
+  // Without these a page cannot read how long it is to wait, nor by which clock.
+  'access-control-expose-headers': 'retry-after, date',
   'access-control-max-age': '86400',
 };
 
@@ -348,14 +348,9 @@ export const knownOf = async (request: Request, from: string): Promise<Response>
       for (const [name, value] of Object.entries(CORS)) asked.response.headers.set(name, value);
       return asked.response;
     }
-    const known = await takenIds(database(), key.sourceId, asked.value.map(wellFormed));
-    return responseOf(
-      said(
-        known.map((id) => ({ id })),
-        200,
-        CORS,
-      ),
-    );
+    const ids = Array.isArray(asked.value) ? asked.value : asked.value.ids;
+    const known = (ids.length === 0 ? [] : await takenIds(database(), key.sourceId, ids.map(wellFormed))).map((id) => ({ id }));
+    return responseOf(said(Array.isArray(asked.value) ? known : { known, now: Date.now() }, 200, CORS));
   } catch (e) {
     return responseOf(await problemOf(e, undefined));
   }

@@ -37,15 +37,16 @@ const newKey = async (page: Page): Promise<string> => {
 };
 
 /** A page with a sender on it. */
-const withSender = async (page: Page, key: string, release: string, more: object = {}): Promise<void> => {
+const withSender = async (page: Page, key: string, release: string, more: object = {}, adds: readonly string[] = []): Promise<void> => {
   await page.goto('/answers/glossary');
   await page.evaluate(
-    async ({ key, release, more }) => {
-      const file = '/downloads/signal-post-sender.js';
+    async ({ key, release, more, adds }) => {
+      const [file, beside] = ['/downloads/signal-post-sender.js', '/downloads/signal-post-page.js'];
+      const added = (await import(beside)) as Record<string, () => unknown>;
       const { createSender } = (await import(file)) as { createSender: (o: object) => Told };
-      window.sender = createSender({ endpoint: '/intake', key, release, waitMs: 50, ...more });
+      window.sender = createSender({ endpoint: '/intake', key, release, waitMs: 50, with: adds.map((a) => added[a]!()), ...more });
     },
-    { key, release, more },
+    { key, release, more, adds },
   );
 };
 
@@ -206,7 +207,7 @@ test('raw interactions: what is pressed is told with its text and place; what is
   page,
 }) => {
   const [release, key] = [ofRun(), await newKey(page)];
-  await withSender(page, key, release, { interactions: true });
+  await withSender(page, key, release, {}, ['interactions']);
   await page.evaluate(() => {
     document.body.innerHTML = `<main><button data-part="reserve">Reserve now</button><input aria-label="Your e-mail" value="ada@example.org">
       <textarea>secret text</textarea><div data-private><button>Ada Lovelace</button></div></main>`;
@@ -222,6 +223,72 @@ test('raw interactions: what is pressed is told with its text and place; what is
   expect(elements[0]).toEqual({ text: 'Reserve now', role: 'button', place: 'reserve' });
   expect(elements.map((e) => e['text'])).toEqual(['Reserve now', 'Your e-mail', '', '']);
   expect(JSON.stringify(elements)).not.toMatch(/ada@example|secret|Lovelace/);
+});
+
+interface Kept {
+  readonly kind: string;
+  readonly name?: string;
+  readonly page?: string;
+  readonly time: string;
+  readonly properties?: Record<string, unknown>;
+}
+const keptOf = async (release: string): Promise<Kept[]> =>
+  (await database<{ body: Kept }>('select body from messages where release = $1 order by message_id', [release])).map((r) => r.body);
+
+test('views of an application that loads no page: each that is shown, once, whichever way it was come to', async ({ page }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  await withSender(page, key, release, {}, ['views', 'pageContext']);
+  await page.evaluate(() => {
+    document.title = 'A tool';
+    history.pushState({}, '', '/answers/one?mail=jo@example.org');
+    history.replaceState({}, '', '/answers/one#part');
+    window.sender.event('Tool Viewed', { tool_id: 'T-1' });
+    history.pushState({}, '', '/answers/two');
+    history.back();
+  });
+  await expect.poll(() => keptOf(release).then((m) => m.map((x) => `${x.kind} ${x.page}`))).toEqual(['view /answers/glossary', 'view /answers/one', 'event /answers/one', 'view /answers/two', 'view /answers/one']); // prettier-ignore
+  const [first, , event] = await keptOf(release);
+  expect(first!.properties).toMatchObject({ page_language: 'en' });
+  expect(event!.properties).toMatchObject({ page_title: 'A tool', tool_id: 'T-1', screen_width: expect.any(Number) });
+  expect(JSON.stringify(await keptOf(release))).not.toContain('example.org');
+  // It ends with its sender.
+  await page.evaluate(async () => {
+    await (window.sender as unknown as { stop(): Promise<void> }).stop();
+    history.pushState({}, '', '/answers/three');
+  });
+  expect((await keptOf(release)).length).toBe(5);
+});
+
+test('a script without modules takes over what its stub kept, as of when it was said', async ({ page, request }) => {
+  const [release, key] = [ofRun(), await newKey(page)];
+  const stub = await (await request.get('/downloads/signal-post-stub.js')).text();
+  const script = await (await request.get('/downloads/signal-post-script.js')).text();
+  await page.goto('/answers/glossary');
+  await page.evaluate(stub);
+  await page.evaluate(
+    ([key, release]) => {
+      const post = (window as unknown as { signalPost: Record<string, (...given: unknown[]) => void> }).signalPost;
+      const given = { n: 1 };
+      post['event']!('Catalogue Searched', given);
+      given.n = 2;
+      post['start']!({ endpoint: '/intake', key, release, waitMs: 50, interactions: true, context: true });
+    },
+    [key, release],
+  );
+  const before = Date.now();
+  await page.evaluate(script);
+  await page
+    .locator('a')
+    .first()
+    .evaluate((a) => {
+      a.addEventListener('click', (e) => e.preventDefault());
+      (a as HTMLElement).click();
+    });
+  await expect.poll(() => keptOf(release).then((m) => m.map((x) => x.kind))).toEqual(['event', 'interaction']);
+  const [event, pressed] = await keptOf(release);
+  expect(event!.properties).toMatchObject({ n: 1, page_language: 'en' });
+  expect(Date.parse(event!.time)).toBeLessThanOrEqual(before);
+  expect((pressed!.properties!['element'] as Record<string, string>)['link']).toMatch(/^\//);
 });
 
 test('the file is at most 5 kB, packed', async ({ request }) => {

@@ -68,7 +68,7 @@ export const pagesOf = ({ plan, findings, arrived, identifiers }: Seen): string[
   ...['web', 'phone', 'kiosk', 'backend', 'mailbox', 'receiver'].map((s) => `/stand-ins/${s}`),
 ];
 
-const FILES = ['signal-post-sender.js', 'signal-post-sender.d.ts', 'signal-post-sender.tgz', 'signal-post-checker.js', 'signal-post-check.mjs', 'signal-post-check.tgz']; // prettier-ignore
+const FILES = ['signal-post-sender.js', 'signal-post-sender.d.ts', 'signal-post-sender.tgz', 'signal-post-sender.cjs', 'signal-post-page.js', 'signal-post-page.d.ts', 'signal-post-testing.js', 'signal-post-script.js', 'signal-post-stub.js', 'signal-post-checker.js', 'signal-post-check.mjs', 'signal-post-check.tgz']; // prettier-ignore
 
 /** Values for each part of a query, from what is there and from what is not. */
 const valuesOf = ({ plan, findings, arrived, identifiers }: Seen): Readonly<Record<string, readonly string[]>> => {

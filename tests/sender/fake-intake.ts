@@ -13,7 +13,9 @@ export class FakeIntake {
   duplicates = 0;
   /** How often it was asked what it has, and whether it says so: an older one does not know the question. */
   asked = 0;
-  says: 'what it has' | 'nothing of it' = 'what it has';
+  says: 'what it has' | 'nothing of it' | 'not now' = 'what it has';
+  /** What it was asked for, but for its time alone. */
+  readonly askedFor: (readonly string[])[] = [];
   /** What the next requests are answered; `take` once there are none. */
   replies: Reply[] = [];
   maxMessages = Infinity;
@@ -31,11 +33,12 @@ export class FakeIntake {
       request.on('end', () => {
         if (request.url === '/intake/known') {
           this.asked++;
-          const ids = JSON.parse(text) as string[];
+          const { ids } = JSON.parse(text) as { ids: string[] };
+          if (ids.length > 0) this.askedFor.push(ids);
           if (this.says === 'nothing of it') return void response.writeHead(404).end('{}');
-          return void response
-            .writeHead(200)
-            .end(JSON.stringify(ids.filter((id) => this.taken.some((t) => t.id === id)).map((id) => ({ id }))));
+          if (this.says === 'not now') return void response.writeHead(503).end('{}');
+          const known = ids.filter((id) => this.taken.some((t) => t.id === id)).map((id) => ({ id }));
+          return void response.writeHead(200).end(JSON.stringify({ known, now: Date.now() + this.aheadMs }));
         }
         const messages = JSON.parse(text) as WireMessage[];
         this.requests.push(messages);

@@ -100,7 +100,7 @@ test('adding, sending, clearing and adopting in any order: as a plain list does 
           list = list.slice(n);
         } else if (does === 'leave') left.add(m);
         else if (does === 'clear') {
-          q.clear();
+          expect(q.takeOut(() => true).map((m) => m.id)).toEqual(list);
           list = [];
         } else if (does === 'adopt') {
           const taken = [...new Set(idsIn(left))].filter((id) => !list.includes(id)).sort();

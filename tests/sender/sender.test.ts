@@ -296,16 +296,52 @@ describe('what a message carries', () => {
 
   it('its time is put right by the server’s clock, and says by how much', async () => {
     intake.aheadMs = 3 * 3_600_000;
-    const s = sender({ storage: storage() });
-    s.event('first');
+    const kept = storage();
+    const s = sender({ storage: kept });
+    // The first of a device too, which cannot know yet; and it is the same when it is sent again.
+    intake.replies = ['cut', 'take, answer lost'];
+    const at = [Date.now()];
+    s.event('first', {}, { at: at[0]! });
+    for (let i = 0; i < 4 && s.waiting > 0; i++) await s.flush();
+    at.push(Date.now());
+    s.event('second', {}, { at: at[1]! });
     await s.flush();
-    const at = Date.now();
+    for (const [i, m] of intake.taken.entries()) {
+      expect(Math.abs(m.clock_offset_ms! - 3 * 3_600_000)).toBeLessThan(2000);
+      expect(Date.parse(m.time) - at[i]!).toBe(m.clock_offset_ms);
+    }
+    expect(intake.taken.map((m) => m.name)).toEqual(['first', 'second']);
+    const firsts = intake.requests.flat().filter((m) => m.name === 'first');
+    expect(firsts.length).toBe(3);
+    for (const m of firsts) expect(m).toEqual(firsts[0]);
+    // It is asked for once a device, whichever page.
+    expect(intake.asked - intake.askedFor.length).toBe(1);
+    const next = sender({ storage: kept });
+    next.event('third');
+    await next.flush();
+    expect(intake.asked - intake.askedFor.length).toBe(1);
+  });
+
+  it('where nobody says what time it is, the first batch stays as it was, and what waits behind it is put right by the answer', async () => {
+    intake.says = 'nothing of it';
+    intake.aheadMs = 3_600_000;
+    const s = sender({ storage: storage(), batch: 1, waitMs: 60_000 });
+    s.event('first');
     s.event('second');
     await s.flush();
-    const [first, second] = intake.taken;
-    expect(first!.clock_offset_ms).toBeUndefined();
-    expect(Math.abs(second!.clock_offset_ms! - 3 * 3_600_000)).toBeLessThan(2000);
-    expect(Math.abs(Date.parse(second!.time) - at - 3 * 3_600_000)).toBeLessThan(2000);
+    expect(intake.taken.map((m) => m.clock_offset_ms !== undefined)).toEqual([false, true]);
+  });
+
+  it('a clock of the application’s own is not put right, and not asked about', async () => {
+    intake.aheadMs = 3_600_000;
+    const s = sender({ storage: storage(), now: () => 1_800_000_000_000 });
+    s.event('first');
+    await s.flush();
+    expect([intake.asked, intake.taken[0]!.time, intake.taken[0]!.clock_offset_ms]).toEqual([
+      0,
+      new Date(1_800_000_000_000).toISOString(),
+      undefined,
+    ]);
   });
 
   it('a small difference of clocks is left alone', async () => {

@@ -287,11 +287,24 @@ describe('what another page left', () => {
     const next = sender({ storage: shared });
     next.event('e');
     await eventually(() => expect(next.waiting).toBe(0));
-    expect([names(), intake.duplicates, intake.asked]).toEqual([['a', 'b', 'c', 'd', 'e'], 0, 1]);
+    expect([names(), intake.duplicates, intake.askedFor.length]).toEqual([['a', 'b', 'c', 'd', 'e'], 0, 1]);
     expect(shared.length === 0 || [...Array(shared.length).keys()].every((i) => !shared.key(i)!.includes('queue'))).toBe(true);
   });
 
-  it('is sent all the same where an intake does not know the question, or is away when it is asked', async () => {
+  it('waits where the intake cannot answer now, and is asked about again', async () => {
+    const shared = storage();
+    await pageThatGoes(shared, ['a', 'b'], true);
+    intake.says = 'not now';
+    const next = sender({ storage: shared, now: () => Date.now() });
+    await eventually(() => expect(intake.askedFor).toHaveLength(1));
+    await settled();
+    expect(next.waiting).toBe(2);
+    intake.says = 'what it has';
+    await next.flush();
+    expect([next.waiting, intake.duplicates, intake.requests.length]).toEqual([0, 0, 1]);
+  });
+
+  it('is sent all the same where an intake does not know the question', async () => {
     intake.says = 'nothing of it';
     const shared = storage();
     await pageThatGoes(shared, ['a', 'b'], true);
@@ -305,6 +318,6 @@ describe('what another page left', () => {
     const s = sender({ storage: storage() });
     s.event('a');
     await eventually(() => expect(s.waiting).toBe(0));
-    expect(intake.asked).toBe(0);
+    expect(intake.askedFor).toEqual([]);
   });
 });

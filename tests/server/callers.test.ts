@@ -68,6 +68,15 @@ describe('which messages were taken already', () => {
     const r = await known(['known-1', 'known-2', 'known-3', "'; --"], { authorization: `Bearer ${key}`, origin: 'https://shop.example' });
     expect([r.status, await r.json(), r.headers.get('access-control-allow-origin')]).toEqual([200, [{ id: 'known-1' }], '*']);
     expect(await (await known([])).json()).toEqual([]);
+    // In the form that is asked now, with the time; which a page of another origin may read, with the date.
+    const before = Date.now();
+    const now = await known({ ids: ['known-1', 'known-3'] }, { authorization: `Bearer ${key}`, origin: 'https://shop.example' });
+    expect(now.headers.get('access-control-expose-headers')).toBe('retry-after, date');
+    const said = (await now.json()) as { known: unknown; now: number };
+    expect(said.known).toEqual([{ id: 'known-1' }]);
+    expect(said.now).toBeGreaterThanOrEqual(before);
+    expect(said.now).toBeLessThanOrEqual(Date.now());
+    expect(await (await known({ ids: [] })).json()).toMatchObject({ known: [] });
   });
   test('is told to nobody without a key, and refused where it is no list of IDs', async () => {
     expect([(await known(['a'], {})).status, (await known(['a'], { authorization: 'Bearer spk_no' })).status]).toEqual([401, 401]);

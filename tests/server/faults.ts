@@ -11,6 +11,9 @@ import { smallWorkspace } from '../build/workspace';
 
 const CLUSTER = 'postgres-faults';
 
+const ENOUGH = 500;
+const ENOUGH_EDITS = 10;
+
 export interface Faults {
   readonly kills: number;
   readonly restarts: number;
@@ -121,6 +124,8 @@ export const endAtRandom = async ({ kills: wantedKills, restarts: wantedRestarts
     }
     if ((kills + restarts) % 10 === 0) onProgress?.(`${kills} kills of the server, ${restarts} of PostgreSQL; ${accepted.size} messages`);
   }
+  // However slow the machine was meanwhile, there is enough to look at.
+  while (accepted.size < ENOUGH || edited.size < ENOUGH_EDITS) await pause(50);
   over = true;
   await Promise.all([...senders, editor]);
   const client = new pg.Client({ connectionString: url });

@@ -93,6 +93,19 @@ describe('answers', () => {
     expect((await answerOf(await send(JSON.stringify([first]), {}, second.url))).duplicates).toBe(1);
   });
 
+  test('a message that says it is of a sample, or that others were lost before it, is told to whoever counts', async () => {
+    const body = await answerOf(
+      await send(JSON.stringify([signOut({ sample_rate: 0.25, dropped_before: 7 }), signOut({ sample_rate: 4 })])),
+    );
+    expect(body.answers.map((a) => a.findings?.map((f) => f.sentence))).toEqual([
+      [
+        '`Signed Out` was sent from a sample: 25 % of devices send it.',
+        '`Signed Out` says that 7 messages before it were let go on the device.',
+      ],
+      undefined,
+    ]);
+  });
+
   test('straight from the connection or through the application, packed or not: the same answers', async () => {
     const batch = () => JSON.stringify([signOut(), { name: 'x' }, signOut({ name: 'signed out' }), signOut({ note: 'é 😀' })]);
     const plain = await answerOf(await send(batch()));

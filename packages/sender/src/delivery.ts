@@ -1,8 +1,8 @@
 /** One request to the intake, and what is to be done after it. */
-import type { Answer, WireMessage } from './wire';
+import type { Answer } from './wire';
 
 export type Outcome =
-  | { readonly then: 'taken'; readonly answer: Answer; readonly tookMs: number }
+  | { readonly then: 'taken'; readonly heard: Answer; readonly tookMs: number }
   /** `told`: the intake said how long to wait. */
   | { readonly then: 'again'; readonly afterMs?: number | undefined; readonly told?: boolean; readonly why: string }
   /** It will not take this, however often it comes. */
@@ -29,39 +29,35 @@ const REFUSALS = [400, 422, 431];
 /** Bodies of requests that outlive their page hold at most 64 KiB together. Source: Fetch Standard, "HTTP-network-or-cache fetch", keepalive. */
 const OUTLIVES_SIZE = 60_000;
 
-const post = (url: string, key: string, value: unknown): Promise<Response> => {
-  const body = JSON.stringify(value);
-  return fetch(url, {
-    method: 'POST',
-    headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
-    body,
-    keepalive: body.length < OUTLIVES_SIZE,
-    signal: AbortSignal.timeout(TIMEOUT_MS),
-  });
-};
-
-/** Which of these the intake has already; none where it does not say, or was asked for too many at once. */
-export const known = (endpoint: string, key: string, ids: readonly string[]): Promise<readonly Pick<WireMessage, 'id'>[]> =>
-  post(`${endpoint}/known`, key, ids)
-    .then((r): Promise<WireMessage[]> | WireMessage[] => (r.ok ? (r.json() as Promise<WireMessage[]>) : []))
-    .catch(() => []);
-
-/** Sends messages, and goes on doing so when the page goes. What the intake answered one by one is taken, even where all were rejected; all else waits and is sent again.
+/** Sends what the intake is to take, or is asked, and goes on doing so when the page goes. What it answered one by one is taken, even where all were rejected; all else waits and is sent again.
+ *  Shape: `refusals` are the answers by which it is wrong in itself.
  *  Errors: none; an unreachable network is an outcome.
  */
-export const deliver = async (endpoint: string, key: string, messages: readonly WireMessage[]): Promise<Outcome> => {
+export const deliver = async (url: string, key: string, value: unknown, refusals: readonly number[] = REFUSALS): Promise<Outcome> => {
   const began = Date.now();
+  const body = JSON.stringify(value);
   try {
-    const response = await post(endpoint, key, messages);
+    const response = await fetch(url, {
+      method: 'POST',
+      headers: { authorization: `Bearer ${key}`, 'content-type': 'application/json' },
+      body,
+      keepalive: body.length < OUTLIVES_SIZE,
+      signal: AbortSignal.timeout(TIMEOUT_MS),
+    });
     const { status } = response;
-    if (status === 413) return { then: 'smaller' };
     const answer = (await response.json().catch(() => ({}))) as Answer;
-    if (answer.answers !== undefined && (response.ok || status === 422)) return { then: 'taken', answer, tookMs: Date.now() - began };
+    if ((answer.answers ?? answer.known) && (response.ok || status === 422))
+      return { then: 'taken', heard: answer, tookMs: Date.now() - began };
     const why = answer.detail ?? `The intake answered ${status}.`;
-    if (REFUSALS.includes(status)) return { then: 'refused', why };
+    if (refusals.includes(status)) return { then: 'refused', why };
+    if (status === 413) return { then: 'smaller' };
     const told = retryAfterMs(response.headers.get('retry-after'), response.headers.get('date'));
     return { then: 'again', afterMs: told ?? (status === 401 || status === 403 ? 60_000 : undefined), told: !!told, why };
   } catch (e) {
     return { then: 'again', why: `The intake cannot be reached: ${(e as Error).message}` };
   }
 };
+
+/** Asks which of these the intake has already, and what time it is there. One that does not know the question refuses it. */
+export const ask = (endpoint: string, key: string, ids: readonly string[]): Promise<Outcome> =>
+  deliver(`${endpoint}/known`, key, { ids }, [400, 404, 405, 413]);

@@ -11,7 +11,7 @@ interface Waiting {
 }
 
 export class Queue {
-  private waiting: Waiting[] = [];
+  private all: Waiting[] = [];
   /** Messages that were let go because more waited than the bound allows. */
   dropped = 0;
 
@@ -24,7 +24,7 @@ export class Queue {
   ) {}
 
   get length(): number {
-    return this.waiting.length;
+    return this.all.length;
   }
 
   private keyOf(id: string): string {
@@ -35,9 +35,9 @@ export class Queue {
   add(message: WireMessage): void {
     const text = JSON.stringify(message);
     const key = this.keyOf(message.id);
-    this.waiting.push({ message, text, key: this.store.write(key, text) ? key : '' });
-    while (this.waiting.length > this.bound) {
-      this.forget(this.waiting.shift()!);
+    this.all.push({ message, text, key: this.store.write(key, text) ? key : '' });
+    while (this.all.length > this.bound) {
+      this.forget(this.all.shift()!);
       this.dropped++;
     }
   }
@@ -46,7 +46,7 @@ export class Queue {
   adopt(lane: string): WireMessage[] {
     const from = `${this.prefix}${lane}/`;
     const left = this.store.keys(from).sort();
-    const known = new Set(this.waiting.map((w) => w.message.id));
+    const known = new Set(this.all.map((w) => w.message.id));
     const taken: Waiting[] = [];
     for (const old of left) {
       const text = this.store.read(old);
@@ -56,7 +56,7 @@ export class Queue {
       const key = this.keyOf(message.id);
       taken.push({ message, text: text!, key: this.store.write(key, text!) ? key : '' });
     }
-    this.waiting = [...taken, ...this.waiting];
+    this.all = [...taken, ...this.all];
     return taken.map((w) => w.message);
   }
 
@@ -69,7 +69,7 @@ export class Queue {
   head(count: number, size: number, but: ReadonlySet<string>): readonly WireMessage[] {
     const out: WireMessage[] = [];
     let sum = 0;
-    for (const { message, text } of this.waiting) {
+    for (const { message, text } of this.all) {
       if (but.has(message.id)) continue;
       sum += text.length + 1;
       if (out.length === count || (out.length > 0 && sum > size)) break;
@@ -81,21 +81,34 @@ export class Queue {
   /** Takes out what was answered. */
   remove(messages: readonly Pick<WireMessage, 'id'>[]): void {
     const gone = new Set(messages.map((m) => m.id));
-    this.waiting = this.waiting.filter((w) => {
+    this.all = this.all.filter((w) => {
       if (gone.has(w.message.id)) this.forget(w);
       return !gone.has(w.message.id);
     });
   }
 
-  /** Puts a message behind all others. */
-  toEnd({ id }: WireMessage): void {
-    const at = this.waiting.findIndex((w) => w.message.id === id);
-    if (at >= 0) this.waiting.push(...this.waiting.splice(at, 1));
+  /** Says something else in the place of messages that nobody was given yet. */
+  change(to: (message: WireMessage) => WireMessage): void {
+    this.all = this.all.map((w) => {
+      const message = to(w.message);
+      if (message === w.message) return w;
+      const text = JSON.stringify(message);
+      this.forget(w);
+      return { message, text, key: w.key && this.store.write(w.key, text) ? w.key : '' };
+    });
   }
 
-  clear(): void {
-    for (const w of this.waiting) this.forget(w);
-    this.waiting = [];
+  /** Takes out what is not to be sent now; what that was. */
+  takeOut(which: (message: WireMessage) => boolean): WireMessage[] {
+    const out = this.all.flatMap(({ message }) => (which(message) ? message : []));
+    this.remove(out);
+    return out;
+  }
+
+  /** Puts a message behind all others. */
+  toEnd({ id }: WireMessage): void {
+    const at = this.all.findIndex((w) => w.message.id === id);
+    if (at >= 0) this.all.push(...this.all.splice(at, 1));
   }
 
   private forget(w: Waiting): void {

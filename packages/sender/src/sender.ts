@@ -1,14 +1,13 @@
 /** Sends events to an intake: queued, in order, sent again under the same ID until they are answered.
  *  Long because its state is one: queue, identity, consent and the page hang together. */
-import { backoffMs, deliver, known, type Outcome } from './delivery';
+import { ask, backoffMs, deliver, type Outcome } from './delivery';
 import { Identity } from './identity';
-import { watchInteractions } from './interactions';
 import { messageId } from './message-id';
 import { plain, texts } from './plain';
 import { Queue } from './queue';
 import { safely } from './safely';
 import { defaultStore, memoryStore, storeOf, type PageStorage } from './store';
-import type { Answer, Consent, PlanStamp, Values, WireMessage } from './wire';
+import type { Answer, Consent, Consents, PlanStamp, Values, WireMessage } from './wire';
 
 /** What a check at the sender says of a message. */
 export interface Checked {
@@ -37,10 +36,14 @@ export interface SenderOptions {
   /** Messages of one request at most (50), and how long one waits for company, ms (1,000). */
   readonly batch?: number;
   readonly waitMs?: number;
-  /** Whether people have said yes; nothing leaves the device, or is kept on it, before they have. No gate where left out. */
-  readonly consent?: Consent;
-  /** Whether what is pressed is sent too, and within what. */
-  readonly interactions?: boolean | EventTarget;
+  /** Whether people have said yes, to all or by purpose; nothing leaves the device, or is kept on it, before they have. No gate where left out. */
+  readonly consent?: Consents;
+  /** The purpose of what does not say its own. Where left out, that needs a yes to every purpose that was asked for. */
+  readonly purpose?: string;
+  /** Sees each message last: gives it back, as it is to be sent, or `null` to leave it out. One that throws, or gives nothing back, lets a message go, and that is told and counted. */
+  readonly beforeSend?: (message: WireMessage) => WireMessage | null;
+  /** What is added to it, such as `interactions()`. */
+  readonly with?: readonly AddOn[];
   /** Whether the anonymous ID changes when somebody signs out, so that whoever comes next is another. Yes where left out. */
   readonly rotateOnSignOut?: boolean;
   /** Checks each message before it is sent, and writes to the console what it finds, and what the intake says. */
@@ -51,6 +54,13 @@ export interface SenderOptions {
   /** UTC epoch ms. A clock of one's own is not put right. */
   readonly now?: () => number;
 }
+
+/** Something that belongs to a sender: it may look at each message as it is made, and give it back as it is to be, or `null` where it is not to be; it begins when all of it are there, and ends with the sender. */
+export type AddOn = (sender: Sender) => {
+  readonly each?: (message: WireMessage) => WireMessage | null;
+  readonly begin?: () => void;
+  readonly end?: () => void;
+};
 
 /** What a message may carry besides its properties. */
 export interface More {
@@ -64,9 +74,14 @@ export interface More {
   readonly at?: number;
   /** Sent at most once with this text on a page view: a milestone. */
   readonly oncePerView?: string;
+  /** What it is for: it waits until somebody said yes to that. */
+  readonly purpose?: string;
+  /** What the person said whom it is about, where a program sends for many: it is sent after a yes, and not kept otherwise. */
+  readonly consent?: Consent;
 }
 
-export interface Sender {
+/** What can be told. */
+export interface Calls {
   event(name: string, properties?: Values, more?: More): void;
   /** A page or screen that is shown; what happens after it happened there. */
   view(page: string, properties?: Values, more?: More): void;
@@ -74,10 +89,15 @@ export interface Sender {
   interaction(element: { readonly [part: string]: string }, more?: More): void;
   /** Somebody is known now. Sends an identify call, unless `quietly`: an ID that is only found again is a state, no event. */
   identify(user: string, userProperties?: Values, quietly?: boolean): void;
+}
+
+export interface Sender extends Calls {
+  /** For one person or request, on a server that sends for many: with these identifiers and no others, a page and a user of its own, and nothing of it kept but the messages. */
+  for(ids: { readonly [kind: string]: string }, more?: More): Calls;
   signOut(): void;
   /** Another anonymous ID, from now on. */
   rotate(): void;
-  consent(consent: Consent): void;
+  consent(consent: Consents): void;
   readonly anonymousId: string;
   readonly userId: string | undefined;
   /** Messages that wait. */
@@ -97,31 +117,67 @@ const timeOf = (ms: () => number): string | undefined => safely(() => new Date(m
 /** What another page gave to the browser as it went has arrived after this long, as a rule. */
 const SOON_MS = 500;
 
+/** Where what happens happens, and to whom. */
+interface Scene {
+  page: string;
+  /** Milestones that were told on this view. */
+  once: Set<string>;
+  ids: () => Record<string, string>;
+  readonly setUser: (user: string) => void;
+}
+
+/** Whether nothing is sent for a while, by its own pause or because it was told so. */
+const NOT = 0;
+const OWN = 1;
+const TOLD = 2;
+
+/** A yes or no to all. */
+const ALL = '*';
+
 /** Below this a difference of clocks is the network's. */
 const CLOCK_TOLERANCE_MS = 2000;
 
 export const createSender = (options: SenderOptions): Sender => {
-  const { endpoint, batch = 50, waitMs = 1000, now = Date.now } = options;
+  const { endpoint, batch = 50, waitMs = 1000, maxWaiting: bound = 5000, now = Date.now } = options;
   // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
   const key = String(options.key);
   const prefix = `signal-post/${key.slice(-8)}/`;
-  const hasPage = typeof document !== 'undefined' && typeof location !== 'undefined';
+  const hasPage = 'document' in globalThis && 'location' in globalThis;
   const store = options.storage === 'none' ? memoryStore() : options.storage === undefined ? defaultStore() : storeOf(options.storage);
-  let consent = options.consent;
-  const gated = (): boolean => consent !== undefined && consent !== 'granted';
+  const { idKinds: { anonymous: anonymousKind = 'anonymous', user: userKind = 'user' } = {} } = options;
+  let consents: ReadonlyMap<string, Consent> | undefined;
+  const hear = (given: Consents): void => {
+    consents = new Map(typeof given === 'object' ? [...(consents ?? []), ...Object.entries(given)] : [[ALL, given]]);
+  };
+  if (options.consent) hear(options.consent);
+  /** What was said to a purpose; to all of them where there is none. */
+  const stateOf = (purpose = options.purpose): Consent | undefined => {
+    if (!consents) return undefined;
+    const said = purpose === undefined ? [...consents.values()] : [consents.get(purpose) ?? consents.get(ALL)];
+    return said.find((c) => c === 'denied') ?? said.find((c) => c !== 'granted') ?? said[0] ?? 'unknown';
+  };
+  const closed = (state: Consent | undefined): boolean => (state ?? 'granted') !== 'granted';
+  const gated = (): boolean => closed(stateOf());
   // Before a yes nothing is kept on the device.
   let identity = new Identity(gated() ? memoryStore() : store, prefix, () => messageId(Date.now()));
-  const locks = typeof navigator === 'undefined' ? undefined : (navigator as { locks?: LockManager }).locks;
-  const lane = locks === undefined ? 'shared' : messageId(Date.now());
-  const queue = new Queue(store, `${prefix}queue/`, lane, options.maxWaiting ?? 5000);
+  const locks = (globalThis.navigator as { locks?: LockManager } | undefined)?.locks;
+  const lane = locks ? messageId(Date.now()) : 'shared';
+  const queue = new Queue(store, `${prefix}queue/`, lane, bound);
   /** What happened before a yes, in memory alone. */
   let held: WireMessage[] = [];
-  let page = '';
   let lastPath = hasPage ? location.pathname : '';
-  let once = new Set<string>();
+  const here: Scene = {
+    page: '',
+    once: new Set(),
+    ids: () => ({
+      ...(anonymousKind === '' ? {} : { [anonymousKind]: identity.anonymous }),
+      ...(userKind === '' || identity.user === undefined ? {} : { [userKind]: identity.user }),
+    }),
+    setUser: (user) => identity.setUser(user),
+  };
   let attempt = 0;
   /** Whether it waits before it sends again: until its own pause is over, or that which the intake asked for. */
-  let resting: 'no' | 'own' | 'told' = 'no';
+  let resting: typeof NOT | typeof OWN | typeof TOLD = NOT;
   /** Batches that were taken, and by message how many had been when it was refused. */
   let takes = 0;
   const refused = new Map<string, number>();
@@ -137,51 +193,78 @@ export const createSender = (options: SenderOptions): Sender => {
   let leaving = false;
   const offsetKey = `${prefix}clock`;
   const offsetMs = (): number => (options.now ? 0 : Number(store.read(offsetKey) ?? 0));
+  /** Messages that were made before the intake's time was known, where it is not: theirs is put right before they are sent. */
+  let early = options.now || store.read(offsetKey) !== undefined ? undefined : new Set<string>();
+  /** Whether the intake is asked for its time before anything is sent. */
+  let asks = early !== undefined;
+  const added: ReturnType<AddOn>[] = [];
 
   // Whatever an application does with what it is told, it does not come back here.
-  const trouble = (why: string): void => void safely(() => options.onTrouble?.(why));
+  const trouble = (why: string): void => {
+    if (options.debug) console.warn(`Signal Post: ${why}`);
+    safely(() => options.onTrouble?.(why));
+  };
 
-  const say = (message: WireMessage, findings: readonly Checked[]): void => {
+  const say = (message: WireMessage, findings: readonly Omit<Checked, 'code'>[]): void => {
     for (const f of findings) console.warn(`Signal Post, ${message.name ?? message.kind}: ${f.sentence} ${f.fix}`, message);
   };
 
   const currentPage = (): string => {
-    if (!hasPage) return page;
+    if (!hasPage) return here.page;
     if (location.pathname !== lastPath) {
       lastPath = location.pathname;
-      page = '';
-      once = new Set();
+      here.page = '';
+      here.once = new Set();
     }
-    return page || location.pathname;
+    return here.page || location.pathname;
   };
 
-  const idsNow = (): Record<string, string> => {
-    const { anonymous = 'anonymous', user = 'user' } = options.idKinds ?? {};
-    return {
-      ...texts(options.ids),
-      ...(anonymous === '' ? {} : { [anonymous]: identity.anonymous }),
-      ...(user === '' || identity.user === undefined ? {} : { [user]: identity.user }),
-    };
+  /** What the application let go once, and waits for a yes again. */
+  const passed = new Set<string>();
+  /** Puts what may be sent into the queue, as the application lets it go. */
+  const enqueue = (message: WireMessage): void => {
+    let sent: WireMessage | null = message;
+    if (options.beforeSend && !passed.has(message.id)) {
+      try {
+        sent = options.beforeSend(message);
+        if (sent === null) return;
+        sent = plain(sent) as unknown as WireMessage;
+        // Nothing, a promise, or another message.
+        if (sent.id !== message.id) throw new Error('nothing back');
+      } catch (e) {
+        queue.dropped++;
+        return trouble(`A message was let go. beforeSend: ${(e as Error).message}`);
+      }
+    }
+    queue.add(sent);
   };
 
-  const put = (kind: WireMessage['kind'], name: string | undefined, properties: Values | undefined, more: More = {}): void => {
-    if (stopped || consent === 'denied') return;
-    const { oncePerView } = more;
+  const put = (
+    scene: Scene,
+    kind: WireMessage['kind'],
+    name: string | undefined,
+    properties: Values | undefined,
+    more: More = {},
+  ): void => {
+    const { oncePerView, purpose = options.purpose } = more;
+    const consent = more.consent ?? stateOf(purpose);
+    const waits = closed(consent);
+    if (stopped || consent === 'denied' || (waits && more.consent)) return;
     // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
-    const shown = String(more.page ?? currentPage());
+    const shown = String(more.page ?? (scene === here ? currentPage() : scene.page));
     if (oncePerView !== undefined) {
-      if (once.has(oncePerView)) return;
-      once.add(oncePerView);
+      if (scene.once.has(oncePerView)) return;
+      scene.once.add(oncePerView);
     }
     const offset = Math.abs(offsetMs()) < CLOCK_TOLERANCE_MS ? 0 : offsetMs();
     const lost = queue.dropped - reported;
     reported = queue.dropped;
-    const message: WireMessage = {
+    let message: WireMessage = {
       id: messageId(Date.now()),
       kind,
       name,
       time: timeOf(() => (more.at ?? now()) + offset) ?? new Date().toISOString(),
-      ids: { ...idsNow(), ...texts(more.ids) },
+      ids: { ...texts(options.ids), ...scene.ids(), ...texts(more.ids) },
       properties: plain(properties),
       user_properties: plain(more.userProperties),
       page: shown === '' ? undefined : shown,
@@ -190,26 +273,33 @@ export const createSender = (options: SenderOptions): Sender => {
       marks: more.marks?.map(String),
       consent,
       plan: options.plan,
+      purpose,
       clock_offset_ms: offset === 0 ? undefined : offset,
       dropped_before: lost === 0 ? undefined : lost,
     };
+    for (const a of added) {
+      const made = safely(() => a.each?.(message));
+      if (made === null) return;
+      message = made ?? message;
+    }
+    early?.add(message.id);
     const { debug } = options;
     if (typeof debug === 'function') safely(() => say(message, debug(message)));
-    if (gated()) {
+    if (waits) {
       held.push(message);
-      if (held.length > (options.maxWaiting ?? 5000)) held.shift();
+      if (held.length > bound && held.shift()) queue.dropped++;
       return;
     }
-    queue.add(message);
-    if (queue.length >= limit && resting === 'no') void pump();
+    enqueue(message);
+    if (queue.length >= limit && resting === NOT) void pump();
     else later(waitMs);
   };
 
   const later = (ms: number): void => {
-    if (timer !== undefined || stopped) return;
+    if (timer || stopped) return;
     timer = setTimeout(() => {
       timer = undefined;
-      resting = 'no';
+      resting = NOT;
       void pump();
     }, ms);
     // A program that has nothing else to do ends by `stop`, not by waiting for this.
@@ -223,14 +313,14 @@ export const createSender = (options: SenderOptions): Sender => {
   const rest = (ms: number, told = false): void => {
     clearTimeout(timer);
     timer = undefined;
-    resting = told ? 'told' : 'own';
+    resting = told ? TOLD : OWN;
     later(ms);
   };
 
   /** What the intake will not take by itself goes behind all else: it is let go once others were taken after it was refused. Whether to go on. */
   const setAside = (message: WireMessage, why: string): boolean => {
     const before = refused.get(message.id);
-    if (before !== undefined && takes > before) {
+    if (takes > before!) {
       refused.delete(message.id);
       queue.remove([message]);
       trouble(`A message was let go. ${why}`);
@@ -242,18 +332,38 @@ export const createSender = (options: SenderOptions): Sender => {
     return queue.length > refused.size;
   };
 
-  const learnClock = ({ answer, tookMs }: Extract<Outcome, { then: 'taken' }>): void => {
+  const learnClock = ({ heard: answer, tookMs }: Extract<Outcome, { then: 'taken' }>): void => {
     if (answer.now === undefined || options.now) return;
     const offset = Math.round(answer.now - (Date.now() - tookMs / 2));
-    if (Math.abs(offset - offsetMs()) > CLOCK_TOLERANCE_MS) store.write(offsetKey, String(offset));
+    if (early || Math.abs(offset - offsetMs()) > CLOCK_TOLERANCE_MS) store.write(offsetKey, String(offset));
+    const before = early;
+    early = undefined;
+    if (before && Math.abs(offset) >= CLOCK_TOLERANCE_MS)
+      // What may have left the device stays as it was told.
+      queue.change((m) =>
+        before.has(m.id) && !left.has(m.id)
+          ? { ...m, time: new Date(Date.parse(m.time) + offset).toISOString(), clock_offset_ms: offset }
+          : m,
+      );
+  };
+
+  const goOnLater = ({ why, afterMs, told }: Extract<Outcome, { then: 'again' }>): void => {
+    trouble(why);
+    rest(afterMs ?? pause(), told);
   };
 
   const run = async (): Promise<void> => {
-    while (queue.length > 0 && !gated()) {
-      if (left.size > 0 && !leaving) {
+    while (queue.length > 0) {
+      if ((left.size > 0 || asks) && !leaving) {
         // Until it was answered nothing of it is given to the browser once more.
         const asked = [...left];
-        queue.remove(await known(endpoint, key, asked));
+        const outcome = await ask(endpoint, key, asked);
+        if (outcome.then === 'again') return goOnLater(outcome);
+        asks = false;
+        if (outcome.then === 'taken') {
+          learnClock(outcome);
+          queue.remove(outcome.heard.known!);
+        }
         for (const id of asked) left.delete(id);
         continue;
       }
@@ -275,22 +385,18 @@ export const createSender = (options: SenderOptions): Sender => {
         }
         continue;
       }
-      if (outcome.then === 'again') {
-        trouble(outcome.why);
-        if (options.debug) console.warn(`Signal Post: ${outcome.why}`);
-        return rest(outcome.afterMs ?? pause(), outcome.told);
-      }
+      if (outcome.then === 'again') return goOnLater(outcome);
       queue.remove(messages);
       attempt = 0;
       takes++;
       if (outcome.then === 'smaller') trouble('A message was let go. Too large.');
       else {
         learnClock(outcome);
-        safely(() => options.onAnswer?.(outcome.answer, messages));
+        safely(() => options.onAnswer?.(outcome.heard, messages));
         if (options.debug)
-          for (const a of outcome.answer.answers ?? []) {
+          for (const a of outcome.heard.answers ?? []) {
             const message = messages[a.index];
-            if (message) say(message, a.findings ?? (a.detail === undefined ? [] : [{ code: 'rejected', sentence: a.detail, fix: '' }]));
+            if (message) say(message, a.findings ?? (a.detail ? [{ sentence: a.detail, fix: '' }] : []));
           }
       }
       limit = Math.min(batch, limit * 2);
@@ -298,10 +404,10 @@ export const createSender = (options: SenderOptions): Sender => {
   };
 
   const pump = (): Promise<void> => {
-    if (resting === 'told') return pumping ?? Promise.resolve();
+    if (resting === TOLD) return pumping ?? Promise.resolve();
     clearTimeout(timer);
     timer = undefined;
-    resting = 'no';
+    resting = NOT;
     pumping ??= run()
       .catch((e: unknown) => (trouble(String(e)), rest(pause())))
       .finally(() => {
@@ -312,35 +418,29 @@ export const createSender = (options: SenderOptions): Sender => {
 
   /** When a page goes, it may have no time for an answer. What is given to the browser stays kept: the same ID makes a second time harmless. */
   const hand = (): void => {
-    if (gated() || resting === 'told') return;
+    if (resting === TOLD) return;
     const messages = queue.head(batch, BEACON_SIZE, left);
     if (messages[0] && safely(() => navigator.sendBeacon(endpoint, JSON.stringify({ key, messages })))) onWay(messages);
   };
   const onHidden = (): void => {
     leaving = document.visibilityState === 'hidden';
-    if (leaving && resting === 'no') void pump();
+    if (leaving && resting === NOT) void pump();
   };
   const onOnline = (): void => {
     attempt = 0;
     void pump();
   };
-  const endInteractions =
-    options.interactions && hasPage
-      ? watchInteractions(options.interactions === true ? document : options.interactions, (element) =>
-          put('interaction', undefined, { element: { ...element } }),
-        )
-      : () => undefined;
-
+  const listening = new AbortController();
   let release: (() => void) | undefined;
   const lookedAfter = new Set([lane]);
   const takeFrom = (other: string): void => {
     const messages = queue.adopt(other);
     onWay(messages);
-    if (messages[0] && resting === 'no') rest(SOON_MS);
+    if (messages[0] && resting === NOT) rest(SOON_MS);
   };
   /** Takes over what another page keeps as soon as that page is gone. */
   const lookAfter = (other: string): void => {
-    if (locks === undefined || lookedAfter.has(other)) return;
+    if (!locks || lookedAfter.has(other)) return;
     lookedAfter.add(other);
     void locks
       .request(prefix + other, () => {
@@ -351,27 +451,25 @@ export const createSender = (options: SenderOptions): Sender => {
   };
   /** Another page keeps something. */
   const onKept = ({ key: kept }: StorageEvent): void => {
-    const other = kept?.startsWith(`${prefix}queue/`) ? kept.slice(prefix.length + 6).split('/')[0] : undefined;
-    if (other !== undefined && !gated()) lookAfter(other);
+    const other = kept?.startsWith(`${prefix}queue/`) && kept.slice(prefix.length + 6).split('/')[0];
+    if (other && !gated()) lookAfter(other);
   };
   /** What other pages of this sender left is taken over as soon as nobody else looks after it. */
   const takeOver = (): void => {
     if (gated()) return;
-    if (locks === undefined) {
-      takeFrom(lane);
-      return;
-    }
+    if (!locks) return takeFrom(lane);
     void locks.request(prefix + lane, () => new Promise<void>((done) => (release = done))).catch(() => undefined);
     for (const other of queue.lanes()) lookAfter(other);
   };
   takeOver();
   // Made at once, so that a second page of a new visitor finds it.
-  if (!gated() && options.idKinds?.anonymous !== '') void identity.anonymous;
+  if (!gated() && anonymousKind !== '') void identity.anonymous;
   if (hasPage) {
-    document.addEventListener('visibilitychange', onHidden);
-    addEventListener('pagehide', hand);
-    addEventListener('online', onOnline);
-    addEventListener('storage', onKept);
+    const { signal } = listening;
+    document.addEventListener('visibilitychange', onHidden, { signal });
+    addEventListener('pagehide', hand, { signal });
+    addEventListener('online', onOnline, { signal });
+    addEventListener('storage', onKept, { signal });
   }
 
   /** An application's call never fails by this: what is wrong is told. */
@@ -385,52 +483,64 @@ export const createSender = (options: SenderOptions): Sender => {
       }
     };
 
-  return {
+  const calls = (scene: Scene, base?: More): Calls => ({
     // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
-    event: guarded((name, properties, more) => put('event', String(name), properties, more)),
+    event: guarded((name, properties, more) => put(scene, 'event', String(name), properties, { ...base, ...more })),
     view: guarded((shown, properties, more) => {
-      page = shown;
-      lastPath = hasPage ? location.pathname : '';
-      once = new Set();
-      put('view', undefined, properties, { ...more, page: shown });
+      scene.page = shown;
+      scene.once = new Set();
+      if (hasPage) lastPath = location.pathname;
+      put(scene, 'view', undefined, properties, { ...base, ...more, page: shown });
     }),
-    interaction: guarded((element, more) => put('interaction', undefined, { element }, more)),
+    interaction: guarded((element, more) => put(scene, 'interaction', undefined, { element }, { ...base, ...more })),
     identify: guarded((user, userProperties, quietly = false) => {
-      if (consent === 'denied') return;
+      if ((base?.consent ?? stateOf()) === 'denied') return;
       // eslint-disable-next-line @typescript-eslint/no-unnecessary-type-conversion -- scripts without types give what they like
-      identity.setUser(String(user));
-      if (!quietly) put('identify', undefined, undefined, userProperties === undefined ? {} : { userProperties });
+      scene.setUser(String(user));
+      if (!quietly) put(scene, 'identify', undefined, undefined, { ...base, ...(userProperties && { userProperties }) });
     }),
+  });
+
+  const sender: Sender = {
+    ...calls(here),
+    for(ids, more) {
+      const own = texts(ids);
+      return calls(
+        { page: '', once: new Set(), ids: () => own, setUser: (user) => void (userKind !== '' && (own[userKind] = user)) },
+        more,
+      );
+    },
     signOut() {
       identity.setUser(undefined);
       if (options.rotateOnSignOut !== false) identity.rotate();
     },
     rotate: () => identity.rotate(),
     consent: guarded((given) => {
-      const before = consent;
-      consent = given;
-      if (given === 'granted') {
-        if (before !== undefined && before !== 'granted') {
-          const known = { anonymous: identity.anonymous, user: identity.user };
-          identity = new Identity(store, prefix, () => known.anonymous);
-          if (known.user !== undefined) identity.setUser(known.user);
-          takeOver();
-          const kept = identity.anonymous;
-          const kind = options.idKinds?.anonymous ?? 'anonymous';
-          // A visitor of before is the same one: what was held is sent under the ID that is kept.
-          for (const m of held)
-            queue.add({ ...m, consent: given, ids: m.ids[kind] === known.anonymous ? { ...m.ids, [kind]: kept } : m.ids });
-          held = [];
-        }
-        void pump();
-        return;
+      const before = stateOf();
+      hear(given);
+      const after = stateOf();
+      const kept = { anonymous: identity.anonymous, user: identity.user };
+      if (after === 'granted' && closed(before)) {
+        identity = new Identity(store, prefix, () => kept.anonymous);
+        if (kept.user !== undefined) identity.setUser(kept.user);
+        takeOver();
+      } else if (after !== 'granted') {
+        if (after === 'denied') identity.forget();
+        if (!closed(before)) identity = new Identity(memoryStore(), prefix, () => messageId(Date.now()));
       }
-      if (given === 'denied') {
-        held = [];
-        queue.clear();
-        identity.forget();
+      const back = queue.takeOut((m) => closed(stateOf(m.purpose)));
+      for (const m of back) passed.add(m.id);
+      const waiting = [...back, ...held];
+      held = [];
+      for (const m of waiting) {
+        const consent = stateOf(m.purpose);
+        // A visitor of before is the same one: what was held is sent under the ID that is kept.
+        const ids =
+          m.ids[anonymousKind] === kept.anonymous && after === 'granted' ? { ...m.ids, [anonymousKind]: identity.anonymous } : m.ids;
+        if (consent === 'granted') enqueue({ ...m, consent, ids });
+        else if (consent !== 'denied') held.push(m);
       }
-      if (before === undefined || before === 'granted') identity = new Identity(memoryStore(), prefix, () => messageId(Date.now()));
+      void pump();
     }),
     get anonymousId() {
       return identity.anonymous;
@@ -447,19 +557,17 @@ export const createSender = (options: SenderOptions): Sender => {
       if (queue.length > 0) await pump();
     },
     async stop() {
-      endInteractions();
-      if (hasPage) {
-        document.removeEventListener('visibilitychange', onHidden);
-        removeEventListener('pagehide', hand);
-        removeEventListener('online', onOnline);
-        removeEventListener('storage', onKept);
-      }
+      for (const a of added) safely(() => a.end?.());
+      listening.abort();
       await pumping;
-      resting = 'no';
+      resting = NOT;
       await pump();
       stopped = true;
       clearTimeout(timer);
       release?.();
     },
   };
+  for (const add of options.with ?? []) added.push(safely(() => add(sender)) ?? {});
+  for (const a of added) safely(() => a.begin?.());
+  return sender;
 };

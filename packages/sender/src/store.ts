@@ -36,7 +36,7 @@ export const memoryStore = (): Store => {
 
 /** The browser's own storage where there is one that can be written to. */
 export const defaultStore = (): Store => {
-  const storage = safely(() => (typeof localStorage === 'undefined' ? undefined : localStorage));
+  const storage = safely(() => localStorage as Storage | undefined);
   if (storage === undefined) return memoryStore();
   const store = storeOf(storage);
   const probe = 'signal-post/probe';

@@ -46,14 +46,18 @@ export const intake = endpoint({
   },
 });
 
-/** What a sender asks before it sends what another page left behind. */
+const messageIds = z.array(z.string().min(1).max(200)).max(5000);
+
+/** What a sender asks before it sends what another page left behind, and before it sends for the first time on a device whose clock it does not know. */
 export const intakeKnown = endpoint({
   method: 'POST',
   path: '/intake/known',
   title: 'Which messages of the key’s source were taken already',
   role: 'write key',
   answeredBy: 'intake',
-  body: z.array(z.string().min(1).max(200)).max(5000).describe('IDs of messages.'),
-  answer: answer<readonly { readonly id: string }[]>('Those that were taken, in any order.'),
+  body: z.union([z.object({ ids: messageIds }), messageIds]).describe('IDs of messages; none where the time alone is asked for.'),
+  answer: answer<{ readonly known: readonly { readonly id: string }[]; readonly now: number } | readonly { readonly id: string }[]>(
+    'Those that were taken, in any order, and the time of the server, UTC epoch ms; a plain list is answered by a list.',
+  ),
   errors: { 401: 'The write key is wrong, or has ended.', 429: 'Too many wrong keys came from this address; wait for `retry-after`.' },
 });

@@ -83,6 +83,10 @@ export interface Looks<Params> {
   'unplanned kind'(kind: string): Params | undefined;
   /** At a required property that is not there. */
   'missing property'(property: PropertyRef): Params | undefined;
+  /** At the share of devices from which the message was sent, where that is not all. */
+  'sample rate'(rate: number): Params | undefined;
+  /** At how many messages were let go on the device before it. */
+  'lost before'(count: number): Params | undefined;
   /** At a property that is not planned on its event; `planned` are the names in the same place. */
   'unplanned property'(property: PropertyRef, planned: readonly string[]): Params | undefined;
   /** At a user property that is not planned; `planned` are the names in the same place. */

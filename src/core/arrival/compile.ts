@@ -14,6 +14,7 @@ import {
   NONE,
   pageTest,
   propertyTest,
+  shareTest,
   severitiesOf,
   unplannedTest,
   unplannedValueTest,
@@ -55,7 +56,8 @@ interface Level {
 export interface Checker {
   /** The findings on a message, in the order of its own keys, then what is missing. An empty array is shared: do not change it. */
   check(
-    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> & Partial<Pick<Message, 'userProperties' | 'page' | 'id' | 'release'>>,
+    message: Pick<Message, 'kind' | 'name' | 'ids' | 'properties'> &
+      Partial<Pick<Message, 'userProperties' | 'page' | 'id' | 'release' | 'sampleRate' | 'lostBefore'>>,
   ): readonly MessageFinding[];
   /** Whether the plan knows an event of this name. */
   knows(name: string): boolean;
@@ -139,6 +141,7 @@ export const compileChecker = (plan: Plan): Checker => {
   const testUnplanned = unplannedValueTest(severityOf, 'properties');
   const testPage = pageTest(severityOf);
   const testEnvelope = envelopeTest(severityOf);
+  const testShare = shareTest(plan, severityOf);
   /** Most begin with a letter or a digit, which is seen at once. */
   const isOdd = (value: string | undefined): value is string =>
     value !== undefined && value !== '' && value.charCodeAt(0) !== 47 && !isPlain(value.charCodeAt(0));
@@ -174,6 +177,8 @@ export const compileChecker = (plan: Plan): Checker => {
         const onPage = testPage(message.page);
         if (onPage) (found ??= []).push(onPage);
       }
+      if (message.sampleRate !== undefined || message.lostBefore !== undefined)
+        (found ??= []).push(...testShare(message.sampleRate, message.lostBefore));
       if (message.kind !== 'event') return unplannedIn(properties, found) ?? NONE;
       const event = events.get(message.name);
       if (!event || (former.size > 0 && former.has(message.name))) {

@@ -204,6 +204,23 @@ export const envelopeTest = (severityOf: SeverityOf): ((field: 'id' | 'release' 
 /** Words such as "test" are releases and IDs as good as any. */
 const OPENS_TEMPLATE = /^\s*[{$<%[#]/;
 
+/** Test of what a sender says of all that it does not send. */
+export const shareTest = (
+  plan: Plan,
+  severityOf: SeverityOf,
+): ((rate: number | undefined, lost: number | undefined) => readonly MessageFinding[]) => {
+  const onRate = looksAt('sample rate', plan, severityOf);
+  const onLost = looksAt('lost before', plan, severityOf);
+  const all = (looks: typeof onRate | typeof onLost, field: string, n: number | undefined): MessageFinding[] =>
+    n === undefined
+      ? []
+      : looks.flatMap(({ look, found }) => {
+          const params = look(n);
+          return params === undefined ? [] : [found([field], params)];
+        });
+  return (rate, lost) => [...all(onRate, 'sample_rate', rate), ...all(onLost, 'dropped_before', lost)];
+};
+
 /** What is said of a required property that is not there, at its place. */
 export const missingTest = (plan: Plan, severityOf: SeverityOf): ((property: PropertyRef) => readonly MessageFinding[]) => {
   const looks = looksAt('missing property', plan, severityOf);

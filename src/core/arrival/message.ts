@@ -19,6 +19,10 @@ export interface Message {
   readonly environment?: string | undefined;
   readonly marks?: readonly Mark[] | undefined;
   readonly consent?: Consent | undefined;
+  /** The share of devices that send such messages, more than 0 and less than 1; left out where all do, or it is not said. */
+  readonly sampleRate?: number | undefined;
+  /** How many messages the sender let go before this one; left out where none. */
+  readonly lostBefore?: number | undefined;
 }
 
 export type RejectionReason = 'not an object' | 'no message ID' | 'no name' | 'no time' | 'time not RFC 3339' | 'bad field' | 'too large';
@@ -95,7 +99,7 @@ const carriedProblem = ({ marks, consent, environment }: Record<string, unknown>
 
 /** Reads a parsed JSON value as a message.
  *  Shape: fields `id`, `name`, `time` (RFC 3339 with zone), and optionally `kind`, `ids`, `properties`, `user_properties`,
- *  `release`, `page`, `marks`, `consent`, `environment`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
+ *  `release`, `page`, `marks`, `consent`, `environment`, `sample_rate`, `dropped_before`; further fields are left alone, they stay in the raw message. Identifiers that are numbers become text.
  *  Errors: a rejection with its reason; nothing throws.
  *  Source: own format; times by RFC 3339.
  */
@@ -111,6 +115,8 @@ export const readMessage = (v: unknown): ReadResult => {
     user_properties: userProperties = EMPTY,
     release = '',
     page = '',
+    sample_rate: rate,
+    dropped_before: lost,
   } = v;
   if (typeof id !== 'string' || id === '' || id.length > 200)
     return no('no message ID', '`id` is text of 1 to 200 characters that stays the same when a message is sent again.');
@@ -171,6 +177,8 @@ export const readMessage = (v: unknown): ReadResult => {
       environment: v['environment'] as string | undefined,
       marks: v['marks'] as readonly Mark[] | undefined,
       consent: v['consent'] as Consent | undefined,
+      sampleRate: typeof rate === 'number' && rate > 0 && rate < 1 ? rate : undefined,
+      lostBefore: typeof lost === 'number' && lost > 0 && Number.isSafeInteger(lost) ? lost : undefined,
     },
   };
 };

@@ -54,6 +54,8 @@ export const GATE_OF: Readonly<Record<Said['code'], LoweredGate | undefined>> = 
   'id-elsewhere': 'complete',
   'turned-away': 'complete',
   'too-old': 'complete',
+  'from-sample': 'complete',
+  'lost-before': 'complete',
   'late-arrival': 'fresh',
   'clock-ahead': 'fresh',
   'clock-behind': 'fresh',

@@ -9,6 +9,9 @@ import type { Interaction } from './successors';
 export const ELEMENT_TEXT = ['element', 'text'] as const;
 export const ELEMENT_ROLE = ['element', 'role'] as const;
 export const ELEMENT_PLACE = ['element', 'place'] as const;
+export const ELEMENT_ID = ['element', 'id'] as const;
+export const ELEMENT_LINK = ['element', 'link'] as const;
+export const ELEMENT_FORM = ['element', 'form'] as const;
 
 /** More distinct elements than these are not told apart: texts that are written by people, say. */
 const MAX_ELEMENTS = 5000;

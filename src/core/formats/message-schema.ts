@@ -59,6 +59,9 @@ export const messageSchema = (plan: Plan, event: PlanEvent): JsonSchema => {
       environment: { type: 'string' },
       marks: { type: 'array', items: { enum: MARKS } },
       consent: { enum: CONSENTS },
+      // Whatever else they say is left alone.
+      sample_rate: { description: 'The share of devices that send such messages, more than 0 and less than 1.' },
+      dropped_before: { description: 'How many messages the sender let go before this one.' },
     },
   };
 };

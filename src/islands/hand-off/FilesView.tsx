@@ -76,8 +76,21 @@ export const FilesView = () => {
             title="Sender, as a package"
             note={`npm install ${origin}/downloads/signal-post-sender.tgz`}
           />
-          <Row href="/downloads/signal-post-sender.js" title="Sender, one file" note="without dependencies, for browsers and Node.js" />
-          <Row href="/downloads/signal-post-sender.d.ts" title="Types of the sender" note="to put beside it" />
+          <Row
+            href="/downloads/signal-post-sender.js"
+            title="Sender, one file"
+            note="without dependencies, for browsers and Node.js; its types are in signal-post-sender.d.ts"
+          />
+          <Row
+            href="/downloads/signal-post-page.js"
+            title="What a page adds"
+            note="interactions, views, page context, sampling; goes beside the sender"
+          />
+          <Row
+            href="/downloads/signal-post-script.js"
+            title="Sender as a script"
+            note="for pages without modules; signal-post-stub.js keeps what happens until it is loaded"
+          />
           <Row href="/downloads/signal-post-checker.js" title="Checker" note="for the sender’s debug mode: findings in the console" />
         </tbody>
       </table>

@@ -1,4 +1,5 @@
 /** Each check on a message, by a table: the nearest value that it finds and the nearest that it lets pass, with the place, the words and what is expected. */
+import { readMessage } from '../../../src/core/arrival/message';
 import { describe, expect, test } from 'vitest';
 import { compileChecker } from '../../../src/core/arrival/compile';
 import { messageChecks, valueChecks } from '../../../src/core/arrival/checks/index';
@@ -34,9 +35,11 @@ interface Sent {
   readonly ids?: Record<string, string>;
   readonly properties?: Record<string, unknown>;
   readonly userProperties?: Record<string, unknown>;
+  readonly sampleRate?: number;
+  readonly lostBefore?: number;
 }
-const found = ({ name = 'Tool Lent', ids = { user: 'm-1' }, properties = {}, userProperties = {} }: Sent, isWhole = false) =>
-  checker.check({ kind: 'event', name, ids, properties: isWhole ? properties : { ...GOOD, ...properties }, userProperties });
+const found = ({ name = 'Tool Lent', ids = { user: 'm-1' }, properties = {}, userProperties = {}, ...said }: Sent, isWhole = false) =>
+  checker.check({ kind: 'event', name, ids, properties: isWhole ? properties : { ...GOOD, ...properties }, userProperties, ...said });
 const codes = (sent: Sent): string[] => found(sent).map((f) => f.code);
 const p = (properties: Record<string, unknown>): Sent => ({ properties });
 
@@ -84,6 +87,9 @@ const TABLE: readonly (readonly [code: string, Sent, path: string, sentence: str
   ['malformed-identifier', { ids: { user: 'x-1' } }, 'ids.user', '`Tool Lent` came with "x-1" as its user ID, which is not of the pattern ^m-\\d+$.'],
   ['unplanned-identifier', { ids: { user: 'm-1', guest: 'g' } }, 'ids.guest', ''],
   ['unplanned-user-property', { userProperties: { homehall: 'North' } }, 'user_properties.homehall', ''],
+  ['from-sample', { sampleRate: 0.1 }, 'sample_rate', '`Tool Lent` was sent from a sample: 10 % of devices send it.'],
+  ['lost-before', { lostBefore: 1 }, 'dropped_before', '`Tool Lent` says that 1 message before it was let go on the device.'],
+  ['lost-before', { lostBefore: 1200 }, 'dropped_before', '`Tool Lent` says that 1,200 messages before it were let go on the device.'],
   ['swapped-user-property', { userProperties: { South: 'home_hall' } }, 'user_properties.home_hall', ''],
 ]; // prettier-ignore
 
@@ -106,6 +112,16 @@ describe('is found', () => {
     const [f] = found(p({ tool: 'x'.repeat(5000) }));
     expect(JSON.stringify(f!.params).length).toBeLessThan(400);
   });
+});
+
+test('what a sender says of all that it does not send is read out of the message; what is no share and no number says nothing', () => {
+  const said = (fields: object): unknown[] => {
+    const read = readMessage({ id: 'm', name: 'Tool Lent', time: '2026-03-01T09:30:00Z', ...fields });
+    return read.ok ? [read.message.sampleRate, read.message.lostBefore] : [read.rejected.reason];
+  };
+  expect(said({ sample_rate: 0.25, dropped_before: 3 })).toEqual([0.25, 3]);
+  for (const odd of [0, 1, 10, -0.5, NaN, '0.5', null, {}]) expect(said({ sample_rate: odd })).toEqual([undefined, undefined]);
+  for (const odd of [0, -1, 1.5, Infinity, '3', null, []]) expect(said({ dropped_before: odd })).toEqual([undefined, undefined]);
 });
 
 test('every check of a message is in the table, or named here with where it is tested', () => {

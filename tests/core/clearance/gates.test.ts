@@ -263,6 +263,9 @@ test('findings lower the gate that they speak of, by how much they touch the fig
   expect(gate(finding('silence', { count: 0, outOf: 0 }), 'complete').signal).toBe('stop');
   expect(gate(finding('volume-change', { severity: 'caution' }), 'complete').signal).toBe('caution');
   expect(gate(finding('double-fire', { count: 4, outOf: 5000 }), 'complete').signal).toBe('clear');
+  // What was sampled, or let go on the device, is missing, however few messages say so.
+  expect(gate(finding('from-sample', { count: 4, outOf: 5000 }), 'complete').signal).toBe('stop');
+  expect(gate(finding('lost-before', { severity: 'caution', count: 4, outOf: 5000 }), 'complete').signal).toBe('caution');
   expect(gate(finding('clock-ahead'), 'fresh').signal).toBe('stop');
   expect(gate(finding('unit-suspicion'), 'conforming').signal).toBe('stop');
 });

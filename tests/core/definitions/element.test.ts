@@ -52,7 +52,7 @@ test('the conditions proposed for an element take it again: by its own name, els
     inside('a', {}, 'Ask about this tool'),
     inside('button', {}, ''),
     inside('button', {}, 'Ask a librarian'),
-  ].map(elementOf);
+  ].map((e) => elementOf(e));
   const table = new MessageTable();
   elements.forEach((element, i) =>
     table.append({

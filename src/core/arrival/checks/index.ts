@@ -3,7 +3,9 @@
  */
 import { emptyValue } from './empty-value';
 import { formerName } from './former-name';
+import { fromSample } from './from-sample';
 import { identifierAsProperty } from './identifier-as-property';
+import { lostBefore } from './lost-before';
 import { malformedIdentifier } from './malformed-identifier';
 import { noIdentifier } from './no-identifier';
 import { outOfRange } from './out-of-range';
@@ -33,4 +35,6 @@ export const messageChecks = [
   unplannedIdentifier,
   swappedUserProperty,
   unplannedUserProperty,
+  fromSample,
+  lostBefore,
 ] as const;

@@ -124,6 +124,7 @@ export const typescriptOf = ({ plan, number, contentHash }: WrittenPlan, sourceI
       'Timestamp',
       'Values',
       'More',
+      'Calls',
       'Sender',
       'SenderOptions',
       'PLAN',
@@ -167,7 +168,7 @@ export const typescriptOf = ({ plan, number, contentHash }: WrittenPlan, sourceI
         : `{ ...more, oncePerView: ${JSON.stringify(`${e.name} `)} + String(${given === 'properties: ' ? milestone : milestone.replace('properties', 'properties?.')}) }`;
     const argument = own.length === 0 ? '' : `${given}${large}, `;
     return [
-      `${own.length === 0 ? '' : `export type ${large} = ${typeText(planned, [], '')};\n`}${doc}export const ${small} = (to: Sender, ${argument}more?: More): void =>\n  to.event(${JSON.stringify(e.name)}, ${own.length === 0 ? '{}' : 'properties'}, ${more});\n`,
+      `${own.length === 0 ? '' : `export type ${large} = ${typeText(planned, [], '')};\n`}${doc}export const ${small} = (to: Calls, ${argument}more?: More): void =>\n  to.event(${JSON.stringify(e.name)}, ${own.length === 0 ? '{}' : 'properties'}, ${more});\n`,
     ];
   });
   for (const [, u] of users) if (isOfUnit(u)) used.add(u.unit);
@@ -175,11 +176,11 @@ export const typescriptOf = ({ plan, number, contentHash }: WrittenPlan, sourceI
   const userType =
     users.length === 0
       ? ''
-      : `\n/** What is known of somebody. */\nexport type UserProperties = {\n${users.map(([, u]) => `${comment(about(u, undefined), '  ')}  readonly ${keyText(u.name)}?: ${scalarType(u)};\n`).join('')}};\n\n/** Somebody is known now. */\nexport const identify = (to: Sender, user: string, userProperties?: UserProperties): void => to.identify(user, userProperties);\n`;
+      : `\n/** What is known of somebody. */\nexport type UserProperties = {\n${users.map(([, u]) => `${comment(about(u, undefined), '  ')}  readonly ${keyText(u.name)}?: ${scalarType(u)};\n`).join('')}};\n\n/** Somebody is known now. */\nexport const identify = (to: Calls, user: string, userProperties?: UserProperties): void => to.identify(user, userProperties);\n`;
   const version = number > 0 ? `version ${number}` : 'the draft';
   return `// Typed calls for ${version} of the tracking plan “${settingsOf(plan).name.replaceAll(/[\r\n\u2028\u2029]/g, ' ')}”${source ? `, source ${source.name.replaceAll(/[\r\n\u2028\u2029]/g, ' ')}` : ''}. Generated: change the plan, not this file.
 // Plan ${contentHash}
-import { createSender, type More, type Sender, type SenderOptions${/\bValues\b/.test(bodies.join('') + userType) ? ', type Values' : ''} } from 'signal-post-sender';
+import { createSender, type Calls, type More, type Sender, type SenderOptions${/\bValues\b/.test(bodies.join('') + userType) ? ', type Values' : ''} } from 'signal-post-sender';
 
 /** The plan that this file was generated from. It is sent along, so that arrivals know which version a build was made from. */
 export const PLAN = { version: ${number}, hash: ${JSON.stringify(contentHash)} } as const;
