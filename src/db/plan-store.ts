@@ -132,6 +132,7 @@ export const applyChangeIn = async (
   known: Revisions,
   label: string,
   author: string,
+  at = new Date(),
 ): Promise<EditOutcome> => {
   // One change after the other, so that they become visible in the order of their numbers.
   await sql`select pg_advisory_xact_lock(${LOCKS.change})`.execute(tx);
@@ -194,7 +195,7 @@ export const applyChangeIn = async (
             id,
             rev: revisions[kind]![id]!,
             body: JSON.stringify(table[id]),
-            updated_at: new Date(),
+            updated_at: at,
           })),
         )
         .onConflict((c) =>
@@ -208,14 +209,14 @@ export const applyChangeIn = async (
   }
   const row = await tx
     .insertInto('plan_changes')
-    .values({ workspace_id: THE_WORKSPACE, author, label, edits: JSON.stringify(edits) })
+    .values({ workspace_id: THE_WORKSPACE, at, author, label, edits: JSON.stringify(edits) })
     .returning('seq')
     .executeTakeFirstOrThrow();
   await sql`select pg_notify(${PLAN_CHANNEL}, ${row.seq})`.execute(tx);
   return { ok: true, change: Number(row.seq), revisions };
 };
 
-/** Applies edits, all or none, and writes them to the log.
+/** Applies edits, all or none, and writes them to the log. Shape: `at` where it is a history that is written.
  *  Errors: an edit that no longer fits comes back as the problem with both values; nothing is written then.
  */
 export const applyChange = async (
@@ -224,9 +225,10 @@ export const applyChange = async (
   known: Revisions,
   label: string,
   author: string,
+  at?: Date,
 ): Promise<EditOutcome> => {
   try {
-    return await db.transaction().execute((tx) => applyChangeIn(tx, edits, known, label, author));
+    return await db.transaction().execute((tx) => applyChangeIn(tx, edits, known, label, author, at));
   } catch (e) {
     if (e instanceof Conflict) return { ok: false, problem: e.problem };
     if (e instanceof Refused) return { ok: false, refusal: e.refusal };

@@ -3,6 +3,7 @@ import { takeIn } from '../server/intake';
 import { database } from '../server/context';
 import { applyChange, publish } from '../db/plan-store';
 import { clearWorkspace, ensureWorkspace, renameWorkspace, workspaceName } from '../db/workspace-store';
+import { DAY_MS } from '../core/time';
 import { FAULT_IDS, type FaultId } from './faults';
 import type { GeneratedMessage } from './generated';
 import { generate } from './generator';
@@ -18,6 +19,8 @@ export interface DemoOptions {
 
 export const DEMO_VISITORS = 8600;
 const GROUP = 4000;
+/** How long ago the first version was published. */
+const FIRST_MS = 57 * DAY_MS;
 /** The workspace's name until all is loaded, so that a loading that was broken off is known as such. */
 const LOADING = 'Oddment (loading)';
 
@@ -48,12 +51,13 @@ export const loadDemo = async ({
 }: DemoOptions): Promise<boolean> => {
   if ((await workspaceName(database())) === LOADING) await clearWorkspace(database());
   if (!(await ensureWorkspace(database(), LOADING))) return false;
-  const write = async (edits: Parameters<typeof applyChange>[1], label: string): Promise<void> => {
-    const outcome = await applyChange(database(), edits, {}, label, 'Maren (insight)');
+  const write = async (edits: Parameters<typeof applyChange>[1], label: string, at: Date): Promise<void> => {
+    const outcome = await applyChange(database(), edits, {}, label, 'Maren (insight)', at);
     if (!outcome.ok) throw new Error(`the demo plan does not apply: ${JSON.stringify(outcome)}`);
   };
-  await write(publishedEdits, 'First plan');
-  await publish(database(), 'Discover, join and borrow', 'Maren (insight)', new Date(now - 57 * 86_400_000));
+  // Written the day before it was published, as a history is.
+  await write(publishedEdits, 'First plan', new Date(now - FIRST_MS - DAY_MS));
+  await publish(database(), 'Discover, join and borrow', 'Maren (insight)', new Date(now - FIRST_MS));
   const messages = generate({ seed, now, visitors, faults });
   let done = 0;
   for (const group of [...inGroups(messages.slice(0, -NEWEST)), ...inRuns(messages.slice(-NEWEST))]) {
@@ -71,7 +75,7 @@ export const loadDemo = async ({
     done += group.length;
     progress?.(done, messages.length);
   }
-  await write(draftEdits, 'Workshops, a first try');
+  await write(draftEdits, 'Workshops, a first try', new Date(now - DAY_MS));
   await renameWorkspace(database(), 'Oddment');
   return true;
 };

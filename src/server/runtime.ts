@@ -13,6 +13,7 @@ class Runtime {
   private readonly direct: Direct[] = [];
   private readonly streams = new Set<() => void>();
   private readonly endings: (() => Promise<void>)[] = [];
+  private readonly begun = new Set<string>();
 
   /** Where this process answers; empty until the server listens. */
   get address(): string {
@@ -44,12 +45,20 @@ class Runtime {
     for (const end of this.streams) end();
   }
 
+  /** Begins something that a process has once, such as a port: also where the code that asks for it is loaded anew. */
+  once(what: string, begin: () => void): void {
+    if (this.begun.has(what)) return;
+    this.begun.add(what);
+    begin();
+  }
+
   /** What is to be done before the process ends, while the database is still there. */
   beforeEnd(work: () => Promise<void>): void {
     this.endings.push(work);
   }
 
   async stop(): Promise<void> {
+    this.begun.clear();
     await Promise.all(this.endings.splice(0).map((work) => work()));
     await this.database?.pool.end().catch(() => undefined);
     this.database = undefined;

@@ -68,5 +68,6 @@ export const mailboxAsked = (): boolean => mailboxPort() > 0;
 
 /** Where it is asked for. */
 export const mailboxWhereAsked = (): void => {
-  if (mailboxAsked()) void openMailbox(mailboxPort()).catch((e: unknown) => log.warn({ err: e }, 'the stand-in mailbox'));
+  if (mailboxAsked())
+    runtime.once('mailbox', () => void openMailbox(mailboxPort()).catch((e: unknown) => log.warn({ err: e }, 'the stand-in mailbox')));
 };

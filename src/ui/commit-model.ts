@@ -10,11 +10,11 @@ export interface Typed {
 
 export const NOTHING_TYPED: Typed = { text: undefined, before: '', problem: undefined };
 
-export const typing = (typed: Typed, value: string, text: string): Typed => ({
-  text,
-  before: typed.text === undefined ? value : typed.before,
-  problem: undefined,
-});
+/** Shape: what is again as it was is nothing typed, so that a change elsewhere is no conflict. */
+export const typing = (typed: Typed, value: string, text: string): Typed => {
+  const before = typed.text === undefined ? value : typed.before;
+  return text === value && value === before ? NOTHING_TYPED : { text, before, problem: undefined };
+};
 
 /** What is shown in the field, and below it. A value that changed elsewhere while somebody typed is said, and nothing of theirs is lost. */
 export const shownOf = (typed: Typed, value: string): { readonly text: string; readonly problem: string | undefined } =>
@@ -26,6 +26,9 @@ export const shownOf = (typed: Typed, value: string): { readonly text: string; r
           typed.problem ??
           (isStale(typed, value) ? `Changed elsewhere to “${value.slice(0, 60)}”. Enter keeps yours, Escape takes theirs.` : undefined),
       };
+
+/** Whether something is typed that is not kept: then undoing is of the field. */
+export const isTyped = (typed: Typed, value: string): boolean => typed.text !== undefined && typed.text !== value;
 
 export const isStale = (typed: Typed, value: string): boolean => typed.text !== undefined && value !== typed.before && value !== typed.text;
 

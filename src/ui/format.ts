@@ -1,5 +1,6 @@
 /** Numbers, shares and times as they are shown. */
 import { formatDistanceStrict } from 'date-fns';
+import { minorDigits } from '../core/plan/unit';
 
 const whole = new Intl.NumberFormat('en-GB');
 
@@ -19,9 +20,12 @@ const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 /** A number with at most two decimals. */
 export const decimal = (n: number): string => upToTwo.format(n);
 
-/** An amount with its unit; a currency as money. */
-export const amountText = (n: number, unit: string): string =>
-  unit === '' ? decimal(n) : /^[A-Z]{3}$/.test(unit) ? moneyText(n, unit) : `${decimal(n)} ${unit}`;
+/** An amount with its unit; what is in a currency as money. */
+export const amountText = (n: number, unit: string): string => {
+  const [, of, currency] = /^(minor|major) units of ([A-Z]{3})$/.exec(unit) ?? [];
+  if (currency !== undefined) return moneyText(of === 'minor' ? n / 10 ** minorDigits(currency) : n, currency);
+  return unit === '' ? decimal(n) : `${decimal(n)} ${unit}`;
+};
 
 const twoAlways = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 

@@ -1,6 +1,6 @@
 /** One way to edit a value where it is read: kept on Enter or on leaving, put back by Escape, with what is wrong below it. */
 import { useState, type ChangeEvent, type KeyboardEvent } from 'react';
-import { kept, NOTHING_TYPED, shownOf, typing } from './commit-model';
+import { isTyped, kept, NOTHING_TYPED, shownOf, typing } from './commit-model';
 
 type Field = HTMLInputElement | HTMLTextAreaElement;
 
@@ -15,6 +15,8 @@ export const useCommit = (value: string, save: (text: string) => string | void) 
     /** For an input; in a text of several lines Shift+Enter makes a new one. */
     field: {
       value: text,
+      // What the keys of the whole page ask: is undoing the field's, or the plan's?
+      'data-undo': isTyped(typed, value) ? 'field' : 'plan',
       'aria-invalid': problem !== undefined,
       onChange: (e: ChangeEvent<Field>) => setTyped(typing(typed, value, e.target.value)),
       onBlur: () => setTyped(kept(typed, value, 'leaving', save)),

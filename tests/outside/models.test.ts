@@ -5,7 +5,7 @@
 import { spawnSync } from 'node:child_process';
 import { mkdirSync, mkdtempSync, readdirSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { dirname, join } from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { modelsOf } from '../../src/analysis/models';
 import { sampleProperties } from '../../src/core/formats/ticket';
@@ -38,6 +38,11 @@ const colliding = planWith(
 );
 
 const directory = (): string => mkdtempSync(join(tmpdir(), 'models-'));
+const oneModel = async (plan: Plan, language: 'python' | 'go'): Promise<string> => {
+  const files = [...(await modelsOf(given(plan), language)).values()];
+  expect(files).toHaveLength(1);
+  return files[0]!;
+};
 const run = (command: string, args: readonly string[], cwd: string, env: NodeJS.ProcessEnv = {}): string => {
   const r = spawnSync(command, args, { cwd, encoding: 'utf8', env: { ...process.env, ...env } });
   return r.status === 0 ? 'ok' : `${command}: ${r.error?.message ?? ''}${r.stdout}${r.stderr}`.slice(0, 4000);
@@ -50,10 +55,13 @@ describe.each([
   it.each(['kotlin', 'swift', 'python', 'java', 'go', 'csharp'] as const)(
     'in %s: every wire name, version and hash; the same again',
     async (language) => {
-      const text = await modelsOf(given(plan), language);
-      expect(text).toContain('version 2');
-      expect(text).toContain(contentHash(plan));
-      expect(await modelsOf(given(plan), language)).toBe(text);
+      const files = await modelsOf(given(plan), language);
+      for (const each of files.values()) {
+        expect(each).toContain('version 2');
+        expect(each).toContain(contentHash(plan));
+      }
+      expect([...(await modelsOf(given(plan), language))]).toEqual([...files]);
+      const text = [...files.values()].join('\n');
       for (const [, e] of sentEvents(plan))
         for (const { property: p } of propertiesOf(plan, e))
           expect([p.name, text.includes(p.name) || text.includes('\\u')]).toEqual([p.name, true]);
@@ -62,7 +70,7 @@ describe.each([
 
   it('in Python: compiles, and gives a message back as it took it', async () => {
     const at = directory();
-    writeFileSync(join(at, 'plan_models.py'), await modelsOf(given(plan), 'python'));
+    writeFileSync(join(at, 'plan_models.py'), await oneModel(plan, 'python'));
     const used = plan === colliding ? [] : sentEvents(plan);
     const uses = used.flatMap(([, e], i) => [
       `v${i} = json.loads(${JSON.stringify(JSON.stringify(sampleProperties(plan, e)))})`,
@@ -75,7 +83,7 @@ describe.each([
 
   it('in Go: builds', async () => {
     const at = directory();
-    writeFileSync(join(at, 'plan.go'), await modelsOf(given(plan), 'go'));
+    writeFileSync(join(at, 'plan.go'), await oneModel(plan, 'go'));
     writeFileSync(join(at, 'go.mod'), 'module plan\n\ngo 1.19\n');
     expect(run('go', ['build', './...'], at, { GOFLAGS: '-mod=mod', GOPROXY: 'off', GOCACHE: join(tmpdir(), 'signal-post-go') })).toBe(
       'ok',
@@ -84,9 +92,10 @@ describe.each([
 
   it('in Java: compiles', async () => {
     const at = directory();
-    mkdirSync(join(at, 'plan'));
-    const [, ...files] = (await modelsOf(given(plan), 'java')).split(/^\/\/ ---- (.+)$/m);
-    for (let i = 0; i < files.length; i += 2) writeFileSync(join(at, 'plan', files[i]!), files[i + 1]!);
+    for (const [path, text] of await modelsOf(given(plan), 'java')) {
+      mkdirSync(dirname(join(at, path)), { recursive: true });
+      writeFileSync(join(at, path), text);
+    }
     const jars = readdirSync('/usr/share/java').filter((f) => /^jackson-(core|databind|annotations)\.jar$/.test(f));
     expect(jars).toHaveLength(3);
     const classpath = jars.map((j) => `/usr/share/java/${j}`).join(':');

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { isStale, kept, NOTHING_TYPED, shownOf, typing, type Typed } from '../../src/ui/commit-model';
+import { isStale, isTyped, kept, NOTHING_TYPED, shownOf, typing, type Typed } from '../../src/ui/commit-model';
 
 test('while nothing is typed the field follows the value, wherever that comes from', () => {
   expect(shownOf(NOTHING_TYPED, 'a')).toEqual({ text: 'a', problem: undefined });
@@ -75,4 +75,15 @@ test('whatever is typed, changed elsewhere, left and kept: nothing is saved that
       }
     }),
   );
+});
+
+test('what is again as it was is nothing typed: undoing is the plan’s then, and a change elsewhere is shown', () => {
+  const typed = typing(NOTHING_TYPED, 'a', 'a!');
+  expect([isTyped(NOTHING_TYPED, 'a'), isTyped(typed, 'a')]).toEqual([false, true]);
+  const back = typing(typed, 'a', 'a');
+  expect(back).toBe(NOTHING_TYPED);
+  expect(shownOf(back, 'theirs')).toEqual({ text: 'theirs', problem: undefined });
+  // Not where the value is another meanwhile: what is typed is still theirs against it.
+  expect(typing(typed, 'theirs', 'a')).toEqual({ text: 'a', before: 'a', problem: undefined });
+  expect(isTyped(typing(typed, 'theirs', 'theirs'), 'theirs')).toBe(false);
 });

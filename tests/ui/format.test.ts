@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { count, moneyText, percent } from '../../src/ui/format';
+import { amountText, count, moneyText, percent } from '../../src/ui/format';
 
 test('what is not all is never shown as all, and what is something never as nothing', () => {
   expect([0, 0.0001, 0.0005, 0.123, 0.9994, 0.9999, 1, undefined].map((s) => percent(s))).toEqual([
@@ -32,4 +32,10 @@ test('counts with separators, money in its currency, and what is no currency as 
     'JP¥300',
     '1.5 what',
   ]);
+});
+
+test('an amount of a currency is money, by its digits (ISO 4217); any other has its unit behind it', () => {
+  const said = (n: number, unit: string): string => amountText(n, unit).replaceAll('\u00a0', ' ');
+  expect([said(123_450, 'minor units of EUR'), said(300, 'minor units of JPY'), said(1500, 'minor units of KWD'), said(12.5, 'major units of EUR')]).toEqual(['€1,234.50', 'JP¥300', 'KWD 1.500', '€12.50']); // prettier-ignore
+  expect([said(5, 'd'), said(5, ''), said(700, 'minor units, each in its own currency')]).toEqual(['5 d', '5', '700 minor units, each in its own currency']); // prettier-ignore
 });

@@ -5,6 +5,7 @@ import { identifiersOf } from '../../core/arrival/me';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { entries } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { usePlan } from '../workplace/context';
 
 const OFFERED = 40;
@@ -69,13 +70,7 @@ export const MeBar = ({
     setOpen(false);
   };
   return (
-    <form
-      className="flex w-full items-center gap-2 px-3 pb-1"
-      onSubmit={(e) => {
-        e.preventDefault();
-        choose(text);
-      }}
-    >
+    <OpenForm onClose={() => setOpen(false)} className="flex w-full items-center gap-2 px-3 pb-1" onSubmit={() => choose(text)}>
       <input
         autoFocus
         list="identifiers-in-sight"
@@ -83,7 +78,6 @@ export const MeBar = ({
         placeholder="user ID, device ID or anonymous ID"
         value={text}
         onChange={(e) => setText(e.target.value)}
-        onKeyDown={(e) => e.key === 'Escape' && setOpen(false)}
         className="min-w-0 flex-1 border border-ink-2 bg-transparent px-2 py-0.5 wire placeholder:font-sans placeholder:text-ink-2"
       />
       <datalist id="identifiers-in-sight">
@@ -96,6 +90,7 @@ export const MeBar = ({
       <Button type="submit" className="text-sm">
         Show only me
       </Button>
-    </form>
+      <Cancel />
+    </OpenForm>
   );
 };

@@ -6,6 +6,7 @@ import { blank } from '../../core/plan/defaults';
 import { eventNamed } from '../../core/plan/plan-index';
 import { formulaFromMessages } from '../../core/questions/from-messages';
 import { Button } from '../../ui/Button';
+import { wantFocus } from '../../ui/focus-added';
 import { places } from '../workplace/place';
 import { usePlan, useWorkplace } from '../workplace/context';
 
@@ -47,6 +48,7 @@ export const PickBar = ({
     const saved = () => toast('The question is at the Questions station; add its decision and owner. Undo with Ctrl Z.');
     if (!store.apply([edit], 'Question from messages', saved)) return;
     onDone();
+    wantFocus(id);
     go(...places.question(id));
   };
   return (

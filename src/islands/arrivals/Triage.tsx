@@ -10,6 +10,7 @@ import { settingsOf } from '../../core/plan/plan';
 import { DateField } from '../../ui/DateField';
 import { dayBounds, dayOf } from '../../core/questions/calendar';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { dayText, instantText } from '../../ui/format';
 import { ask } from '../../client/api';
 import { authorName } from '../workplace/author';
@@ -67,7 +68,8 @@ export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string 
   const { reason: reasonProblem, until: untilProblem } = formState.errors;
   const problem = reasonProblem?.message ?? untilProblem?.message ?? error;
   return (
-    <form
+    <OpenForm
+      onClose={() => setOpen(false)}
       className="grid w-full max-w-[560px] grid-cols-2 gap-x-4 gap-y-2 border border-rule p-3"
       onSubmit={(e) =>
         void handleSubmit(({ until, ...given }) => {
@@ -116,10 +118,8 @@ export const Triage = ({ group, owner }: { group: TriagedFinding; owner: string 
         <Button look="full" type="submit" className="text-sm">
           Acknowledge
         </Button>
-        <Button look="quiet" className="text-sm" onClick={() => setOpen(false)}>
-          Cancel
-        </Button>
+        <Cancel />
       </p>
-    </form>
+    </OpenForm>
   );
 };

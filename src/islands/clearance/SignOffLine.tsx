@@ -84,6 +84,7 @@ export const SignOffLine = ({ clearance }: { clearance: QuestionClearance }) => 
           placeholder="On what ground?"
           action="Sign off"
           needsDay={false}
+          onClose={() => setForm(false)}
           onSend={(note, until) => ask('POST /api/sign-offs', { body: { questionId, note, until, author: authorName() } }).then(refresh)}
         />
       ) : null}

@@ -55,6 +55,7 @@ export const WaiveLine = ({ questionId, gate }: { questionId: Id; gate: Gate }) 
           placeholder="Why need it not hold the question up?"
           action={`Waive ${gate.gate}`}
           needsDay
+          onClose={() => setForm(false)}
           onSend={async (reason, until) => {
             if (until === null) throw new Error('Choose the last day on which it is waived.');
             await ask('POST /api/waivers', { body: { questionId, gate: gate.gate, reason, until, author: authorName() } });

@@ -3,6 +3,7 @@ import { zodResolver } from '@hookform/resolvers/zod';
 import { useForm } from 'react-hook-form';
 import { z } from 'zod';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 
 const FIELD = 'border border-rule bg-transparent px-1 text-sm placeholder:text-ink-2';
 
@@ -26,7 +27,8 @@ export const NewKeyForm = ({ onCreate, onCancel }: Props) => {
   });
   const problem = formState.errors.label?.message ?? formState.errors.perMinute?.message;
   return (
-    <form
+    <OpenForm
+      onClose={onCancel}
       className="mt-2 flex flex-wrap items-center gap-2"
       onSubmit={(e) =>
         void handleSubmit(({ label, perMinute }) =>
@@ -61,10 +63,8 @@ export const NewKeyForm = ({ onCreate, onCancel }: Props) => {
         <Button type="submit" look="full" className="text-sm" disabled={formState.isSubmitting}>
           Create key
         </Button>
-        <Button look="quiet" className="text-sm" onClick={onCancel}>
-          Cancel
-        </Button>
+        <Cancel />
       </span>
-    </form>
+    </OpenForm>
   );
 };

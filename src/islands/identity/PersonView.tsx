@@ -4,6 +4,7 @@ import { toast } from '../../ui/toast';
 import { settingsOf } from '../../core/plan/plan';
 import type { IdentifierNode } from '../../core/table/message-table';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { count, dayText, instantText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';
 import { IdentifierFinder } from '../arrivals/IdentifierFinder';
@@ -133,10 +134,10 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
                 {l.refused !== undefined ? (
                   <span className="text-stop">refused: {l.refused}</span>
                 ) : cutting === i ? (
-                  <form
+                  <OpenForm
+                    onClose={() => setCutting(undefined)}
                     className="flex justify-end gap-2"
-                    onSubmit={(e) => {
-                      e.preventDefault();
+                    onSubmit={() => {
                       if (reason.trim() !== '') cut(i);
                     }}
                   >
@@ -146,13 +147,13 @@ export const PersonView = ({ identifier }: { identifier: IdentifierNode | undefi
                       placeholder="Why they are two persons"
                       value={reason}
                       onChange={(e) => setReason(e.target.value)}
-                      onKeyDown={(e) => e.key === 'Escape' && setCutting(undefined)}
                       className="w-52 border border-ink-2 bg-transparent px-2 placeholder:text-ink-2"
                     />
                     <Button type="submit" className="text-sm" disabled={reason.trim() === ''}>
                       Cut
                     </Button>
-                  </form>
+                    <Cancel />
+                  </OpenForm>
                 ) : (
                   <button type="button" className="min-h-[24px] text-accent underline decoration-dotted" onClick={() => setCutting(i)}>
                     Cut …

@@ -3,6 +3,7 @@ import { Plus, X } from 'lucide-react';
 import { Choice, type Option } from '../../ui/Choice';
 import { DateField } from '../../ui/DateField';
 import { toast } from '../../ui/toast';
+import { focusAdded } from '../../ui/focus-added';
 import { INTERACTION_PROPERTIES, withDefinedEvents } from '../../core/definitions/planned';
 import {
   takesNone,
@@ -23,7 +24,7 @@ import { instantAt } from '../../core/questions/day-text';
 const SMALL = 'text-accent hover:bg-wash mx-0.5 inline-flex items-center gap-0.5 px-1 text-sm font-semibold align-middle min-h-[24px]';
 
 const Add = ({ text, onClick }: { text: string; onClick: () => void }) => (
-  <button type="button" className={SMALL} onClick={onClick}>
+  <button type="button" className={SMALL} onClick={(e) => focusAdded(e.currentTarget, onClick)}>
     <Plus size={12} />
     {text}
   </button>
@@ -321,7 +322,7 @@ export const DefinitionSentence = ({
       </p>
       <ul className="pl-5">
         {where.conditions.map((c, i) => (
-          <li key={`c${i}`}>
+          <li key={`c${i}`} data-line>
             {i > 0 ? <span className="text-ink-2">{join} </span> : null}
             <ConditionLine
               plan={plan}
@@ -333,7 +334,7 @@ export const DefinitionSentence = ({
           </li>
         ))}
         {where.groups.map((g, k) => (
-          <li key={`g${k}`}>
+          <li key={`g${k}`} data-line>
             {where.conditions.length + k > 0 ? <span className="text-ink-2">{join} </span> : null}
             <Match
               value={g.match}
@@ -384,7 +385,7 @@ export const DefinitionSentence = ({
       <p>
         Properties are copied{changes.length > 0 ? ', but ' : ' whole. '}
         {changes.map((c, i) => (
-          <span key={i}>
+          <span key={i} data-line>
             {i > 0 ? '; ' : ''}
             <ChangeLine
               plan={plan}

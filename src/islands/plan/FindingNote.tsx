@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { ShownFinding } from '../../core/lint/lint';
 import { except } from '../../core/plan/fields/exceptions';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { Rich } from '../../ui/Rich';
 import { usePlan, useWorkplace } from '../workplace/context';
 
@@ -60,26 +61,20 @@ export const FindingNote = ({ finding, typing, brief = false }: { finding: Shown
             Add exception
           </button>
         ) : (
-          <form
-            className="mt-1 flex w-full gap-1"
-            onSubmit={(e) => {
-              e.preventDefault();
-              waive();
-            }}
-          >
+          <OpenForm onClose={() => setReason(undefined)} className="mt-1 flex w-full gap-1" onSubmit={waive}>
             <input
               autoFocus
               aria-label="Reason for the exception"
               placeholder="why it is acceptable"
               value={reason}
               onChange={(e) => setReason(e.target.value)}
-              onKeyDown={(e) => e.key === 'Escape' && setReason(undefined)}
               className="min-w-0 flex-1 border border-rule bg-transparent px-1.5 text-sm placeholder:text-ink-2"
             />
             <Button type="submit" look="quiet" className="text-sm" disabled={reason.trim() === ''}>
               Except
             </Button>
-          </form>
+            <Cancel />
+          </OpenForm>
         )}
       </span>
     </div>

@@ -260,6 +260,7 @@ export const SheetBench = ({ plan, sheet, chosenId, findings, onTyping }: Props)
       </div>
       {replacing ? (
         <FindAndReplace
+          onClose={() => setReplacing(false)}
           count={(find, matchCase) => replacements(plan, fields, ids, find, '\u0000', matchCase).length}
           onReplace={(find, by, matchCase) => {
             const writes = replacements(plan, fields, ids, find, by, matchCase);

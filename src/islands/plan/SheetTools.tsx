@@ -4,6 +4,7 @@ import { Popover } from 'radix-ui';
 import { useState } from 'react';
 import type { Sheet } from '../../core/plan/fields/sheets';
 import { Button } from '../../ui/Button';
+import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { plural } from '../../ui/format';
 import { usePlan } from '../workplace/context';
 import { shownFields, type View } from '../../core/plan/sheet-view';
@@ -48,9 +49,11 @@ export const ColumnChoice = ({ sheet, view, onChange }: { sheet: Sheet; view: Vi
 export const FindAndReplace = ({
   count: countOf,
   onReplace,
+  onClose,
 }: {
   count: (find: string, matchCase: boolean) => number;
   onReplace: (find: string, by: string, matchCase: boolean) => void;
+  onClose: () => void;
 }) => {
   const [find, setFind] = useState('');
   const [by, setBy] = useState('');
@@ -58,18 +61,18 @@ export const FindAndReplace = ({
   const n = countOf(find, matchCase);
   const input = 'border border-rule bg-transparent px-2 py-0.5 wire placeholder:font-sans placeholder:text-ink-2';
   return (
-    <form
+    <OpenForm
+      onClose={onClose}
       className="flex flex-wrap items-center gap-2 border-b border-rule bg-ground px-3 py-1.5"
-      onSubmit={(e) => {
-        e.preventDefault();
+      onSubmit={() => {
         if (n > 0) onReplace(find, by, matchCase);
       }}
     >
       <input autoFocus aria-label="Find" placeholder="Find" value={find} onChange={(e) => setFind(e.target.value)} className={input} />
       <input aria-label="Replace with" placeholder="Replace with" value={by} onChange={(e) => setBy(e.target.value)} className={input} />
       <label className="flex items-center gap-1.5 text-sm">
-        <input type="checkbox" className="accent-accent" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} /> letter by
-        letter
+        <input type="checkbox" className="accent-accent" checked={matchCase} onChange={(e) => setMatchCase(e.target.checked)} /> matching
+        case
       </label>
       <span className="text-sm text-ink-2" role="status">
         {find === '' ? 'In the visible columns and rows.' : `${plural(n, 'cell')} hold it.`}
@@ -77,6 +80,7 @@ export const FindAndReplace = ({
       <Button type="submit" look="full" className="ml-auto" disabled={n === 0}>
         Replace in all
       </Button>
-    </form>
+      <Cancel />
+    </OpenForm>
   );
 };

@@ -11,6 +11,7 @@ import { partsOf } from '../../core/questions/formulas/index';
 import { valueInType, valueOfText } from '../../core/questions/typed-conditions';
 import type { Part } from '../../core/questions/sentence';
 import { Choice, type Option } from '../../ui/Choice';
+import { focusAdded } from '../../ui/focus-added';
 import { refOfProperty, refText, sameRef } from '../../core/plan/property-path';
 
 const SMALL = 'text-accent hover:bg-wash mx-0.5 inline-flex items-center gap-0.5 px-1 text-sm font-semibold align-middle';
@@ -57,7 +58,7 @@ const RemoveButton = ({ label, onClick }: { label: string; onClick: () => void }
 );
 
 const AddButton = ({ text, label, onClick }: { text: string; label?: string; onClick: () => void }) => (
-  <button type="button" aria-label={label} className={SMALL} onClick={onClick}>
+  <button type="button" aria-label={label} className={SMALL} onClick={(e) => focusAdded(e.currentTarget, onClick)}>
     <Plus size={12} />
     {text}
   </button>
@@ -152,7 +153,7 @@ const EventSlot = ({
       onChoose={(eventName) => onChange({ ...step, eventName })}
     />
     {step.where.map((c, i) => (
-      <span key={i}>
+      <span key={i} data-line>
         {i === 0 ? ' where ' : ' and '}
         <ConditionSlot
           plan={plan}
@@ -249,7 +250,7 @@ const Slot = ({ plan, part, onChange }: { plan: Plan; part: Part; onChange: Prop
 };
 
 export const FormulaSentence = ({ plan, formula, onChange }: Props) => (
-  <p className="text-[1.08rem] leading-loose">
+  <p className="text-[1.08rem] leading-loose" data-sentence>
     {partsOf(formula).map((part, i) => (
       <Slot key={i} plan={plan} part={part} onChange={onChange} />
     ))}

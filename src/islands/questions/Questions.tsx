@@ -20,6 +20,7 @@ import { priorityTitle } from './QuestionTerms';
 import { places } from '../workplace/place';
 import { later } from '../../ui/later';
 import { Loading } from '../../ui/States';
+import { takesFocus } from '../../ui/focus-added';
 import { UntrustedNote } from './UntrustedNote';
 import { useNewQuestion } from './use-new-question';
 
@@ -119,6 +120,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
   const plan = usePlan();
   const { store } = useWorkplace();
   const [changing, setChanging] = useState(false);
+  const [made] = useState(() => takesFocus(id));
   const coverage = coverageOf(plan, question);
   const set = <F extends keyof Question>(field: F, value: Question[F], label: string) => {
     const edit = setField(plan, 'question', id, field, value);
@@ -131,7 +133,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
         label="The question"
         value={question.text}
         placeholder="What does somebody want to know?"
-        autoFocus={question.text === ''}
+        autoFocus={made || question.text === ''}
         className="pr-8 text-[1.55rem] leading-tight font-bold"
         onSave={(v) => set('text', v.trim(), 'Question')}
       />

@@ -5,13 +5,21 @@ import { environmentsSeen } from '../../../core/arrival/live-filter';
 import { identifiersOf } from '../../../core/arrival/me';
 import type { Id } from '../../../core/plan/plan';
 import { Button } from '../../../ui/Button';
+import { Cancel, OpenForm } from '../../../ui/OpenForm';
 import { authorName } from '../../workplace/author';
 import { useDraft, usePlan, useWorkplace } from '../../workplace/context';
 
 const FIELD = 'border border-rule bg-paper px-1.5 py-0.5';
 const OFFERED = 40;
 
-export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPublished: boolean; onBegun: (runId: string) => void }) => {
+interface Props {
+  readonly trialId: Id;
+  readonly isPublished: boolean;
+  readonly onBegun: (runId: string) => void;
+  readonly onClose: () => void;
+}
+
+export const BeginRun = ({ trialId, isPublished, onBegun, onClose }: Props) => {
   const plan = usePlan();
   const { server } = useDraft();
   const { live } = useWorkplace();
@@ -41,14 +49,7 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
     setBusy(false);
   };
   return (
-    <form
-      aria-label="Run this trial"
-      className="my-3 border border-ink p-3"
-      onSubmit={(e) => {
-        e.preventDefault();
-        void begin();
-      }}
-    >
+    <OpenForm onClose={onClose} aria-label="Run this trial" className="my-3 border border-ink p-3" onSubmit={() => void begin()}>
       <h2 className="mb-1.5 font-bold">Run this trial</h2>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-1.5">
         <span>This is me:</span>
@@ -109,6 +110,7 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
         <Button type="submit" look="full" disabled={busy}>
           Begin
         </Button>
+        <Cancel />
       </div>
       {rules === 'draft' ? <p className="mt-1.5 text-caution">A pass on the draft says “not published”, and verifies nothing.</p> : null}
       {error ? (
@@ -116,6 +118,6 @@ export const BeginRun = ({ trialId, isPublished, onBegun }: { trialId: Id; isPub
           {error}
         </p>
       ) : null}
-    </form>
+    </OpenForm>
   );
 };

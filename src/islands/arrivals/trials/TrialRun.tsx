@@ -9,6 +9,7 @@ import { isAbandoned, testerText, type TrialRunView } from '../../../core/trial/
 import type { TrialMessage } from '../../../core/trial/run';
 import type { ExpectedVerdict, Misfit, StepState, StepVerdict, Tried, TrialVerdict } from '../../../core/trial/verdict-shape';
 import { Button } from '../../../ui/Button';
+import { Cancel, OpenForm } from '../../../ui/OpenForm';
 import { instantText, timeText } from '../../../ui/format';
 import { Rich } from '../../../ui/Rich';
 import { SourceMark } from '../../../ui/SourceMark';
@@ -164,10 +165,10 @@ const Step = ({
         )}
       </div>
       {skipping && s.from === undefined ? (
-        <form
+        <OpenForm
+          onClose={() => setSkipping(false)}
           className="mt-1 ml-7 flex gap-2"
-          onSubmit={(e) => {
-            e.preventDefault();
+          onSubmit={() => {
             if (why.trim() !== '') onMark(s.step, why.trim());
           }}
         >
@@ -182,7 +183,8 @@ const Step = ({
           <Button type="submit" className="text-sm">
             Skip step
           </Button>
-        </form>
+          <Cancel />
+        </OpenForm>
       ) : null}
       <div className="mt-1 ml-7">
         {s.reason === '' ? null : <p className="text-ink-2">{s.reason}</p>}

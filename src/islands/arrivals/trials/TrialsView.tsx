@@ -180,6 +180,7 @@ export const TrialsView = ({ trialId, runId }: { trialId: string; runId: string 
                 key={id}
                 trialId={id}
                 isPublished={server?.published !== null && server?.published !== undefined}
+                onClose={() => setBegins(false)}
                 onBegun={(r) => go(...places.trialRun(id, r))}
               />
             ) : null}

@@ -4,6 +4,7 @@ import { ALERT_KINDS, KIND_TEXT } from '../../../core/alerts/kinds';
 import type { AlertRule } from '../../../core/alerts/rule';
 import { entries } from '../../../core/plan/plan';
 import { Button } from '../../../ui/Button';
+import { Cancel, OpenForm } from '../../../ui/OpenForm';
 import { usePlan } from '../../workplace/context';
 
 const FIELD = 'border border-rule bg-paper px-1.5 py-1';
@@ -70,7 +71,7 @@ export const RuleForm = ({ rule, noMail, receiver, mailbox, onSave, onCancel }: 
     }
   });
   return (
-    <form aria-label="Rule" className="my-3 border border-ink p-4" onSubmit={(e) => void save(e)}>
+    <OpenForm aria-label="Rule" className="my-3 border border-ink p-4" onSubmit={(e) => void save(e)} onClose={onCancel}>
       <div className="flex flex-wrap items-center gap-3">
         <input
           autoFocus
@@ -179,8 +180,8 @@ export const RuleForm = ({ rule, noMail, receiver, mailbox, onSave, onCancel }: 
         <Button type="submit" look="full" disabled={formState.isSubmitting}>
           Save rule
         </Button>
-        <Button onClick={onCancel}>Cancel</Button>
+        <Cancel className="" />
       </p>
-    </form>
+    </OpenForm>
   );
 };

@@ -1,0 +1,14 @@
+import { startCluster, freshDatabase } from './postgres';
+import { prepareDemo, prepareEmpty } from './prepare';
+import { startServer } from './serve';
+const c = await startCluster('postgres-look');
+const url = await freshDatabase(c, 'look');
+await prepareDemo(url, { visitors: 1500 });
+const empty = await freshDatabase(c, 'look_empty');
+await prepareEmpty(empty);
+process.env['SIGNAL_POST_MAILBOX'] = '4799';
+await startServer(url, 4780, {});
+delete process.env['SIGNAL_POST_MAILBOX'];
+await startServer(empty, 4781, {});
+console.log('READY');
+await new Promise(() => setInterval(() => {}, 1e6));

@@ -1,0 +1,62 @@
+/** A form that a press opened: Escape closes it, as its Cancel does, and the focus goes back to where it was opened. */
+import { useRef, useState, type ComponentProps, type FormEvent, type KeyboardEvent } from 'react';
+import { Button } from './Button';
+
+interface Props extends Omit<ComponentProps<'form'>, 'onSubmit'> {
+  readonly onSubmit: (e: FormEvent<HTMLFormElement>) => void;
+  readonly onClose: () => void;
+}
+
+const CAN_TAKE_IT = 'button:not([disabled]), [href]';
+const firstIn = (e: Element | null | undefined): HTMLElement | null | undefined =>
+  e?.matches(CAN_TAKE_IT) ? (e as HTMLElement) : e?.querySelector<HTMLElement>(CAN_TAKE_IT);
+
+/** What opened it, where that is there; else its button, which comes back in the place of the form; else the first thing near it. */
+const backTo = (opener: Element | null, before: Element | null, home: Element | null): void => {
+  if (document.activeElement && document.activeElement !== document.body) return;
+  const own = opener?.isConnected && opener !== document.body ? (opener as HTMLElement) : undefined;
+  const inItsPlace = before ? before.nextElementSibling : home?.firstElementChild;
+  (own ?? firstIn(inItsPlace) ?? firstIn(home))?.focus();
+};
+
+export const OpenForm = ({ onSubmit, onClose, children, ...rest }: Props) => {
+  const own = useRef<HTMLFormElement>(null);
+  const [opener] = useState(() => (typeof document === 'undefined' ? null : document.activeElement));
+  const close = (): void => {
+    const { previousElementSibling: before = null, parentElement: home = null } = own.current ?? {};
+    onClose();
+    requestAnimationFrame(() => backTo(opener, before, home));
+  };
+  const onKeyDown = (e: KeyboardEvent<HTMLFormElement>): void => {
+    // What opens above it, such as a calendar, is closed first.
+    if (e.key !== 'Escape' || e.defaultPrevented || !e.currentTarget.contains(e.target as Node)) return;
+    e.preventDefault();
+    e.stopPropagation();
+    close();
+  };
+  return (
+    // eslint-disable-next-line jsx-a11y/no-noninteractive-element-interactions -- a key that closes it, wherever in it the focus is
+    <form
+      {...rest}
+      ref={own}
+      onKeyDown={onKeyDown}
+      onReset={(e) => {
+        e.preventDefault();
+        close();
+      }}
+      onSubmit={(e) => {
+        e.preventDefault();
+        onSubmit(e);
+      }}
+    >
+      {children}
+    </form>
+  );
+};
+
+/** The last button of such a form. */
+export const Cancel = ({ className = 'text-sm' }: { readonly className?: string }) => (
+  <Button type="reset" look="quiet" className={className}>
+    Cancel
+  </Button>
+);
