@@ -11,21 +11,29 @@ const CAN_TAKE_IT = 'button:not([disabled]), [href]';
 const firstIn = (e: Element | null | undefined): HTMLElement | null | undefined =>
   e?.matches(CAN_TAKE_IT) ? (e as HTMLElement) : e?.querySelector<HTMLElement>(CAN_TAKE_IT);
 
-/** What opened it, where that is there; else its button, which comes back in the place of the form; else the first thing near it. */
-const backTo = (opener: Element | null, before: Element | null, home: Element | null): void => {
+/** Where a form stands. */
+interface Place {
+  readonly within: Element | null;
+  readonly before: Element | null;
+  readonly after: Element | null;
+}
+
+/** Its button, where that came back in the place of the form; else what opened it; else the first thing near it. */
+const backTo = (opener: Element | null, { within, before, after }: Place): void => {
   if (document.activeElement && document.activeElement !== document.body) return;
+  const now = before ? before.nextElementSibling : (within?.firstElementChild ?? null);
+  const inItsPlace = now === after ? undefined : firstIn(now);
   const own = opener?.isConnected && opener !== document.body ? (opener as HTMLElement) : undefined;
-  const inItsPlace = before ? before.nextElementSibling : home?.firstElementChild;
-  (own ?? firstIn(inItsPlace) ?? firstIn(home))?.focus();
+  (inItsPlace ?? own ?? firstIn(now) ?? firstIn(within))?.focus();
 };
 
 export const OpenForm = ({ onSubmit, onClose, children, ...rest }: Props) => {
   const own = useRef<HTMLFormElement>(null);
   const [opener] = useState(() => (typeof document === 'undefined' ? null : document.activeElement));
   const close = (): void => {
-    const { previousElementSibling: before = null, parentElement: home = null } = own.current ?? {};
+    const { parentElement: within = null, previousElementSibling: before = null, nextElementSibling: after = null } = own.current ?? {};
     onClose();
-    requestAnimationFrame(() => backTo(opener, before, home));
+    requestAnimationFrame(() => backTo(opener, { within, before, after }));
   };
   const onKeyDown = (e: KeyboardEvent<HTMLFormElement>): void => {
     // What opens above it, such as a calendar, is closed first.

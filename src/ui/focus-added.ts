@@ -26,9 +26,10 @@ export const wantFocus = (id: string): void => {
   wanted = id;
 };
 
-/** Whether it was made just now; asked once. */
-export const takesFocus = (id: string): boolean => {
-  const own = wanted === id;
-  if (own) wanted = '';
-  return own;
+/** Whether it was made just now. What is drawn anew before it is shown asks again. */
+export const takesFocus = (id: string): boolean => wanted === id;
+
+/** It is shown. */
+export const focusTaken = (id: string): void => {
+  if (wanted === id) wanted = '';
 };

@@ -1,6 +1,6 @@
 /** The Questions station. */
 import { Grid3x3, Plus } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { setField } from '../../core/plan/edit';
 import { entries, type Id, type Question } from '../../core/plan/plan';
 import { coverageOf, type Coverage } from '../../core/questions/coverage';
@@ -20,7 +20,7 @@ import { priorityTitle } from './QuestionTerms';
 import { places } from '../workplace/place';
 import { later } from '../../ui/later';
 import { Loading } from '../../ui/States';
-import { takesFocus } from '../../ui/focus-added';
+import { focusTaken, takesFocus } from '../../ui/focus-added';
 import { UntrustedNote } from './UntrustedNote';
 import { useNewQuestion } from './use-new-question';
 
@@ -121,6 +121,7 @@ const QuestionBench = ({ id, question }: { id: Id; question: Question }) => {
   const { store } = useWorkplace();
   const [changing, setChanging] = useState(false);
   const [made] = useState(() => takesFocus(id));
+  useEffect(() => focusTaken(id), [id]);
   const coverage = coverageOf(plan, question);
   const set = <F extends keyof Question>(field: F, value: Question[F], label: string) => {
     const edit = setField(plan, 'question', id, field, value);
