@@ -148,9 +148,10 @@ export const startCluster = async (name: string, options: readonly string[] = []
   throw new Trouble(`PostgreSQL runs but does not answer on port ${c.port}. ./signal-post reset makes it anew (and deletes its data).`);
 };
 
-export const stopCluster = (name: string): boolean => {
+/** `immediate` leaves it as a crash would. */
+export const stopCluster = (name: string, how: 'fast' | 'immediate' = 'fast'): boolean => {
   const c = remembered(name);
-  return c !== undefined && postgresBin() !== undefined && asOwner('pg_ctl', ['-D', dataOf(c), '-m', 'fast', '-w', 'stop']).ok;
+  return c !== undefined && postgresBin() !== undefined && asOwner('pg_ctl', ['-D', dataOf(c), '-m', how, '-w', 'stop']).ok;
 };
 
 export const removeCluster = (name: string): void => {

@@ -1,4 +1,5 @@
 /** Hand-off over HTTP: tickets, a tracker, progress that arrivals and trials move on, documents, and the build check against the server's own verdicts. */
+import { spawnSync } from 'node:child_process';
 import { readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { createServer, type Server } from 'node:http';
@@ -287,6 +288,11 @@ test('documents, typed calls and models are given out, in their forms', async ()
   expect(await text('/api/typed-calls')).toContain('export const parcelPosted');
   expect(await text('/api/typed-calls')).toBe(await text('/api/typed-calls'));
   expect(await text('/api/models?language=python')).toContain('class ParcelPosted');
+  // In Java each public class is a file of its own, read here by another program's hands.
+  const java = await fetch(`${server.url}/api/models?language=java`);
+  expect([java.headers.get('content-type'), java.headers.get('content-disposition')]).toEqual(['application/zip', expect.stringMatching(/filename="plan-v\d+-java\.zip"/)]); // prettier-ignore
+  const list = spawnSync('python3', ['-c', 'import io,sys,zipfile;z=zipfile.ZipFile(io.BytesIO(sys.stdin.buffer.read()));print(z.testzip(),*sorted(z.namelist()))'], { input: Buffer.from(await java.arrayBuffer()), encoding: 'utf8' }); // prettier-ignore
+  expect(list.stdout.trim()).toBe('None plan/ParcelPosted.java');
   expect((await fetch(`${server.url}/downloads/signal-post-check.mjs`)).status).toBe(200);
 });
 
