@@ -18,12 +18,13 @@ import { headlineOf } from '../core/questions/formulas/computations';
 import { figureOfQuestion } from '../core/questions/question-figure';
 import { holdingSignOffs, letFall, notedSignals, noteSignals, signOff, signOffsOf, SIGNALS_SHOWN_MS } from '../db/sign-off-store';
 import { endWaiver, holdingWaivers, waive } from '../db/waiver-store';
-import { problem } from '../server/answer';
+import { inBetween, problem } from '../server/answer';
 import { database } from '../server/context';
 import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
-import { onOneState } from './columns';
+import { inBackground } from './background';
+import { isWaitedFor, onOneState } from './columns';
 import { lookForAlerts } from './alerts';
 import { correctAnew, makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
@@ -41,10 +42,17 @@ const withSince = (c: QuestionClearance, noted: readonly NotedSignals[] = []): Q
   };
 };
 
+/** Runs a computation step by step, with whatever else waits in between. */
+type Steps = (steps: Generator<void, QuestionClearance[]>) => Promise<QuestionClearance[]>;
+
 /** Gates and figures of questions. Both are under the version in force: its names, its identity rules. Before anything is published figures are under the
- *  draft.
+ *  draft. One question after the other, so that nobody waits for all of them.
  */
-const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Plan> | Plan): Promise<QuestionClearance[]> => {
+const clearancesOf = async (
+  url: URL,
+  questionsOf: (inForce: Plan) => Promise<Plan> | Plan,
+  run: Steps = inBetween,
+): Promise<QuestionClearance[]> => {
   const now = Date.now();
   const recheck = await recheckUnderWay();
   const scope = await inForceScope(url);
@@ -61,11 +69,22 @@ const clearancesOf = async (url: URL, questionsOf: (inForce: Plan) => Promise<Pl
   const figures = context.figures?.('fully linked') ?? figureContextOf(scope, now);
   // What is followed is the traffic that counts.
   const noted = trafficText(scope.traffic) === '' ? await notedSignals(database(), now - SIGNALS_SHOWN_MS) : undefined;
-  return entries(await questionsOf(plan), 'question').map(([questionId, question]) => {
-    const c = clearanceOf(question, { ...context, recheck }, waivers.get(questionId));
-    return withSince({ questionId, ...c, figure: figureOfQuestion(plan, question, figures) }, noted?.get(questionId));
-  });
+  const questions = entries(await questionsOf(plan), 'question');
+  const steps = function* (): Generator<void, QuestionClearance[]> {
+    const all: QuestionClearance[] = [];
+    for (const [questionId, question] of questions) {
+      const c = clearanceOf(question, { ...context, recheck }, waivers.get(questionId));
+      yield;
+      all.push(withSince({ questionId, ...c, figure: figureOfQuestion(plan, question, figures) }, noted?.get(questionId)));
+      yield;
+    }
+    return all;
+  };
+  return run(steps());
 };
+
+/** While somebody else waits it takes a part of the time; whoever waits for the state that it holds is not kept. */
+const behind: Steps = (steps) => inBackground(steps, isWaitedFor).then((done) => done.value);
 
 /** As everybody sees it who chooses nothing. */
 const PLAIN = new URL('http://localhost/');
@@ -78,7 +97,7 @@ const look = async (): Promise<PublishedPlan | undefined> => {
   const { version } = await inForceScope(PLAIN);
   if (!version) return undefined;
   const now = Date.now();
-  const all = await clearancesOf(PLAIN, () => version.plan);
+  const all = await clearancesOf(PLAIN, () => version.plan, behind);
   const byId = new Map(all.map((c) => [c.questionId, c]));
   await noteSignals(database(), now, version.number, all.map((c) => ({ questionId: c.questionId, signal: c.signal, gates: gatesOf(c) }))); // prettier-ignore
   for (const s of await holdingSignOffs(database())) {
