@@ -17,10 +17,10 @@ const PAGE = 50;
 const noVersion = (number: number): Response => problem(404, 'no such version', `Version ${number} does not exist.`);
 
 export const HISTORY = [
-  serve(history, async ({ query }) => ({
-    versions: await listVersions(database()),
-    changes: await recentChanges(database(), PAGE, query.before),
-  })),
+  serve(history, async ({ query }) => {
+    const changes = await recentChanges(database(), PAGE + 1, query.before);
+    return { versions: await listVersions(database()), changes: changes.slice(0, PAGE), older: changes.length > PAGE };
+  }),
   serve(version, async ({ query }) => (await loadVersion(database(), query.number)) ?? noVersion(query.number)),
   serve(planAt, async ({ query }) => {
     const at = new Date(query.at);

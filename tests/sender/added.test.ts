@@ -1,29 +1,15 @@
 /** What is added to a sender: who is asked before a message goes, samples, purposes, people that a server sends for, a sender for tests, and what a stub kept. */
-import { afterEach, beforeEach, describe, expect, it, test, vi } from 'vitest';
+import { afterEach, describe, expect, it, test, vi } from 'vitest';
 import { takeOver, type Kept } from '../../packages/sender/src/classic';
-import { createSender, type Consents, type Sender, type SenderOptions, type WireMessage } from '../../packages/sender/src/index';
+import { type Consents, type Sender, type WireMessage } from '../../packages/sender/src/index';
 import { pageContext, sampling } from '../../packages/sender/src/page';
 import { placeOf } from '../../packages/sender/src/sampled';
 import { createTestSender } from '../../packages/sender/src/testing';
-import { FakeIntake } from './fake-intake';
+import { withIntake } from './with-intake';
 
-let intake: FakeIntake;
-let senders: Sender[] = [];
-beforeEach(async () => {
-  intake = await new FakeIntake().start();
-});
-afterEach(async () => {
-  vi.unstubAllGlobals();
-  for (const s of senders) await s.stop();
-  senders = [];
-  intake.stop();
-});
-const sender = (more: Partial<SenderOptions> = {}): Sender => {
-  const made = createSender({ endpoint: intake.endpoint, key: 'wk_test_key', storage: 'none', waitMs: 60_000, ...more });
-  senders.push(made);
-  return made;
-};
-const taken = (): (string | undefined)[] => intake.taken.map((m) => m.name);
+const at = withIntake({ waitMs: 60_000 });
+const { sender, names } = at;
+afterEach(() => void vi.unstubAllGlobals());
 
 describe('beforeSend', () => {
   it('gives back what is sent, or leaves it out; its ID and order stay', async () => {
@@ -36,11 +22,11 @@ describe('beforeSend', () => {
     });
     for (const [i, name] of ['a', 'secret', 'b'].entries()) s.event(name, { n: i });
     await s.flush();
-    expect(intake.taken.map((m) => [m.name, m.properties?.['n'], m.dropped_before])).toEqual([
+    expect(at.intake.taken.map((m) => [m.name, m.properties?.['n'], m.dropped_before])).toEqual([
       ['a', 1, undefined],
       ['b', 3, undefined],
     ]);
-    expect(intake.taken.map((m) => m.id)).toEqual([seen[0], seen[2]]);
+    expect(at.intake.taken.map((m) => m.id)).toEqual([seen[0], seen[2]]);
   });
 
   it.each<[string, (m: WireMessage) => unknown]>([
@@ -62,7 +48,7 @@ describe('beforeSend', () => {
     s.event('lost');
     s.event('kept');
     await s.flush();
-    expect(intake.taken.map((m) => [m.name, m.dropped_before])).toEqual([['kept', 1]]);
+    expect(at.intake.taken.map((m) => [m.name, m.dropped_before])).toEqual([['kept', 1]]);
     expect(troubles).toEqual([expect.stringMatching(/^A message was let go\. beforeSend: ./)]);
   }); // prettier-ignore
 
@@ -76,7 +62,7 @@ describe('beforeSend', () => {
     s.consent('granted');
     await s.flush();
     expect(seen).toEqual([['before', 'granted']]);
-    expect(taken()).toEqual(['before']);
+    expect(names()).toEqual(['before']);
   });
 });
 
@@ -92,7 +78,7 @@ describe('consent by purpose', () => {
     s.event('help', {}, { purpose: 'help' });
     for (const c of then) s.consent(c);
     await s.flush();
-    return taken();
+    return names();
   };
   it.each<[Consents | undefined, string | undefined, Consents[], string[]]>([
     [undefined, undefined, [], ['plain', 'ads', 'help']],
@@ -122,7 +108,7 @@ describe('consent by purpose', () => {
     await s.flush();
     s.consent({ ads: 'granted' });
     await s.flush();
-    expect(intake.taken.map((m) => [m.name, m.purpose, m.consent])).toEqual([
+    expect(at.intake.taken.map((m) => [m.name, m.purpose, m.consent])).toEqual([
       ['plain', 'figures', 'granted'],
       ['ads', 'ads', 'granted'],
     ]);
@@ -134,7 +120,7 @@ describe('consent by purpose', () => {
     s.event('ads', {}, { purpose: 'ads' });
     s.consent({ ads: 'denied' });
     await s.flush();
-    expect(taken()).toEqual(['plain']);
+    expect(names()).toEqual(['plain']);
     expect(s.waiting).toBe(0);
   });
 
@@ -146,7 +132,7 @@ describe('consent by purpose', () => {
     s.event('e');
     await s.flush();
     // One while it waited for a yes, and one for each that came to a full queue then, told by the next.
-    expect(intake.taken.map((m) => [m.name, m.dropped_before])).toEqual([
+    expect(at.intake.taken.map((m) => [m.name, m.dropped_before])).toEqual([
       ['d', 1],
       ['e', 1],
     ]);
@@ -164,7 +150,7 @@ describe('a sender for one person, on a server', () => {
     ben.interaction({ text: 'Ask' });
     s.event('Own');
     await s.flush();
-    expect(intake.taken.map((m) => [m.kind, m.name, m.ids, m.page, m.release, m.marks])).toEqual([
+    expect(at.intake.taken.map((m) => [m.kind, m.name, m.ids, m.page, m.release, m.marks])).toEqual([
       ['view', undefined, { host: 'h-1', visitor: 'v-ada' }, '/tools', '9', ['test']],
       ['identify', undefined, { host: 'h-1', visitor: 'v-ada', member: 'm-1' }, '/tools', '9', ['test']],
       ['event', 'Half Read', { host: 'h-1', visitor: 'v-ada', member: 'm-1' }, '/tools', '9', ['test']],
@@ -180,7 +166,7 @@ describe('a sender for one person, on a server', () => {
     for (const consent of ['denied', 'unknown', 'granted'] as const) s.for({ user: consent }, { consent }).event(consent);
     s.for({ user: 'x' }, { consent: 'denied' }).identify('x');
     await s.flush();
-    expect(intake.taken.map((m) => [m.name, m.consent])).toEqual([['granted', 'granted']]);
+    expect(at.intake.taken.map((m) => [m.name, m.consent])).toEqual([['granted', 'granted']]);
     expect(s.waiting).toBe(0);
   });
 });
@@ -206,13 +192,13 @@ describe('a sample', () => {
       one.identify(`m-${i}`);
     }
     await s.flush();
-    const of = (name: string | undefined): string[] => intake.taken.filter((m) => m.name === name).map((m) => m.ids['visitor']!);
+    const of = (name: string | undefined): string[] => at.intake.taken.filter((m) => m.name === name).map((m) => m.ids['visitor']!);
     const [viewed, seen] = [of('Tool Viewed'), of('Photo Seen')];
     expect(viewed).toEqual(Array.from({ length: N }, (_, i) => `v-${i}`).filter((v) => placeOf(v) < 0.3));
     expect(seen.every((v) => viewed.includes(v))).toBe(true);
     expect(seen.length).toBeGreaterThan(0);
     expect([of('Tool Lent').length, of(undefined).length]).toEqual([N, N]);
-    expect(new Set(intake.taken.map((m) => `${m.name} ${m.sample_rate}`))).toEqual(new Set(['Tool Viewed 0.3', 'Photo Seen 0.1', 'Tool Lent undefined', 'undefined undefined'])); // prettier-ignore
+    expect(new Set(at.intake.taken.map((m) => `${m.name} ${m.sample_rate}`))).toEqual(new Set(['Tool Viewed 0.3', 'Photo Seen 0.1', 'Tool Lent undefined', 'undefined undefined'])); // prettier-ignore
   });
 
   it('of a page goes by its anonymous ID; all or none of its messages are sent', async () => {
@@ -258,7 +244,7 @@ describe('a page', () => {
     const s = sender({ with: [broken, () => ({ each: broken, begin: broken, end: broken }), () => undefined as unknown as object] });
     s.event('a');
     await s.flush();
-    expect(taken()).toEqual(['a']);
+    expect(names()).toEqual(['a']);
   });
 });
 
@@ -290,30 +276,30 @@ describe('a script without modules', () => {
     takeOver(page);
     return page.signalPost as Record<string, (...given: unknown[]) => unknown> & { readonly sender?: Sender };
   };
-  const options = (): object => ({ endpoint: intake.endpoint, key: 'k', storage: 'none', waitMs: 60_000 });
+  const options = (): object => ({ endpoint: at.intake.endpoint, key: 'k', storage: 'none', waitMs: 60_000 });
 
   it('is told what the stub kept, as of when and where it was said', async () => {
-    const at = Date.now() - 60_000;
+    const from = Date.now() - 60_000;
     const post = onPage([
-      ['event', at, '/before', ['early', { n: 1 }]],
-      ['start', at + 1, '/before', [options()]],
-      ['view', at + 2, '/now', ['/home', { v: 1 }]],
-      ['event', at + 3, '/now', ['later', undefined, { at: at + 5 }]],
-      ['identify', at + 4, '/now', ['m-1']],
-      ['start', at + 5, '/now', [{ endpoint: 'http://127.0.0.1:9/', key: 'other' }]],
-      ['nonsense', at + 6, '/now', []],
+      ['event', from, '/before', ['early', { n: 1 }]],
+      ['start', from + 1, '/before', [options()]],
+      ['view', from + 2, '/now', ['/home', { v: 1 }]],
+      ['event', from + 3, '/now', ['later', undefined, { at: from + 5 }]],
+      ['identify', from + 4, '/now', ['m-1']],
+      ['start', from + 5, '/now', [{ endpoint: 'http://127.0.0.1:9/', key: 'other' }]],
+      ['nonsense', from + 6, '/now', []],
     ]);
-    senders.push(post.sender!);
+    at.end(post.sender!);
     post['event']!('now');
     await post['flush']!();
-    expect(intake.taken.map((m) => [m.kind, m.name, Date.parse(m.time) - at, m.page])).toEqual([
+    expect(at.intake.taken.map((m) => [m.kind, m.name, Date.parse(m.time) - from, m.page])).toEqual([
       ['event', 'early', 0, '/before'],
       ['view', undefined, 2, '/home'],
       ['event', 'later', 5, '/home'],
       ['identify', undefined, expect.any(Number), '/home'],
       ['event', 'now', expect.any(Number), '/home'],
     ]);
-    expect(intake.taken[4]!.ids).toMatchObject({ user: 'm-1' });
+    expect(at.intake.taken[4]!.ids).toMatchObject({ user: 'm-1' });
   });
 
   it('without a stub it waits for its start', async () => {
@@ -321,8 +307,8 @@ describe('a script without modules', () => {
     post['event']!('early');
     expect(post.sender).toBeUndefined();
     post['start']!(options());
-    senders.push(post.sender!);
+    at.end(post.sender!);
     await post['flush']!();
-    expect(taken()).toEqual(['early']);
+    expect(names()).toEqual(['early']);
   });
 });

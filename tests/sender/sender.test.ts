@@ -1,22 +1,17 @@
 import fc from 'fast-check';
 import { validate, version } from 'uuid';
-import { afterEach, beforeEach, describe, expect, it, test, vi } from 'vitest';
-import { createSender, messageId, type Sender, type SenderOptions } from '../../packages/sender/src/index';
+import { beforeEach, describe, expect, it, test, vi } from 'vitest';
+import { createSender, messageId } from '../../packages/sender/src/index';
 import { backoffMs } from '../../packages/sender/src/delivery';
 import type { PageStorage } from '../../packages/sender/src/store';
 import { FakeIntake } from './fake-intake';
+import { withIntake } from './with-intake';
 import { eventually, settled, until } from '../build/wait';
 
+const at = withIntake({ waitMs: 1 });
+const { sender, names } = at;
 let intake: FakeIntake;
-let senders: Sender[] = [];
-beforeEach(async () => {
-  intake = await new FakeIntake().start();
-});
-afterEach(async () => {
-  for (const s of senders) await s.stop();
-  senders = [];
-  intake.stop();
-});
+beforeEach(() => void (intake = at.intake));
 
 /** A browser's storage, which takes so many characters. */
 const storage = (room = Infinity): PageStorage & { readonly all: Map<string, string> } => {
@@ -36,14 +31,6 @@ const storage = (room = Infinity): PageStorage & { readonly all: Map<string, str
     removeItem: (k) => void all.delete(k),
   };
 };
-
-const sender = (more: Partial<SenderOptions> = {}): Sender => {
-  const made = createSender({ endpoint: intake.endpoint, key: 'wk_test_key', storage: 'none', waitMs: 1, ...more });
-  senders.push(made);
-  return made;
-};
-
-const names = (): (string | undefined)[] => intake.taken.map((m) => m.name);
 
 describe('message IDs', () => {
   it('are UUIDs of version 7 whose first 48 bits are the time (RFC 9562, 5.7; read by the package uuid)', () => {

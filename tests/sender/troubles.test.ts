@@ -4,28 +4,17 @@
 import fc from 'fast-check';
 import { afterEach, beforeEach, describe, expect, it, test, vi } from 'vitest';
 import { retryAfterMs } from '../../packages/sender/src/delivery';
-import { createSender, type Sender, type SenderOptions } from '../../packages/sender/src/index';
+import { createSender } from '../../packages/sender/src/index';
 import { plain, texts } from '../../packages/sender/src/plain';
 import { eventually, settled } from '../build/wait';
 import { FakeIntake, type Reply } from './fake-intake';
+import { withIntake } from './with-intake';
 
+const at = withIntake({ waitMs: 1 });
+const { sender, names } = at;
 let intake: FakeIntake;
-let senders: Sender[] = [];
-beforeEach(async () => {
-  intake = await new FakeIntake().start();
-});
-afterEach(async () => {
-  vi.useRealTimers();
-  for (const s of senders) await s.stop();
-  senders = [];
-  intake.stop();
-});
-const sender = (more: Partial<SenderOptions> = {}): Sender => {
-  const made = createSender({ endpoint: intake.endpoint, key: 'wk_test_key', storage: 'none', waitMs: 1, ...more });
-  senders.push(made);
-  return made;
-};
-const names = (): (string | undefined)[] => intake.taken.map((m) => m.name);
+beforeEach(() => void (intake = at.intake));
+afterEach(() => void vi.useRealTimers());
 const numbered = (n: number): string[] => Array.from({ length: n }, (_, i) => String(i));
 
 describe('an outage', () => {
@@ -277,7 +266,7 @@ describe('what another page left', () => {
     for (const name of events) s.event(name);
     for (let i = 0; i < own.length; i++) shared.setItem(own.key(i)!, own.getItem(own.key(i)!)!);
     if (arrives) await s.flush();
-    senders.splice(senders.indexOf(s), 1);
+    at.forget(s);
   };
 
   it('is asked for first: what arrived is not sent again, the rest is, before all else and in order', async () => {

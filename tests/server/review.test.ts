@@ -199,3 +199,26 @@ test('before the first version there was nothing: all of it is new', async () =>
   expect(first.length).toBeGreaterThan(20);
   expect(first.every((c) => c.what === 'added')).toBe(true);
 });
+
+test('the history comes in pages, each change once, and says where there are older ones', async () => {
+  interface Page {
+    changes: { seq: number }[];
+    older: boolean;
+  }
+  for (let i = 0; i < 40; i++)
+    await post(one, '/api/edits', { edits: [{ op: 'create', kind: 'sharedSet', id: `page-${i}`, body: { name: `page ${i}`, description: '', properties: [] } }] }); // prettier-ignore
+  const seqs: number[] = [];
+  const older: boolean[] = [];
+  for (let before = ''; ;) {
+    const page = await get<Page>(two, `/api/history${before}`);
+    seqs.push(...page.changes.map((c) => c.seq));
+    older.push(page.older);
+    if (!page.older) break;
+    before = `?before=${page.changes.at(-1)!.seq}`;
+  }
+  expect(older.length).toBeGreaterThan(1);
+  expect(seqs).toEqual([...new Set(seqs)].sort((a, b) => b - a));
+  // What was just the last page has none behind it.
+  expect(await get<Page>(one, `/api/history?before=${seqs.at(-1)!}`)).toMatchObject({ changes: [], older: false });
+  expect(await get<Page>(one, `/api/history?before=${seqs.at(-2)!}`)).toMatchObject({ changes: [{ seq: seqs.at(-1) }], older: false });
+});

@@ -7,6 +7,8 @@ import { answer, endpoint, whole } from './endpoint';
 export interface History {
   readonly versions: readonly Version[];
   readonly changes: readonly LoggedChange[];
+  /** Whether there are changes before these. */
+  readonly older: boolean;
 }
 
 export const history = endpoint({

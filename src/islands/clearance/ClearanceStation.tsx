@@ -1,6 +1,7 @@
 /** The Clearance station: question by question, whether the answer may be relied on, with the evidence. */
 import { Inbox } from 'lucide-react';
 import { Fragment, useMemo, useState } from 'react';
+import { affecting } from '../../core/clearance/affecting';
 import { unitOf } from '../../core/questions/unit-of';
 import type { Gate, Signal as SignalName } from '../../core/clearance/gate';
 import type { QuestionClearance } from '../../core/clearance/question-clearance';
@@ -232,7 +233,8 @@ const Margin = ({ id, question }: { id: Id; question: Question }) => {
   const needs = needsOf(question);
   const events = needs.map((n) => eventNamed(plan, n.eventName)?.[1]).filter((e) => e !== undefined);
   const names = new Set(needs.map((n) => n.eventName));
-  const touching = findings?.groups.filter((g) => g.touches.some((n) => names.has(n)));
+  const judged = useClearances().data?.find((c) => c.questionId === id);
+  const touching = findings && judged ? affecting(findings.groups, names, judged.gates) : undefined;
   const sources = [...new Set(events.flatMap((e) => e.sources.map((s) => s.sourceId)))];
   return (
     <>

@@ -72,7 +72,7 @@ export const Activity = () => {
     queryKey: ['history', 'activity'],
     initialPageParam: 0,
     queryFn: ({ pageParam, signal }) => ask('GET /api/history', { query: { before: pageParam || undefined } }, signal),
-    getNextPageParam: (last) => last.changes.at(-1)?.seq,
+    getNextPageParam: (last) => (last.older ? last.changes.at(-1)?.seq : undefined),
   });
   const changes = useMemo(() => data?.pages.flatMap((p) => p.changes) ?? [], [data]);
   if (error) return <Failed what="The activity" error={error} retry={() => void refetch()} />;

@@ -90,7 +90,7 @@ export const QuestionMargin = ({ id, question }: { id: Id; question: Question })
         })}
       </MarginPart>
       {touching.length > 0 ? (
-        <MarginPart title="Findings that affect it">
+        <MarginPart title="Findings on its events">
           <button
             type="button"
             className="min-h-[24px] text-left underline decoration-dotted hover:text-accent"
