@@ -1,6 +1,6 @@
 /** Numbers, shares and times as they are shown. */
 import { formatDistanceStrict } from 'date-fns';
-import { minorDigits } from '../core/plan/unit';
+import { minorDigits } from '../core/plan/currency';
 
 const whole = new Intl.NumberFormat('en-GB');
 

@@ -2,7 +2,8 @@
 import type { Persons } from '../identity/persons';
 import { sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { eventNamed } from '../plan/plan-index';
-import { convert, minorDigits, UNITS } from '../plan/unit';
+import { minorDigits } from '../plan/currency';
+import { convert, UNITS } from '../plan/unit';
 import { shownValue, type IdentifierNode, type MessageTable, type ScalarColumn, type Scalar } from '../table/message-table';
 import { type MessageKind } from '../table/message-kinds';
 import { refOfProperty, refText } from '../plan/property-path';

@@ -1,5 +1,6 @@
 /** What numbers of one unit look like when they are sent in another. */
-import { minorDigits, UNITS } from '../plan/unit';
+import { minorDigits } from '../plan/currency';
+import { UNITS } from '../plan/unit';
 
 export interface UnitReading {
   /** How many times the planned value the sent one is. */

@@ -61,15 +61,6 @@ export const convert = (value: number, from: string, to: string, minorDigits = 2
   return a.factor >= b.factor ? value * (a.factor / b.factor) : value / (b.factor / a.factor);
 };
 
-/** Digits behind the point of a currency; 2 for what is none. Source: ISO 4217, as the platform's `Intl.NumberFormat` has it. */
-export const minorDigits = (currency: string): number => {
-  try {
-    return new Intl.NumberFormat('en', { style: 'currency', currency }).resolvedOptions().maximumFractionDigits ?? 2;
-  } catch {
-    return 2;
-  }
-};
-
 const HINTS: readonly (readonly [readonly string[], string])[] = [
   [['days', 'day'], 'd'],
   [['weeks'], 'wk'],

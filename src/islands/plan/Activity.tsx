@@ -49,7 +49,7 @@ const Row = ({ change }: { change: LoggedChange }) => {
         </Button>
       </p>
       {open ? (
-        <ul className="mt-1 max-h-48 overflow-y-auto pl-[140px] text-sm">
+        <ul tabIndex={0} aria-label="Edits" className="mt-1 max-h-48 overflow-y-auto pl-[140px] text-sm">
           {change.edits.slice(0, 200).map((e, i) => (
             <li key={i} className="flex gap-2">
               <span className="text-ink-2">

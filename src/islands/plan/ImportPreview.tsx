@@ -67,7 +67,7 @@ export const Report = ({ outcome }: { outcome: Outcome }) => (
           {plural(outcome.problems.length, 'problem')}; nothing is imported until {outcome.problems.length === 1 ? 'it is' : 'they are'}{' '}
           fixed.
         </p>
-        <ul className="mt-1 max-h-60 overflow-y-auto">
+        <ul tabIndex={0} aria-label="Problems" className="mt-1 max-h-60 overflow-y-auto">
           {outcome.problems.slice(0, MAX_PROBLEMS).map((p, i) => (
             <li key={i} className="flex gap-3">
               <span className="w-36 shrink-0 text-ink-2">{p.where}</span>
@@ -85,7 +85,7 @@ export const Report = ({ outcome }: { outcome: Outcome }) => (
       </p>
     )}
     {outcome.notes.length > 0 ? (
-      <ul className="mt-1 max-h-40 overflow-y-auto text-sm text-caution">
+      <ul tabIndex={0} aria-label="Notes" className="mt-1 max-h-40 overflow-y-auto text-sm text-caution">
         {outcome.notes.map((n) => (
           <li key={n}>{n}</li>
         ))}

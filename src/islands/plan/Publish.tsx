@@ -25,7 +25,7 @@ const ChangeList = () => {
   if (!data) return <p className="text-ink-2">Comparing …</p>;
   if (data.length === 0) return <p className="text-ink-2">No changes since the newest version.</p>;
   return (
-    <ul className="max-h-40 overflow-y-auto border-y border-rule">
+    <ul tabIndex={0} aria-label="Changes" className="max-h-40 overflow-y-auto border-y border-rule">
       {data.map((c) => (
         <li key={`${c.kind} ${c.id}`} className="flex gap-3 border-b border-rule py-1 last:border-b-0">
           <span

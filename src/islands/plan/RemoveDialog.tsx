@@ -50,7 +50,7 @@ export const RemoveDialog = ({ kind, id, onClose }: { kind: Kind; id: Id; onClos
             Remove deletes it from all of them; questions that use it can no longer be answered.
             {canRetire(kind) ? ' Retire keeps it in the history; nobody is asked to send it.' : ''}
           </AlertDialog.Description>
-          <ul className="mt-3 max-h-64 overflow-y-auto border-y border-rule">
+          <ul tabIndex={0} aria-label="What hangs on it" className="mt-3 max-h-64 overflow-y-auto border-y border-rule">
             {references.map((r) => (
               <li key={`${r.kind} ${r.id} ${r.how}`} className="flex gap-3 border-b border-rule py-1 last:border-b-0">
                 <span className="w-28 shrink-0 text-ink-2">{KIND_WORD[r.kind]}</span>

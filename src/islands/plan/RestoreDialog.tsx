@@ -64,7 +64,7 @@ export const RestoreDialog = ({
               {work.isCut ? ` Only the newest ${log.length} changes were looked at: there may be more, and by others.` : ''}
             </p>
           ) : null}
-          <ul aria-label="What changes" className="mt-3 max-h-72 overflow-y-auto border-y border-rule">
+          <ul tabIndex={0} aria-label="What changes" className="mt-3 max-h-72 overflow-y-auto border-y border-rule">
             {changes.slice(0, MOST).map((c) => (
               <li key={changeKey(c)} className="border-b border-rule py-1 last:border-b-0">
                 <label className="flex items-baseline gap-3">

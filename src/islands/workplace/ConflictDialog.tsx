@@ -40,7 +40,11 @@ export const ConflictDialog = () => {
               ).map(([title, value]) => (
                 <div key={title}>
                   <p className="text-sm font-semibold text-ink-2">{title}</p>
-                  <pre className="mt-1 max-h-48 overflow-auto border border-rule bg-ground p-2 wire whitespace-pre-wrap">
+                  <pre
+                    tabIndex={0}
+                    aria-label={title}
+                    className="mt-1 max-h-48 overflow-auto border border-rule bg-ground p-2 wire whitespace-pre-wrap"
+                  >
                     {shown(value)}
                   </pre>
                 </div>
