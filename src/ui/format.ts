@@ -1,17 +1,6 @@
 /** Numbers, shares and times as they are shown. */
-import { formatDistanceStrict } from 'date-fns';
-import { minorDigits } from '../core/plan/currency';
 
 const whole = new Intl.NumberFormat('en-GB');
-
-/** An amount in major units of a currency. */
-export const moneyText = (amount: number, currency: string): string => {
-  try {
-    return new Intl.NumberFormat('en-GB', { style: 'currency', currency }).format(amount);
-  } catch {
-    return `${decimal(amount)} ${currency}`;
-  }
-};
 
 export const count = (n: number): string => whole.format(n);
 
@@ -19,13 +8,6 @@ const upToTwo = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 2 });
 
 /** A number with at most two decimals. */
 export const decimal = (n: number): string => upToTwo.format(n);
-
-/** An amount with its unit; what is in a currency as money. */
-export const amountText = (n: number, unit: string): string => {
-  const [, of, currency] = /^(minor|major) units of ([A-Z]{3})$/.exec(unit) ?? [];
-  if (currency !== undefined) return moneyText(of === 'minor' ? n / 10 ** minorDigits(currency) : n, currency);
-  return unit === '' ? decimal(n) : `${decimal(n)} ${unit}`;
-};
 
 const twoAlways = new Intl.NumberFormat('en-GB', { minimumFractionDigits: 2, maximumFractionDigits: 2 });
 
@@ -65,10 +47,29 @@ export const timeText = inZone({ hour: '2-digit', minute: '2-digit', second: '2-
 
 export const instantText = (at: number): string => new Date(at).toISOString();
 
-export const ageText = (at: number, now: number): string => (now - at < 5000 ? 'just now' : `${formatDistanceStrict(at, now)} ago`);
+/** Units of ms, each up to where the next one is said. */
+const SPANS = [
+  ['second', 1000, 60_000],
+  ['minute', 60_000, 3_600_000],
+  ['hour', 3_600_000, 86_400_000],
+  ['day', 86_400_000, 30 * 86_400_000],
+  ['month', 30 * 86_400_000, 365 * 86_400_000],
+  ['year', 365 * 86_400_000, Infinity],
+] as const;
+
+/** A span of time in its greatest unit, rounded: by the platform, since a package for it is as large as a view. */
+const spanText = (ms: number): string => {
+  const length = Math.abs(ms);
+  const [unit, size] = SPANS.find(([, , below]) => length < below)!;
+  const n = Math.round(length / size);
+  const [u, v] = unit === 'month' && n === 12 ? ['year', 1] : [unit, n];
+  return new Intl.NumberFormat('en-GB', { style: 'unit', unit: u, unitDisplay: 'long' }).format(v);
+};
+
+export const ageText = (at: number, now: number): string => (now - at < 5000 ? 'just now' : `${spanText(now - at)} ago`);
 
 /** A moment that is still to come. */
-export const untilText = (at: number, now: number): string => `in ${formatDistanceStrict(at, now)}`;
+export const untilText = (at: number, now: number): string => `in ${spanText(at - now)}`;
 
 const shortMonth = inZone({ month: 'long' });
 const longMonth = inZone({ month: 'long', year: 'numeric' });

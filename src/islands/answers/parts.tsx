@@ -3,7 +3,8 @@ import type { ReactNode } from 'react';
 import type { Answer } from '../../core/clearance/answer';
 import type { SinceWhen } from '../../core/clearance/gate';
 import { dayShown } from '../../core/questions/day-text';
-import { amountText, count, dayText, decimal, percent, timeText } from '../../ui/format';
+import { amountText } from '../../ui/amount';
+import { count, dayText, decimal, percent, timeText } from '../../ui/format';
 import { headline, headlineNote } from '../questions/figure-text';
 
 export const LINK = 'text-accent underline decoration-dotted';

@@ -5,10 +5,10 @@ import { identifiersOf } from '../../core/arrival/me';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { entries } from '../../core/plan/plan';
 import { Button } from '../../ui/Button';
-import { Cancel, OpenForm } from '../../ui/OpenForm';
+import { later } from '../../ui/later';
 import { usePlan } from '../workplace/context';
 
-const OFFERED = 40;
+const MeForm = later(() => import('./MeForm').then((m) => m.MeForm), null, true);
 
 export const MeBar = ({
   messages,
@@ -22,7 +22,6 @@ export const MeBar = ({
   onMe: (identifier: string | undefined) => void;
 }) => {
   const plan = usePlan();
-  const [text, setText] = useState('');
   const [open, setOpen] = useState(false);
   const seen = new Map<string, string>();
   for (const m of messages) for (const [kind, value] of Object.entries(identifiersOf(m))) if (!seen.has(value)) seen.set(value, kind);
@@ -63,34 +62,14 @@ export const MeBar = ({
         </Button>
       </div>
     );
-  const choose = (v: string): void => {
-    if (v.trim() === '') return;
-    onMe(v.trim());
-    setText('');
-    setOpen(false);
-  };
   return (
-    <OpenForm onClose={() => setOpen(false)} className="flex w-full items-center gap-2 px-3 pb-1" onSubmit={() => choose(text)}>
-      <input
-        autoFocus
-        list="identifiers-in-sight"
-        aria-label="An identifier of mine"
-        placeholder="user ID, device ID or anonymous ID"
-        value={text}
-        onChange={(e) => setText(e.target.value)}
-        className="min-w-0 flex-1 border border-ink-2 bg-transparent px-2 py-0.5 wire placeholder:font-sans placeholder:text-ink-2"
-      />
-      <datalist id="identifiers-in-sight">
-        {[...seen].slice(0, OFFERED).map(([value, kind]) => (
-          <option key={value} value={value}>
-            {kind}
-          </option>
-        ))}
-      </datalist>
-      <Button type="submit" className="text-sm">
-        Show only me
-      </Button>
-      <Cancel />
-    </OpenForm>
+    <MeForm
+      seen={seen}
+      onClose={() => setOpen(false)}
+      onMe={(v) => {
+        onMe(v);
+        setOpen(false);
+      }}
+    />
   );
 };

@@ -1,6 +1,7 @@
 /** A figure in one number or word, and what that is about. */
 import type { Figure, FigureOf } from '../../core/questions/figure';
-import { amountText, count, dayText, lagText, percent, plural, decimal } from '../../ui/format';
+import { amountText } from '../../ui/amount';
+import { count, dayText, lagText, percent, plural, decimal } from '../../ui/format';
 
 /** A share; `undefined` without anything to be a share of. */
 export const shareOf = (n: number, of: number): number | undefined => (of === 0 ? undefined : n / of);

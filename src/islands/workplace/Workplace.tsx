@@ -60,9 +60,6 @@ const isTyping = (target: EventTarget | null): boolean =>
   target instanceof HTMLElement &&
   (target.isContentEditable || target.matches('textarea, select, input:not([type="checkbox"], [type="radio"], [type="button"])'));
 
-/** A field in which nothing is typed, or a choice: there is nothing of its own to undo. */
-const undoesThePlan = (target: EventTarget | null): boolean => target instanceof HTMLElement && target.matches('select, [data-undo=plan]');
-
 /** The keys that work everywhere. */
 const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
   const { store, go } = useWorkplace();
@@ -75,7 +72,9 @@ const useKeys = (openPalette: () => void, openShortcuts: () => void): void => {
         return;
       }
       if (e.defaultPrevented || document.querySelector('[role=dialog]')) return;
-      if (isTyping(e.target) && !((meant === 'undo' || meant === 'redo') && undoesThePlan(e.target))) {
+      const isUndoing = meant === 'undo' || meant === 'redo';
+      // In a field in which nothing is typed, and in a choice, there is nothing of its own to undo.
+      if (isTyping(e.target) && !(isUndoing && (e.target as Element).matches('select,[data-undo=plan]'))) {
         // The first Escape leaves the field, the next one what is open.
         if (meant === 'back') (e.target as HTMLElement).blur();
         return;

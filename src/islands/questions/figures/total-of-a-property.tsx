@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import type { FigureOf } from '../../../core/questions/figure';
 import type { Period } from '../../../core/questions/formula';
-import { amountText, decimal, plural } from '../../../ui/format';
+import { amountText } from '../../../ui/amount';
+import { decimal, plural } from '../../../ui/format';
 import { outsideText } from '../figure-text';
 import { Note, Nothing, PALE, Series, type Drawn } from './parts';
 
