@@ -251,7 +251,7 @@ test('views of an application that loads no page: each that is shown, once, whic
   expect(first!.properties).toMatchObject({ page_language: 'en' });
   expect(event!.properties).toMatchObject({ page_title: 'A tool', tool_id: 'T-1', screen_width: expect.any(Number) });
   expect(JSON.stringify(await keptOf(release))).not.toContain('example.org');
-  // It ends with its sender.
+  // It ends with its sender, and leaves whoever else listens.
   await page.evaluate(async () => {
     await (window.sender as unknown as { stop(): Promise<void> }).stop();
     history.pushState({}, '', '/answers/three');

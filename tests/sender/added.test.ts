@@ -114,6 +114,18 @@ describe('consent by purpose', () => {
     ]);
   });
 
+  it('what waits for a yes while the intake’s time is learned is put right, too', async () => {
+    at.intake.aheadMs = 3_600_000;
+    const s = sender({ consent: { figures: 'granted', ads: 'unknown' }, purpose: 'figures' });
+    s.event('ads', {}, { purpose: 'ads' });
+    s.event('plain');
+    await s.flush();
+    s.consent({ ads: 'granted' });
+    await s.flush();
+    expect(names()).toEqual(['plain', 'ads']);
+    for (const m of at.intake.taken) expect(Math.abs(m.clock_offset_ms! - 3_600_000)).toBeLessThan(2000);
+  });
+
   it('what waits and is denied goes; the rest stays and is sent', async () => {
     const s = sender({ consent: { figures: 'granted', ads: 'granted' }, purpose: 'figures' });
     s.event('plain');

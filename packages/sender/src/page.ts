@@ -38,10 +38,13 @@ export const views =
     };
     const listening = new AbortController();
     const own: Record<string, History['pushState']> = {};
+    const others: Record<string, History['pushState']> = {};
     return {
       begin: () => {
         for (const change of ['pushState', 'replaceState'] as const) {
           const before = history[change].bind(history);
+          // Somebody else's, who listens, too.
+          if (Object.hasOwn(history, change)) others[change] = history[change];
           history[change] = own[change] = (...given) => {
             before(...given);
             look();
@@ -55,7 +58,10 @@ export const views =
         listening.abort();
         // What was put over it since goes on calling it, which does nothing any more.
         for (const change of ['pushState', 'replaceState'] as const)
-          if (history[change] === own[change]) Reflect.deleteProperty(history, change);
+          if (history[change] === own[change]) {
+            Reflect.deleteProperty(history, change);
+            if (others[change]) history[change] = others[change];
+          }
       },
     };
   };

@@ -111,9 +111,6 @@ export interface Sender extends Calls {
 /** Where there is a page, requests are short enough to outlive it: they hold at most 64 KiB together. Source: Beacon, 2.1. */
 const BEACON_SIZE = 30_000;
 const REQUEST_SIZE = 400_000;
-/** An instant as text; `undefined` for what is none. */
-const timeOf = (ms: () => number): string | undefined => safely(() => new Date(ms()).toISOString());
-
 /** What another page gave to the browser as it went has arrived after this long, as a rule. */
 const SOON_MS = 500;
 
@@ -263,7 +260,8 @@ export const createSender = (options: SenderOptions): Sender => {
       id: messageId(Date.now()),
       kind,
       name,
-      time: timeOf(() => (more.at ?? now()) + offset) ?? new Date().toISOString(),
+      // What is no instant happened now.
+      time: safely(() => new Date((more.at ?? now()) + offset).toISOString()) ?? new Date().toISOString(),
       ids: { ...texts(options.ids), ...scene.ids(), ...texts(more.ids) },
       properties: plain(properties),
       user_properties: plain(more.userProperties),
@@ -338,13 +336,13 @@ export const createSender = (options: SenderOptions): Sender => {
     if (early || Math.abs(offset - offsetMs()) > CLOCK_TOLERANCE_MS) store.write(offsetKey, String(offset));
     const before = early;
     early = undefined;
-    if (before && Math.abs(offset) >= CLOCK_TOLERANCE_MS)
-      // What may have left the device stays as it was told.
-      queue.change((m) =>
-        before.has(m.id) && !left.has(m.id)
-          ? { ...m, time: new Date(Date.parse(m.time) + offset).toISOString(), clock_offset_ms: offset }
-          : m,
-      );
+    // What may have left the device stays as it was told.
+    const putRight = (m: WireMessage): WireMessage =>
+      before?.has(m.id) && !left.has(m.id) && Math.abs(offset) >= CLOCK_TOLERANCE_MS
+        ? { ...m, time: new Date(Date.parse(m.time) + offset).toISOString(), clock_offset_ms: offset }
+        : m;
+    queue.change(putRight);
+    held = held.map(putRight);
   };
 
   const goOnLater = ({ why, afterMs, told }: Extract<Outcome, { then: 'again' }>): void => {
