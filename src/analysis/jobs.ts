@@ -1,6 +1,7 @@
 /** Work in the background, queued in PostgreSQL: whichever process is free takes it, and one that dies leaves it to the others. */
 import PgBoss from 'pg-boss';
 import { alone } from '../db/checkout';
+import { isUnavailable } from '../db/database';
 import { LOCKS } from '../db/locks';
 import { database } from '../server/context';
 import { log } from '../server/log';
@@ -27,6 +28,16 @@ interface Defined {
 const defined: Defined[] = [];
 const workers = new Map<string, string>();
 let boss: Promise<PgBoss> | undefined;
+
+/** The queue says that a job is done, or failed, and waits for no answer: where the database is away just then, nobody hears of it, and the job is given to
+ *  another in time. All else that nobody waits for ends the thread, as it would without this.
+ */
+const outliveLostAnswers = (): void => {
+  process.on('unhandledRejection', (e) => {
+    if (!(e instanceof Error && isUnavailable(e) && e.stack?.includes('pg-boss') === true)) throw e;
+    log.warn({ err: e }, 'background work');
+  });
+};
 
 const start = async (): Promise<PgBoss> => {
   const b = new PgBoss({
@@ -77,6 +88,7 @@ export const defineJob = (name: string, work: () => Promise<void>, every?: strin
 /** Takes work from now on. Errors: throws what the database says; what was begun goes on, and the rest is begun at the next call. */
 export const takeJobs = async (): Promise<void> => {
   const b = await running();
+  if (workers.size === 0) outliveLostAnswers();
   for (const { name, work, every } of defined) {
     if (workers.has(name)) continue;
     workers.set(name, await b.work(name, { pollingIntervalSeconds: LOOK_EVERY_S }, work));

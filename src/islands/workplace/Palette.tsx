@@ -82,7 +82,7 @@ const Entries = ({ search, onGo }: { search: string; onGo: (station: StationId, 
       <Command.Group heading="Questions" className={GROUP}>
         {found(plan, 'question', search, (q) => q.text).map(([id, q]) => (
           <Command.Item key={id} value={`question ${q.text} ${id}`} onSelect={() => onGo(...places.question(id))} className={ITEM}>
-            {q.text}
+            {q.text || 'Not written yet'}
           </Command.Item>
         ))}
       </Command.Group>
