@@ -5,6 +5,7 @@ import { isUnavailable } from '../db/database';
 import { LOCKS } from '../db/locks';
 import { database } from '../server/context';
 import { log } from '../server/log';
+import { runtime } from '../server/runtime';
 
 /** A queue holds at most one job that waits: the work is "bring it up to date", and once is enough. */
 const POLICY = 'short';
@@ -88,7 +89,8 @@ export const defineJob = (name: string, work: () => Promise<void>, every?: strin
 /** Takes work from now on. Errors: throws what the database says; what was begun goes on, and the rest is begun at the next call. */
 export const takeJobs = async (): Promise<void> => {
   const b = await running();
-  if (workers.size === 0) outliveLostAnswers();
+  // Once, also where taking work failed and is tried again.
+  runtime.once('lost answers of the queue', outliveLostAnswers);
   for (const { name, work, every } of defined) {
     if (workers.has(name)) continue;
     workers.set(name, await b.work(name, { pollingIntervalSeconds: LOOK_EVERY_S }, work));

@@ -34,6 +34,10 @@ const started = (options: ClassicOptions): Sender =>
     ],
   });
 
+/** A call by its name; none where there is no such. */
+const callOf = (sender: Sender, call: string): ((...given: unknown[]) => unknown) | undefined =>
+  (sender as unknown as Record<string, (...given: unknown[]) => unknown>)[call];
+
 /** Where `more` is among what a call is given. */
 const MORE_AT: Readonly<Record<string, number>> = { event: 2, view: 2, interaction: 1 };
 
@@ -45,7 +49,7 @@ const tell = (sender: Sender, [call, at, path, args]: Kept): void => {
     const more = (all[place] ?? {}) as More;
     all[place] = { ...more, at: more.at ?? at, ...(call !== 'view' && path !== location.pathname ? { page: more.page ?? path } : {}) };
   }
-  (sender as unknown as Record<string, (...a: unknown[]) => void>)[call]?.(...all);
+  callOf(sender, call)?.(...all);
 };
 
 /** Puts the sender in the place of the stub, and tells it what that kept. Shape: what comes before the first `start` waits for it; a second one is not heard. */
@@ -67,7 +71,7 @@ export const takeOver = (page: { signalPost?: OnPage }): void => {
       return sender;
     },
   };
-  for (const call of CALLS) now[call] = (...args: unknown[]) => (sender && call !== 'start' ? (sender as unknown as Record<string, (...a: unknown[]) => unknown>)[call]!(...args) : hear([call, Date.now(), location.pathname, args])); // prettier-ignore
+  for (const call of CALLS) now[call] = (...args: unknown[]) => (sender && call !== 'start' ? callOf(sender, call)!(...args) : hear([call, Date.now(), location.pathname, args])); // prettier-ignore
   page.signalPost = now;
   for (const kept of before) hear(kept);
 };

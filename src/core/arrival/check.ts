@@ -26,6 +26,8 @@ export interface CheckWords<Code extends string, Params> {
   received(params: Params): string;
   /** What tells causes on the same field apart, such as the value itself; all of a field are one cause where it is left out. */
   variant?(params: Params): string;
+  /** Messages that did not come, for each that says so. */
+  missing?(params: Params): number;
   /** What of a message shows it best; its properties where it is left out. */
   readonly shows?: Shown;
   /** Numbers that a workspace can set, by a name of one word. */

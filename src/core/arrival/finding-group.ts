@@ -8,7 +8,7 @@ import { valuesOf, type Fixer } from './check';
 import { MAX_ROWS, trendOf, type ManyCheck, type ManyContext } from './check-many';
 import { fieldOf, findingCounts, type FindingCount } from './finding-counts';
 import { saidBy, type ManySaid, type Said } from './message-finding';
-import { findingSentence, variantOf, wordsFor } from './words';
+import { findingSentence, missingBy, variantOf, wordsFor } from './words';
 
 /** Where, when and how often something was found. */
 interface Group {
@@ -46,6 +46,8 @@ export interface FindingGroup extends Group {
   readonly fixer: Fixer;
   readonly expected: string;
   readonly received: string;
+  /** Messages that did not come, by what those say on which it was found. */
+  readonly missing?: number | undefined;
   /** What probably took the place of what a definition took. */
   readonly successor?: { readonly text: string; readonly place: string } | undefined;
 }
@@ -105,6 +107,12 @@ const groupCounts = (counts: readonly FindingCount[]): Joined[] => {
     );
   }
   return [...groups.values()];
+};
+
+/** All of a group say the same, where it is told apart by that. */
+const missingOf = ({ said, count }: Pick<Joined, 'said' | 'count'>): { readonly missing?: number } => {
+  const each = missingBy(said);
+  return each === undefined ? {} : { missing: each * count };
 };
 
 const describe = (said: Said, eventName: string) => {
@@ -193,6 +201,7 @@ export const groupFindings = (table: MessageTable, many: readonly FoundGroup[], 
     sourceId: g.sourceId,
     releases: g.releases,
     count: g.count,
+    ...missingOf(g),
     outOf: countRows(table, g),
     firstAt: g.firstAt,
     lastAt: g.lastAt,

@@ -50,6 +50,9 @@ export const checkOf = (code: string): AnyCheck | undefined => byId.get(code);
 /** The title of a check; its code where there is none of it. */
 export const checkTitle = (code: string): string => byId.get(code)?.title ?? code;
 
+/** Messages that did not come, for each on which this was found; `undefined` where it speaks of none. */
+export const missingBy = ({ code, params }: Said): number | undefined => byId.get(code)?.missing?.(params);
+
 /** The finding as a whole sentence, which begins with the event's name; without one it speaks of messages. */
 export const findingSentence = (said: Said, eventName: string): string => {
   const words = wordsFor(said);

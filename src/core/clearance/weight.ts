@@ -45,3 +45,7 @@ export const byShare = (g: Pick<FindingGroup, 'severity' | 'count'>, base: numbe
   const interval = g.count > 0 ? wilson(of - g.count, of) : undefined;
   return interval ? signalOf(interval.low, thresholds) : bySeverity(g);
 };
+
+/** By the share that did not come of all that there would be: those that came, and those. */
+export const byMissing = (missing: number, { severity }: Pick<FindingGroup, 'severity'>, base: number, thresholds: Thresholds): Signal =>
+  byShare({ severity, count: Math.round(missing) }, base + Math.round(missing), thresholds);

@@ -1,4 +1,6 @@
 /** Each check on a message, by a table: the nearest value that it finds and the nearest that it lets pass, with the place, the words and what is expected. */
+import { groupFindings } from '../../../src/core/arrival/finding-group';
+import { MessageTable } from '../../../src/core/table/message-table';
 import { readMessage } from '../../../src/core/arrival/message';
 import { describe, expect, test } from 'vitest';
 import { compileChecker } from '../../../src/core/arrival/compile';
@@ -122,6 +124,17 @@ test('what a sender says of all that it does not send is read out of the message
   expect(said({ sample_rate: 0.25, dropped_before: 3 })).toEqual([0.25, 3]);
   for (const odd of [0, 1, 10, -0.5, NaN, '0.5', null, {}]) expect(said({ sample_rate: odd })).toEqual([undefined, undefined]);
   for (const odd of [0, -1, 1.5, Infinity, '3', null, []]) expect(said({ dropped_before: odd })).toEqual([undefined, undefined]);
+});
+
+test('a sample says how many messages it leaves out, each share by itself; what else is found leaves out none', () => {
+  const table = new MessageTable();
+  const rates = [0.1, 0.1, 0.1, 0.5, undefined];
+  rates.forEach((sampleRate, i) => {
+    const verdicts = found({ ...(sampleRate === undefined ? { properties: { note: '' } } : { sampleRate }) });
+    table.append({ seq: i + 1, kind: 'event', name: 'Tool Lent', sourceId: 'web', release: '1', occurredAt: i, receivedAt: i, page: '', ids: { user: 'm-1' }, properties: {}, userProperties: {} }, verdicts); // prettier-ignore
+  });
+  const groups = groupFindings(table, [], 10).map((g) => [g.code, g.count, g.missing === undefined ? undefined : Math.round(g.missing)]);
+  expect(groups.sort((a, b) => String(a).localeCompare(String(b)))).toEqual([['empty-value', 1, undefined], ['from-sample', 1, 1], ['from-sample', 3, 27]]); // prettier-ignore
 });
 
 test('every check of a message is in the table, or named here with where it is tested', () => {

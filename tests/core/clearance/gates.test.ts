@@ -263,8 +263,10 @@ test('findings lower the gate that they speak of, by how much they touch the fig
   expect(gate(finding('silence', { count: 0, outOf: 0 }), 'complete').signal).toBe('stop');
   expect(gate(finding('volume-change', { severity: 'caution' }), 'complete').signal).toBe('caution');
   expect(gate(finding('double-fire', { count: 4, outOf: 5000 }), 'complete').signal).toBe('clear');
-  // What was sampled, or let go on the device, is missing, however few messages say so.
-  expect(gate(finding('from-sample', { count: 4, outOf: 5000 }), 'complete').signal).toBe('stop');
+  // A sample weighs by what it leaves out, not by how many messages say so: 3,000 came of `Tool Viewed`.
+  for (const [count, rate, signal] of [[3000, 0.1, 'stop'], [300, 0.1, 'stop'], [1, 0.5, 'clear'], [1, 0.001, 'stop'], [3000, 0.999, 'clear'], [3000, 0.95, 'caution']] as const) // prettier-ignore
+    expect([count, rate, gate(finding('from-sample', { count, outOf: 3000, missing: count * (1 / rate - 1) }), 'complete').signal]).toEqual([count, rate, signal]); // prettier-ignore
+  // What was let go on the device is missing, and nobody knows of which events.
   expect(gate(finding('lost-before', { severity: 'caution', count: 4, outOf: 5000 }), 'complete').signal).toBe('caution');
   expect(gate(finding('clock-ahead'), 'fresh').signal).toBe('stop');
   expect(gate(finding('unit-suspicion'), 'conforming').signal).toBe('stop');

@@ -19,7 +19,7 @@ export const fromSample = defineMessageCheck({
     right: 'each device sends, or the figure is a share in which both sides come from the same sample',
   },
   method:
-    'The sender says in each message which share of devices sends such ones. Counts are left as they arrived: nothing is multiplied. A share of people stays what it is, as long as all its events are sampled alike.',
+    'The sender says in each message which share of devices sends such ones. Counts are left as they arrived: nothing is multiplied. What it weighs for a question is what it leaves out: nine messages for each that came, at a tenth. A share of people stays what it is, as long as all its events are sampled alike.',
   severity: 'stop',
   shows: 'name',
   fixer: () => 'source',
@@ -29,5 +29,6 @@ export const fromSample = defineMessageCheck({
   cause: ({ rate }: FromSample) => `The sender is set to send from ${share(rate)}; counts are about ${times(rate)} times too low.`,
   fix: () => 'Send this event from all devices, or ask only for shares of people, and say in the question that they are of a sample.',
   variant: ({ rate }: FromSample) => String(rate),
+  missing: ({ rate }: FromSample) => 1 / rate - 1,
   compile: () => (rate) => ({ rate }),
 });

@@ -3,7 +3,7 @@ import { affectedBy, lowering, raising } from '../lowering';
 import { daysOf } from '../reach';
 import { rememberedCount } from '../remembered-count';
 import { stillExpected } from '../still-expected';
-import { baseOf, bySeverity, byShare, foundBrief, foundText, worstSignal } from '../weight';
+import { baseOf, byMissing, bySeverity, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Findings on single messages weigh by their share; silence, volume, lost messages by how grave they are. */
 const BY_SHARE = new Set(['double-fire', 'sent-again', 'id-reused', 'id-elsewhere', 'too-old']);
@@ -21,7 +21,11 @@ export const complete = defineGate({
     const days = daysOf(plan, question.formula, c.now);
     const found = lowering(c.groups, 'complete', affected, days);
     const weight = (g: (typeof found)[number]) =>
-      BY_SHARE.has(g.code) ? byShare(g, baseOf(c.table, affected, g), question.thresholds) : bySeverity(g);
+      g.missing !== undefined
+        ? byMissing(g.missing, g, baseOf(c.table, affected, g), question.thresholds)
+        : BY_SHARE.has(g.code)
+          ? byShare(g, baseOf(c.table, affected, g), question.thresholds)
+          : bySeverity(g);
     const signal = worstSignal(found.map(weight));
     const counts = found.filter((g) => weight(g) !== 'clear');
     const pairs = c.confirmed?.filter((p) => affected.names.has(p.clientName) && p.lost.of > 0) ?? [];
