@@ -2,7 +2,7 @@
 import { setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 
-const EVERY = 60_000;
+const EVERY = 25_000;
 
 /** Called with each message; collects after every so many. */
 export const tidy = (): (() => void) => {

@@ -66,13 +66,13 @@ test('a narrow event is made of a broad one: what it takes is seen before it is 
 test('twins are united from their finding; a reworded link is taken in from that day, as either', async ({ page }) => {
   await page.goto('/arrivals');
   const bench = page.getByRole('main');
-  await bench.getByText(/Tool viewed is not in the plan/).first().click(); // prettier-ignore
+  await bench.getByRole('button', { name: /^Unknown event .*Tool viewed is not in the plan/ }).click();
   await page.getByRole('button', { name: 'Unite both in a definition' }).click();
   await expect(bench.getByRole('heading', { name: 'Tool Viewed' })).toBeVisible();
   await expect(bench.getByRole('region', { name: 'What it takes' }).getByText(/of Tool Viewed or Tool viewed \(100\.0 %\)/)).toBeVisible();
 
   await page.goto('/arrivals');
-  await bench.getByText(/Librarian Asked takes nothing since/).first().click(); // prettier-ignore
+  await bench.getByRole('button', { name: /^Definition .*Librarian Asked takes nothing since/ }).click();
   await page.getByRole('button', { name: 'Take in “Ask about this tool”' }).click();
   await expect(bench.getByRole('heading', { name: 'Librarian Asked' })).toBeVisible();
   await expect(bench.getByRole('button', { name: 'Comparison: is one of' })).toBeVisible();

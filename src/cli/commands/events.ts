@@ -4,7 +4,7 @@ import type { Report } from '../../core/report/report';
 import { entries, type Id, type Plan } from '../../core/plan/plan';
 import { isObject } from '../../core/plan/property-path';
 import { parseInstant } from '../../core/plan/property-type';
-import { captured } from '../input/captured';
+import { aboutHowMany, captured } from '../input/captured';
 import { readPlan } from '../input/plan-source';
 import { plural } from '../../core/formats/format';
 import { isMark } from '../../core/trial/capture';
@@ -64,6 +64,7 @@ export const eventsCommand = async (
     return found;
   };
   const judge = new CaptureJudge(given.plan);
+  judge.expect(aboutHowMany(files));
   const held = tidy();
   for (const file of files)
     for await (const c of captured(file, { intake, sourceOfKey })) {

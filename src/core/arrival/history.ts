@@ -72,6 +72,12 @@ export class HistoryJudge {
     this.table = new MessageTable(userKindOf(plan));
   }
 
+  /** Says about how many messages will come, so that nothing grows bit by bit. */
+  expect(messages: number): void {
+    this.table.expect(messages);
+    this.ids.expect(messages);
+  }
+
   /** Messages that were taken in so far; the last one's number in the table. */
   get taken(): number {
     return this.table.length;

@@ -4,6 +4,7 @@ import { HistoryJudge, type RecordedLine } from '../arrival/history';
 import type { manyChecks } from '../arrival/many/index';
 import { checkOf } from '../arrival/words';
 import { entries, settingsOf, SETTINGS_ID, type Plan } from '../plan/plan';
+import { RowList } from '../table/column';
 import { EVERYTHING } from '../table/traffic';
 import { ordered, type Case, type Place, type Report, type Result } from './report';
 
@@ -28,10 +29,9 @@ export interface CaptureLine extends RecordedLine {
 /** Judges a capture as it comes; a file of any length is held in columns alone. */
 export class CaptureJudge {
   private readonly judge: HistoryJudge;
-  /** Of each message that counts, where it is; files once each. */
-  private readonly files: string[] = [];
-  private readonly fileOf: number[] = [];
-  private readonly lineOf: number[] = [];
+  /** Of each message that counts, its line, 0 for none; and the files in their order, each with the place of its first message. */
+  private readonly lines = new RowList();
+  private readonly files: { readonly file: string; readonly from: number }[] = [];
   private readonly unread: Result[] = [];
   private unreadable = 0;
   private read = 0;
@@ -43,10 +43,13 @@ export class CaptureJudge {
   add({ place, ...line }: CaptureLine): void {
     this.read++;
     if (!this.judge.add(line)) return;
-    let file = this.files.lastIndexOf(place.file);
-    if (file < 0) file = this.files.push(place.file) - 1;
-    this.fileOf.push(file);
-    this.lineOf.push(place.line ?? 0);
+    if (this.files.at(-1)?.file !== place.file) this.files.push({ file: place.file, from: this.lines.length });
+    this.lines.push(place.line ?? 0);
+  }
+
+  /** Says about how many messages will come. */
+  expect(messages: number): void {
+    this.judge.expect(messages);
   }
 
   /** What is no message at all. */
@@ -64,8 +67,9 @@ export class CaptureJudge {
   }
 
   private placeOf(seq: number): Place {
-    const line = this.lineOf[seq - 1]!;
-    return { file: this.files[this.fileOf[seq - 1]!]!, ...(line === 0 ? {} : { line }) };
+    const line = this.lines.rows[seq - 1]!;
+    const { file } = this.files.findLast(({ from }) => from < seq)!;
+    return { file, ...(line === 0 ? {} : { line }) };
   }
 
   /** Shape: `now` UTC epoch ms; fewer messages than `least` are a stop, since what was not looked at is not right. What another workspace would send is told as such: when no name is known, the plan is probably another one's. */

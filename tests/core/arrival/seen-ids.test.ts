@@ -43,8 +43,9 @@ const message = fc
 
 test('at random: what a list of all messages would say of each', () => {
   fc.assert(
-    fc.property(fc.array(fc.tuple(message, fc.constantFrom('web', 'app', 'desk')), { maxLength: 40 }), (sent) => {
+    fc.property(fc.array(fc.tuple(message, fc.constantFrom('web', 'app', 'desk')), { maxLength: 40 }), fc.nat(5000), (sent, expected) => {
       const ids = new SeenIds();
+      ids.expect(expected);
       const kept: { readonly m: Message; readonly source: string }[] = [];
       for (const [m, source] of sent) {
         const same = kept.filter((k) => k.m.id === m.id);
@@ -82,4 +83,24 @@ test('a hundred thousand IDs: each is new once, and known from then on', () => {
   expect(many.filter((m) => ids.add(m, 'web').isAgain)).toEqual([]);
   expect(many.filter((m) => !ids.add(m, 'web').isAgain)).toEqual([]);
   expect(many.slice(0, 100).every((m) => ids.add(m, 'app').isElsewhere)).toBe(true);
+});
+
+test('growing on the way changes nothing of what it knows', () => {
+  const ids = new SeenIds();
+  const many = Array.from({ length: 3000 }, (_, i) => messageOf({ id: `id-${i}` }));
+  for (const [i, m] of many.entries()) {
+    expect(ids.add(m, 'web').isAgain).toBe(false);
+    if (i % 700 === 0) ids.expect(i * 3);
+  }
+  expect(many.filter((m) => !ids.add(m, 'web').isAgain)).toEqual([]);
+});
+
+test('sources beyond a thousand are told apart as the first ones are', () => {
+  const ids = new SeenIds();
+  const m = messageOf({ id: 'x' });
+  expect(Array.from({ length: 3000 }, (_, i) => ids.add(m, `s-${i}`)).map((r) => [r.isAgain, r.isElsewhere])).toEqual(
+    Array.from({ length: 3000 }, (_, i) => [false, i > 0]),
+  );
+  expect(ids.add(m, 's-2999').isAgain).toBe(true);
+  expect(ids.add(messageOf({ id: 'x', name: 'F' }), 's-2999')).toEqual({ isAgain: false, isReused: true, isElsewhere: true });
 });
