@@ -83,23 +83,23 @@ export const endProcess = async ({ child }: Running, signal: NodeJS.Signals): Pr
   await gone;
 };
 
-/** What it holds after all that nobody needs any more was thrown away, in MB. */
-export const heldBy = async ({ child }: Running): Promise<number> => {
-  const told = once(child, 'message') as Promise<[{ heapUsed: number; external: number }]>;
+/** What it holds after all that nobody needs any more was thrown away, and what it has of the machine, in MB. */
+export const heldBy = async ({ child }: Running): Promise<{ readonly held: number; readonly rss: number }> => {
+  const told = once(child, 'message') as Promise<[{ heapUsed: number; external: number; rss: number }]>;
   child.send('memory');
-  const [{ heapUsed, external }] = await told;
-  return (heapUsed + external) / 1e6;
+  const [{ heapUsed, external, rss }] = await told;
+  return { held: (heapUsed + external) / 1e6, rss: rss / 1e6 };
 };
 
 /** The most that a process holds while something is done, beyond what it held before, in MB: it is asked again and again. What it has of the machine would say
  *  how seldom garbage is collected on a busy one.
  */
 export const heldMoreDuring = async (server: Running, work: () => Promise<unknown>): Promise<number> => {
-  const before = await heldBy(server);
+  const before = (await heldBy(server)).held;
   let max = before;
   let over = false;
   const watching = until('end of the work', async () => {
-    max = Math.max(max, await heldBy(server));
+    max = Math.max(max, (await heldBy(server)).held);
     return over;
   });
   try {
@@ -108,5 +108,5 @@ export const heldMoreDuring = async (server: Running, work: () => Promise<unknow
     over = true;
     await watching;
   }
-  return Math.max(max, await heldBy(server)) - before;
+  return Math.max(max, (await heldBy(server)).held) - before;
 };
