@@ -60,7 +60,7 @@ export class HistoryJudge {
   private readonly checker: Checker;
   private readonly table: MessageTable;
   private readonly rejected: JudgedHistory['rejected'][number][] = [];
-  private readonly ids = new SeenIds();
+  private ids = new SeenIds();
   private readonly found = new Map<string, readonly MessageFinding[]>();
   /** By the source, then the day. */
   private readonly intake = new Map<string, Map<number, { -readonly [K in keyof IntakeDay]: IntakeDay[K] }>>();
@@ -136,6 +136,8 @@ export class HistoryJudge {
   /** Shape: as of `judgeHistory`. */
   finish(now: number, watchedSince = -Infinity, traffic = COUNTED): JudgedHistory {
     const { plan, table, duplicates, rejected } = this;
+    // No message comes any more, and what is worked out now needs the room.
+    this.ids = new SeenIds();
     const seen = projected(table, plan, traffic);
     const persons = resolvePersons(seen, personRulesOf(plan));
     const steps = manyGroups({
