@@ -110,3 +110,14 @@ export const heldMoreDuring = async (server: Running, work: () => Promise<unknow
   }
   return Math.max(max, (await heldBy(server)).held) - before;
 };
+
+/** What a server is asked for: `get` gives what it says, and fails with that where it refuses; `post` gives the whole answer. */
+export const requestsTo = (server: () => Pick<Running, 'url'>) => ({
+  get: async <T>(path: string): Promise<T> => {
+    const r = await fetch(server().url + path);
+    if (!r.ok) throw new Error(`${path}: ${r.status} ${await r.text()}`);
+    return (await r.json()) as T;
+  },
+  post: (path: string, body: unknown, headers: Readonly<Record<string, string>> = {}): Promise<Response> =>
+    fetch(server().url + path, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) }),
+});

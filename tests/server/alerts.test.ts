@@ -13,7 +13,7 @@ import type { Delivery } from '../../src/core/alerts/delivery';
 import type { AlertRule } from '../../src/core/alerts/rule';
 import { isPrivateAddress } from '../../src/server/addresses';
 import { testDatabase } from '../build/database';
-import { anyPort, endProcess, startProcess, type Running } from '../build/server';
+import { anyPort, endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { badSearches } from '../build/bad-release';
 import { until } from '../build/wait';
 import { lookedSince } from '../build/looks';
@@ -77,9 +77,7 @@ afterAll(async () => {
   smtp.close();
 });
 
-const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
-const post = (path: string, body: unknown): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const { get, post } = requestsTo(() => server);
 const send = async (messages: unknown): Promise<Response> => {
   key ??= ((await (await post('/api/keys', { sourceId: 'web', label: 'a bad release' })).json()) as { key: string }).key;
   return fetch(`${server.url}/intake`, { method: 'POST', headers: { 'content-type': 'application/json', authorization: `Bearer ${key}` }, body: JSON.stringify(messages) }); // prettier-ignore

@@ -3,7 +3,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import type { Endpoint } from '../../src/core/api/endpoint';
 import { ENDPOINTS } from '../../src/core/api/index';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { smallWorkspace } from '../build/workspace';
 
 let server: Running;
@@ -137,8 +137,7 @@ describe('the description', () => {
 });
 
 test('whoever publishes is noted', async () => {
-  const post = (path: string, body: object) =>
-    fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+  const { post } = requestsTo(() => server);
   const edits = [{ op: 'set', kind: 'event', id: 'posted', field: 'notes', before: '', after: 'At the counter.' }];
   expect((await post('/api/edits', { edits, author: 'Ines' })).status).toBe(200);
   expect((await post('/api/publish', { note: 'second', author: 'Ines' })).status).toBe(200);

@@ -14,7 +14,7 @@ import { addDelivery, claimDelivery, deliveries } from '../../src/db/delivery-st
 import { openDatabase, type Database } from '../../src/db/database';
 import { seeded } from '../../src/demo/random';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { until } from '../build/wait';
 
 let url: string;
@@ -33,8 +33,7 @@ afterAll(async () => {
   await database.pool.end();
 });
 
-const post = (path: string, body: unknown): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const { post } = requestsTo(() => server);
 
 test('each of a thousand arrives, none twice under another ID, whatever fails and whoever is killed', async () => {
   const rng = seeded(Number(process.env['DRAWN'] ?? 11));

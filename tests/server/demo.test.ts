@@ -2,7 +2,7 @@
 import pg from 'pg';
 import { expect, test } from 'vitest';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess } from '../build/server';
+import { endProcess, startProcess, requestsTo } from '../build/server';
 import { PLANTED } from '../../src/demo/faults';
 
 interface Group {
@@ -26,7 +26,7 @@ test('persons of the demo are what SQL finds over the links; every planted fault
   const { url, server } = await loaded('identity_test');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
+  const { get } = requestsTo(() => server);
   try {
     // Without the guards persons are the connected parts of a graph: identifiers that came in one message are joined, by pairs of kinds.
     const everything = 'traffic=*.marked';

@@ -4,7 +4,7 @@ import type { DryRun } from '../../src/core/scenario/dry-run';
 import type { Edit } from '../../src/core/plan/edit';
 import { entries, type Plan } from '../../src/core/plan/plan';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { until } from '../build/wait';
 
 let server: Running;
@@ -14,9 +14,7 @@ beforeAll(async () => {
 });
 afterAll(() => endProcess(server, 'SIGTERM'));
 
-const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
-const post = (path: string, body: unknown): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const { get, post } = requestsTo(() => server);
 const lines = async (response: Response): Promise<{ progress?: { done: number; total: number }; answer?: DryRun; error?: string }[]> =>
   (await response.text())
     .trim()

@@ -14,7 +14,7 @@ import { nestedTwin } from '../foreign/nested';
 import { sqlFigure, storeWorkspace } from '../foreign/sql';
 import { foreignWorkspace } from '../foreign/workspace';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { until } from '../build/wait';
 import { draws } from '../build/draws';
 
@@ -52,7 +52,7 @@ test.each(cases.filter((_, i) => i % 2 === 1 || draws(0, 1) === 1))('%s', async 
   const url = await testDatabase('foreign_app', 'empty');
   server = await startProcess(url);
   const base = server.url;
-  const get = async <T>(path: string): Promise<T> => (await (await fetch(base + path)).json()) as T;
+  const { get } = requestsTo(() => ({ url: base }));
 
   const ids = new Set(w.messages.map((m) => m.value.id)).size;
   expect(await bringIn(base, w)).toBe(ids);

@@ -14,7 +14,7 @@ import { built, folderWith, runIn } from '../cli/program';
 import { create } from '../build/plan';
 import { expects, step } from '../core/trial/made';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { smallWorkspace } from '../build/workspace';
 import { until } from '../build/wait';
 
@@ -29,9 +29,7 @@ beforeAll(async () => {
 });
 afterAll(() => endProcess(server, 'SIGTERM'));
 
-const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
-const post = (path: string, body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
+const { get, post } = requestsTo(() => server);
 const told = async (r: Response): Promise<[number, string]> => [r.status, ((await r.json()) as { detail?: string }).detail ?? ''];
 const send = async (messages: readonly object[]): Promise<readonly MessageAnswer[]> =>
   ((await (await post('/intake', messages, { authorization: `Bearer ${key}` })).json()) as { answers: readonly MessageAnswer[] }).answers;

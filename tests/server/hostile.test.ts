@@ -8,7 +8,7 @@ import type { TriagedFinding } from '../../src/core/arrival/triage';
 import type { Edit } from '../../src/core/plan/edit';
 import type { FigureAnswer } from '../../src/core/questions/compute-figure';
 import { testDatabase } from '../build/database';
-import { endProcess, heldBy, heldMoreDuring, startProcess, TELLS_MEMORY, type Running } from '../build/server';
+import { endProcess, heldBy, heldMoreDuring, startProcess, TELLS_MEMORY, type Running, requestsTo } from '../build/server';
 import { smallWorkspace } from '../build/workspace';
 import { until } from '../build/wait';
 
@@ -18,8 +18,7 @@ let url: string;
 const keys: Record<string, string> = {};
 
 const get = (path: string, headers: Record<string, string> = {}): Promise<Response> => fetch(server.url + path, { headers });
-const post = (path: string, body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
+const { post } = requestsTo(() => server);
 const edit = (edits: readonly Edit[]): Promise<Response> => post('/api/edits', { edits, label: 'Change', author: 'Ines' });
 const publish = async (): Promise<void> => expect((await post('/api/publish', { note: 'next' })).status).toBe(200);
 

@@ -8,7 +8,7 @@ import { seeded } from '../../src/demo/random';
 import { create } from '../build/plan';
 import { testDatabase } from '../build/database';
 import { until } from '../build/wait';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { smallWorkspace } from '../build/workspace';
 
 let server: Running;
@@ -21,8 +21,7 @@ const get = async (path: string): Promise<unknown> => {
   expect([r.status, text.slice(0, 200)]).toEqual([200, text.slice(0, 200)]);
   return JSON.parse(text) as unknown;
 };
-const post = async (path: string, body: unknown): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const { post } = requestsTo(() => server);
 const send = (messages: readonly object[]): Promise<Response> =>
   fetch(`${server.url}/intake`, {
     method: 'POST',

@@ -5,7 +5,7 @@ import type { Signed } from '../../src/core/api/sign-offs';
 import type { Edit } from '../../src/core/plan/edit';
 import { entries, type Plan } from '../../src/core/plan/plan';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 import { badSearches } from '../build/bad-release';
 import { until } from '../build/wait';
 import { lookedSince } from '../build/looks';
@@ -18,9 +18,7 @@ beforeAll(async () => {
 });
 afterAll(() => endProcess(server, 'SIGTERM'));
 
-const get = async <T>(path: string): Promise<T> => (await (await fetch(server.url + path)).json()) as T;
-const post = (path: string, body: unknown, headers: Record<string, string> = {}): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json', ...headers }, body: JSON.stringify(body) });
+const { get, post } = requestsTo(() => server);
 const detail = async (r: Response): Promise<[number, string]> => [r.status, ((await r.json()) as { detail?: string }).detail ?? ''];
 const signalOf = async (id: string): Promise<QuestionClearance> =>
   (await get<QuestionClearance[]>('/api/clearance')).find((c) => c.questionId === id)!;

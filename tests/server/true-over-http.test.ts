@@ -12,19 +12,13 @@ import type { FigureAnswer } from '../../src/core/questions/compute-figure';
 import { EVERYTHING, trafficText, type TrafficSeen } from '../../src/core/table/traffic';
 import { create, event, property } from '../build/plan';
 import { testDatabase } from '../build/database';
-import { endProcess, startProcess, type Running } from '../build/server';
+import { endProcess, startProcess, type Running, requestsTo } from '../build/server';
 
 let server: Running;
 let client: pg.Client;
 let key = '';
 
-const get = async <T>(path: string): Promise<T> => {
-  const r = await fetch(server.url + path);
-  if (!r.ok) throw new Error(`${path}: ${r.status} ${await r.text()}`);
-  return (await r.json()) as T;
-};
-const post = (path: string, body: unknown): Promise<Response> =>
-  fetch(server.url + path, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+const { get, post } = requestsTo(() => server);
 const edit = async (edits: readonly Edit[]): Promise<void> => {
   const r = await post('/api/edits', { edits, label: 'Change', author: 'Ines' });
   expect([r.status, r.ok ? '' : await r.text()]).toEqual([200, '']);

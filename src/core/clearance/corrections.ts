@@ -168,5 +168,5 @@ export const corrected = (plan: Plan, persons: Persons, found: Found, on: Readon
   const resolved = same
     ? { ...same, table: over, lineage: {}, personOfMessage: same.personOfMessage.slice() }
     : personsOtherwise(who, over, otherwise);
-  return { plan: renamed, persons: resolved, people };
+  return { plan: renamed, persons: { ...resolved, otherwise: { than: who, dated: [...otherwise.times.keys()] } }, people };
 };

@@ -3,13 +3,14 @@
  */
 import { membersOf } from '../identity/members';
 import type { Resolved } from '../identity/persons-otherwise';
-import { figureOf } from '../questions/compute-figure';
+import { figureOf, firstPersons } from '../questions/compute-figure';
 import type { FigureContext } from '../questions/figure';
 import { stepsOf, type Formula } from '../questions/formula';
 import { headlineOf } from '../questions/formulas/computations';
-import { GrowingBits } from '../table/bitset';
+import { rememberedFigure } from '../questions/remembered-figure';
+import { addPersons } from '../questions/select';
+import { Bitset } from '../table/bitset';
 import { eventView, lowerBound } from '../table/event-view';
-import { attributedTo } from '../table/following-persons';
 import { DAY_MS } from '../time';
 
 export interface Bound {
@@ -20,23 +21,27 @@ export interface Bound {
   readonly trails: number;
 }
 
-const only = (c: FigureContext, keeps: (person: number) => boolean): FigureContext => ({
-  ...c,
-  people: attributedTo(
-    c.people.table,
-    c.people.personOfMessage.map((p) => (p >= 0 && keeps(p) ? p : -1)),
-  ),
-});
+/** With the messages of some people alone. */
+const only = (c: FigureContext, keeps: (person: number) => boolean): FigureContext => {
+  const { personOfMessage } = c.people;
+  return { ...c, allows: (row) => personOfMessage[row]! >= 0 && keeps(personOfMessage[row]!) };
+};
 
-/** Persons of the formula's events in the days that it looks at, of whom something is so; conditions are left aside, so that rather too many are. */
-const peopleOf = (f: Formula & { readonly overDays: number }, c: FigureContext, is: (person: number) => boolean): number => {
+/** Persons of the formula's events in the days that it looks at; conditions are left aside, so that rather too many are. */
+const peopleOf = (f: Formula & { readonly overDays: number }, c: FigureContext): Bitset => {
   const since = c.now - f.overDays * DAY_MS;
-  const found = new GrowingBits();
+  const found = new Bitset(c.people.count);
   for (const { eventName } of stepsOf(f)) {
-    const { time, person } = eventView(c.people, eventName);
-    for (let i = lowerBound(time, since); i < time.length; i++) if (person[i]! >= 0 && is(person[i]!)) found.add(person[i]!);
+    const view = eventView(c.people, eventName);
+    addPersons(found, view, lowerBound(view.time, since), view.time.length);
   }
-  return found.size;
+  return found;
+};
+
+const countOf = (people: Bitset, is: (person: number) => boolean): number => {
+  let n = 0;
+  for (let p = 0; p < people.words.length * 32; p++) if (people.has(p) && is(p)) n++;
+  return n;
 };
 
 /** Between what and what a figure of people lies: what it is, if no two are the same, and what any pairing of them could make of it.
@@ -51,28 +56,28 @@ export const unlinkedBound = (f: Formula, c: FigureContext, persons: Resolved): 
   const isAlone = (p: number): boolean => hasUser[p] === 1 && members[p] === 1;
   const isTrail = (p: number): boolean => hasUser[p] === 0;
   if (f.type === 'active persons') {
-    const countOf = (keeps: (person: number) => boolean): number => headlineOf(figureOf(f, only(c, keeps))).value ?? 0;
-    const high = headlineOf(figureOf(f, c)).value;
+    const activeOf = (keeps: (person: number) => boolean): number => headlineOf(figureOf(f, only(c, keeps))).value ?? 0;
+    const high = headlineOf(rememberedFigure(f, c)).value;
     if (high === undefined) return undefined;
-    const alone = countOf(isAlone);
-    const trails = alone === 0 ? 0 : countOf(isTrail);
+    const alone = activeOf(isAlone);
+    const trails = alone === 0 ? 0 : activeOf(isTrail);
     const same = Math.min(alone, trails);
     return same === 0 ? undefined : { low: high - same, high, alone, trails };
   }
   if (f.type !== 'conversion' && f.type !== 'share who also did') return undefined;
-  const [alone, trails] = [peopleOf(f, c, isAlone), peopleOf(f, c, isTrail)];
+  const people = peopleOf(f, c);
+  const [alone, trails] = [countOf(people, isAlone), countOf(people, isTrail)];
   const pairs = Math.min(alone, trails);
   if (pairs === 0) return undefined;
-  const sidesOf = (context: FigureContext): { readonly first: number; readonly on: number } => {
-    const g = figureOf(f, context);
-    return g.type === 'conversion'
-      ? { first: g.steps[0]?.persons ?? 0, on: g.steps.at(-1)?.persons ?? 0 }
+  const g = rememberedFigure(f, c);
+  const [first, on] =
+    g.type === 'conversion'
+      ? [g.steps[0]?.persons ?? 0, g.steps.at(-1)?.persons ?? 0]
       : g.type === 'share who also did'
-        ? { first: g.first, on: g.both }
-        : { first: 0, on: 0 };
-  };
-  const { first, on } = sidesOf(c);
+        ? [g.first, g.both]
+        : [0, 0];
   if (first === 0) return undefined;
-  const fewer = Math.min(sidesOf(only(c, isAlone)).first, sidesOf(only(c, isTrail)).first);
+  const firsts = firstPersons(f, c);
+  const fewer = Math.min(countOf(firsts, isAlone), countOf(firsts, isTrail));
   return { low: Math.max(0, on - pairs) / first, high: Math.min(1, (on + pairs) / Math.max(1, first - fewer)), alone, trails };
 };

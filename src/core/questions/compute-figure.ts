@@ -8,7 +8,7 @@ import { tracesOf, type Trace } from '../definitions/traces';
 import { likeness } from '../naming/likeness';
 import { bucketed } from './buckets';
 import type { Figure, FigureContext, PeriodSpan } from './figure';
-import { ownSteps, stepsOf, type Formula, type PersonFilter } from './formula';
+import { ownSteps, stepsOf, type Conversion, type Formula, type PersonFilter, type ShareWhoAlsoDid } from './formula';
 import { computationOf, headlineOf } from './formulas/computations';
 import { personsOf, select, selectAny, sessionsIn, userValuesIn } from './select';
 import { DAY_MS } from '../time';
@@ -170,6 +170,14 @@ const computed = (f: Formula, c: FigureContext): Figure => {
   const narrowed = f.type === 'retention' ? { ...f, overDays: Math.max(0, Math.min(f.overDays, Math.floor(sinceDays) - 1)) } : f;
   const figure = wholePeriods(computationOf(f.type).compute(narrowed, c), from);
   return { ...figure, measuredFrom: from, ...(asked === undefined ? {} : { askedFrom: asked }) };
+};
+
+/** Persons who did the first step, in the days that the formula looks at. Shape: those that its figure counts first. */
+export const firstPersons = (f: Conversion | ShareWhoAlsoDid, c: FigureContext): Bitset => {
+  const step = f.type === 'conversion' ? f.steps[0] : f.first;
+  if (!step) return new Bitset(0);
+  const narrowed = filtered(f, measured(f, c));
+  return personsOf(narrowed, [select(narrowed, step, c.now - f.overDays * DAY_MS)]).persons;
 };
 
 /** Computes a formula over the columns, filters kept. */

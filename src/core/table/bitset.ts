@@ -17,6 +17,13 @@ export class Bitset {
     this.size++;
     return true;
   }
+  /** Takes out; whether it was in it. */
+  remove(i: number): boolean {
+    if (!this.has(i)) return false;
+    this.words[i >>> 5]! &= ~(1 << (i & 31));
+    this.size--;
+    return true;
+  }
   /** Takes the size from the bits. */
   count(): void {
     let n = 0;

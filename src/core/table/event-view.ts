@@ -1,5 +1,6 @@
 /** The messages of one event in order of time, with what formulas read of each laid side by side. */
-import { followingPersons, type Attributed } from './following-persons';
+import { Bitset } from './bitset';
+import { followingPersons, type Attributed, type Otherwise } from './following-persons';
 
 export interface EventView {
   readonly rows: Int32Array;
@@ -34,30 +35,23 @@ const inOrder = (rows: Int32Array, time: Float64Array, received: Float64Array): 
   }
   if (lates === 0) return rows;
   const others = late.subarray(0, lates).sort((x, y) => time[x]! - time[y]! || x - y);
-  const out = new Int32Array(rows.length);
-  let [i, filled] = [0, 0];
-  for (let k = 0; k < lates; k++) {
-    const row = others[k]!;
-    const at = time[row]!;
-    while (i < n) {
-      const before = punctual[i]!;
-      const t = time[before]!;
-      if (t > at || (t === at && before > row)) break;
-      out[filled++] = before;
-      i++;
-    }
-    out[filled++] = row;
-  }
-  out.set(punctual.subarray(i, n), filled);
-  return out;
+  return merged(punctual.subarray(0, n), others, time);
 };
 
-/** Rows by time put together with others that all came later. */
-const merged = (before: Int32Array, fresh: Int32Array, time: Float64Array): Int32Array => {
-  const out = new Int32Array(before.length + fresh.length);
-  let [i, k] = [0, 0];
-  for (let n = 0; n < out.length; n++)
-    out[n] = k === fresh.length || (i < before.length && time[before[i]!]! <= time[fresh[k]!]!) ? before[i++]! : fresh[k++]!;
+/** Rows by time put together with others. */
+const merged = (before: Int32Array, others: Int32Array, time: Float64Array): Int32Array => {
+  const out = new Int32Array(before.length + others.length);
+  let [i, n] = [0, 0];
+  for (const row of others) {
+    const at = time[row]!;
+    while (i < before.length) {
+      const t = time[before[i]!]!;
+      if (t > at || (t === at && before[i]! > row)) break;
+      out[n++] = before[i++]!;
+    }
+    out[n++] = row;
+  }
+  out.set(before.subarray(i), n);
   return out;
 };
 
@@ -81,7 +75,7 @@ interface Growing {
 }
 
 /** Fills a view's arrays from a position on. */
-const lay = (of: Growing, rows: Int32Array, at: number, { table, personOfMessage }: Attributed): void => {
+const lay = (of: Pick<EventView, 'rows' | 'time' | 'person'>, rows: Int32Array, at: number, { table, personOfMessage }: Attributed): void => {
   const all = table.time.raw;
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i]!;
@@ -91,9 +85,32 @@ const lay = (of: Growing, rows: Int32Array, at: number, { table, personOfMessage
   }
 };
 
+/** Where more of an event's messages than this are laid out anew, all are. */
+const MANY = 1 / 2;
+
+/** An event's messages by time, laid out as those of before are, but for the ones that are dated or called otherwise. `undefined` where those are many. */
+const takenOver = (people: Attributed, { than, dated }: Otherwise, key: string, upTo: number): Int32Array | undefined => {
+  if (than.personOfMessage.length !== upTo) return undefined;
+  const own = rowsBefore(people.table.rowsOf(key), upTo);
+  const time = people.table.time.raw;
+  const stays = new Bitset(upTo);
+  for (const row of own) stays.add(row);
+  for (const row of dated) stays.remove(row);
+  const before = views(than, key).view.rows;
+  const kept = new Int32Array(before.length);
+  let n = 0;
+  for (let i = 0; i < before.length; i++) if (stays.remove(before[i]!)) kept[n++] = before[i]!;
+  if (own.length - n > own.length * MANY) return undefined;
+  if (n === own.length) return n === before.length ? before : kept.slice(0, n);
+  // Those that were not there before, or not then.
+  for (const row of dated) stays.add(row);
+  const others = own.filter((row) => stays.has(row)).sort((a, b) => time[a]! - time[b]! || a - b);
+  return merged(kept.subarray(0, n), others, time);
+};
+
 const EVENTS = 5000;
 
-const views = followingPersons(
+const views: (people: Attributed, key: string) => Growing = followingPersons(
   (_people, eventName): Growing => ({
     rows: new Int32Array(0),
     time: new Float64Array(0),
@@ -101,7 +118,14 @@ const views = followingPersons(
     view: { rows: new Int32Array(0), time: new Float64Array(0), person: new Int32Array(0), eventName },
   }),
   (state, people, from, to, eventName) => {
-    const { table } = people;
+    const { table, otherwise } = people;
+    const rows = from === 0 && otherwise ? takenOver(people, otherwise, eventName, to) : undefined;
+    if (rows) {
+      const [time, person] = [new Float64Array(rows.length), new Int32Array(rows.length)];
+      lay({ rows, time, person }, rows, 0, people);
+      Object.assign(state, { rows, time, person, view: { rows, time, person, eventName } });
+      return true;
+    }
     const all = rowsBefore(table.rowsOf(eventName), to);
     const before = state.view.rows.length;
     const fresh = inOrder(all.subarray(rowsBefore(all, from).length), table.time.raw, table.received.raw);

@@ -10,7 +10,33 @@ export interface Attributed {
   readonly count: number;
   /** The same for two that differ only by what came since: each row that is in both is of the same person in both. */
   readonly lineage: object;
+  /** What these are but for some messages that are left out, dated or called otherwise, and for whose some are: what is worked out of those is taken over for
+   *  all who are not concerned.
+   */
+  readonly otherwise?: Otherwise;
 }
+
+export interface Otherwise {
+  readonly than: Attributed;
+  /** Rows that are dated otherwise. */
+  readonly dated: readonly number[];
+}
+
+/** The persons who are concerned, in either: whose messages are not the same in both. A 1 for each. Shape: both have the same rows. */
+export const concerned = ({ personOfMessage, count }: Attributed, { than, dated }: Otherwise): Uint8Array => {
+  const out = new Uint8Array(Math.max(count, than.count));
+  const before = than.personOfMessage;
+  const note = (p: number): void => {
+    if (p >= 0) out[p] = 1;
+  };
+  for (let row = 0; row < personOfMessage.length; row++)
+    if (before[row] !== personOfMessage[row]) {
+      note(before[row]!);
+      note(personOfMessage[row]!);
+    }
+  for (const row of dated) note(personOfMessage[row]!);
+  return out;
+};
 
 const known = new WeakMap<Int32Array, Attributed>();
 

@@ -1,5 +1,6 @@
 /** Sessions and groups of rows by a key. */
-import { followingPersons, type Attributed } from './following-persons';
+import { GrowingBits } from './bitset';
+import { concerned, followingPersons, type Attributed, type Otherwise } from './following-persons';
 
 /** Rows laid out by key, keys ascending, each key's rows by time, then in order of arrival.
  *  Shape: `order[start[k] .. start[k+1])` are the rows of key k. Rows with a negative key are left out.
@@ -176,6 +177,24 @@ const sortOut = (state: State, { table, personOfMessage, count }: Attributed, of
   }
 };
 
+/** The sessions of messages that are otherwise: those of before, and anew those of all who are concerned. */
+const takenOver = (state: State, people: Attributed, otherwise: Otherwise): void => {
+  const { than } = otherwise;
+  const before = followed(than, String(state.gapMs));
+  const of = concerned(people, otherwise);
+  const rows = people.personOfMessage.length;
+  const ofMessage = before.ofMessage.slice(0, rows);
+  const gone = new GrowingBits();
+  for (let row = 0; row < rows; row++) {
+    const p = than.personOfMessage[row]!;
+    if (p < 0 || of[p] === 0) continue;
+    gone.add(ofMessage[row]!);
+    ofMessage[row] = -1;
+  }
+  Object.assign(state, { ofMessage, count: before.count - gone.size, numbers: before.numbers, tracks: false });
+  sortOut(state, people, of);
+};
+
 /** Where more of all persons than this must be sorted out, all are. */
 const MANY = 1 / 20;
 
@@ -191,8 +210,12 @@ const followed = followingPersons(
     tracks: true,
   }),
   (state, people, from, to) => {
-    const { table, count } = people;
+    const { table, count, otherwise } = people;
     if (table.sources.values.length > state.stride) return false;
+    if (from === 0 && otherwise?.than.personOfMessage.length === to) {
+      takenOver(state, people, otherwise);
+      return true;
+    }
     roomFor(state, count, to);
     const late = new Uint8Array(count);
     state.ofMessage.fill(-1, from, to);

@@ -1,6 +1,5 @@
 /** How the figure of “conversion” is worked out, and which of its numbers leads. */
 import { wilson } from '../../../stats/wilson';
-import { cubeOf } from '../../../table/cube';
 import type { EventView } from '../../../table/event-view';
 import type { FigureContext, FigureOf } from '../../figure';
 import type { Conversion, Step } from '../../formula';
@@ -93,12 +92,16 @@ const compute = (f: Conversion, c: FigureContext): FigureOf<'conversion'> => {
 /** Whether the events of the steps come from more than one source: else no two clocks can differ. */
 const severalSources = (c: FigureContext, f: Conversion): boolean => {
   const { table } = c.people;
-  const names = new Set(f.steps.map((s) => (table.isDefined(s.eventName) ? -1 : table.names.find(s.eventName))));
-  const sources = new Set<number>();
-  for (const cell of cubeOf(table)) if (cell.name >= 0 && names.has(cell.name)) sources.add(cell.source);
-  for (const s of f.steps)
-    if (table.isDefined(s.eventName)) for (const row of table.rowsOf(s.eventName)) sources.add(table.source.get(row));
-  return sources.size > 1;
+  const { length } = table.sources.values;
+  if (length < 2) return false;
+  const source = table.source.rawFor(table.length);
+  let first = -1;
+  for (const name of new Set(f.steps.map((s) => s.eventName)))
+    for (const row of table.rowsOf(name)) {
+      if (first < 0) first = source[row]!;
+      else if (source[row]! !== first) return true;
+    }
+  return false;
 };
 
 export const conversionComputation: FormulaComputation<'conversion'> = {
