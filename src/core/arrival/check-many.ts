@@ -53,9 +53,18 @@ export interface ManyCheck<Code extends string = string, Params = never, P exten
   /** Over what, how it is counted, and from where it is told; with its source, where it has one. */
   readonly method: string;
   readonly parameters?: P;
-  /** Shape: one entry for each cause, in the order of first sight. The second argument has the values of the check's own parameters. */
-  find(c: ManyContext, values: Values<P>): readonly ManyFound<Params>[];
+  /** Shape: one entry for each cause, in the order of first sight; where it takes long, `undefined` in between says that all else may have its turn.
+   *  The second argument has the values of the check's own parameters.
+   */
+  find(c: ManyContext, values: Values<P>): Iterable<ManyFound<Params> | undefined>;
 }
+
+/** All that a check finds, at once. */
+export const foundBy = <Params, P extends Parameters>(
+  check: Pick<ManyCheck<string, Params, P>, 'find'>,
+  c: ManyContext,
+  values: Values<P>,
+): ManyFound<Params>[] => [...check.find(c, values)].filter((f) => f !== undefined);
 
 type Grouped = ReturnType<typeof groupRows>;
 /** Several checks ask for the same. */

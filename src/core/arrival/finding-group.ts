@@ -130,7 +130,7 @@ const describe = (said: Said, eventName: string) => {
 };
 
 /** What the checks over many find, one group for each cause; what a check finds in several releases of a source is one cause.
- *  Shape: a step for each check, so that whoever runs it can do other things in between; the groups are what it returns.
+ *  Shape: steps, one at least for each check, so that whoever runs it can do other things in between; the groups are what it returns.
  */
 export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
   const { rules } = settingsOf(c.plan);
@@ -140,6 +140,10 @@ export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
     if (set?.off) continue;
     yield;
     for (const f of check.find(c, valuesOf(check.parameters, set))) {
+      if (!f) {
+        yield;
+        continue;
+      }
       const key = JSON.stringify([check.id, f.eventName, f.field, f.sourceId]);
       const known = joined.get(key);
       joined.set(key, {

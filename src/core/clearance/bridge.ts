@@ -34,7 +34,7 @@ export interface Bridge {
   readonly bound?: Bound;
 }
 
-/** Works a question's bridge out; a step for each figure, between which the caller may report, or stop.
+/** Works a question's bridge out; steps between which the caller may report, or stop, and all else may have its turn.
  *  Shape: corrections in their order, each on top of those before it; those that touch no message of the question are left out. `table` are the
  *  messages as they are judged, where they are others than those of the persons.
  */
@@ -51,6 +51,7 @@ export function* bridgeOf(
   const { formula } = typedFormula(plan, question.formula);
   const numberOf = (p: Plan, who: Resolved): number | undefined => headlineOf(rememberedFigure(formula, figureContext(p, who, now))).value;
   const { names } = affectedBy(plan, table, needsOf(question));
+  yield;
   const found = correctable(plan, persons, names, now, countsPeople(formula));
   const counts = countsOf(persons.table, found);
   yield;
@@ -63,6 +64,7 @@ export function* bridgeOf(
     yield;
     done.add(id);
     const c = (last = corrected(plan, persons, found, done, last));
+    yield;
     steps.push({ id, title, messages: counts[id], before: steps.at(-1)?.after ?? asItArrived, after: numberOf(c.plan, c.persons) });
   }
   yield;

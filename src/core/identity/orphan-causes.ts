@@ -59,11 +59,11 @@ interface Side {
 }
 
 /** Causes of orphans.
- *  Shape: what tells most first. Causes by value or release are looked for on events of clients that lead to being known, and only where user
+ *  Shape: steps, and at the end the causes, what tells most first. Causes by value or release are looked for on events of clients that lead to being known, and only where user
  *  IDs that no client ever sent are there too: people who did not finish are no orphans.
  *  Method: shares of people who ever get a user ID, with Wilson intervals. Source: own definition.
  */
-export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCause[] => {
+export function* orphanCauses(plan: Plan, persons: Persons, min: number): Generator<undefined, FoundCause[]> {
   const { table, rules, personOfNode, personOfMessage } = persons;
   const rows = personOfMessage.length;
   const user = table.ids.get(table.userKind)?.rawFor(rows);
@@ -94,6 +94,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
     }
     carried[row] = u;
   }
+  yield;
   const userIds = table.nodesOf(table.userKind).filter((u) => personOfNode[u]! >= 0);
   const orphans = [...userIds].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
   if (orphans.length < min) return [];
@@ -115,6 +116,8 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
     usersOfSource[s]!.add(u);
     if (isOrphan[u] === 1) rowsOf.get(u)!.push(row);
   }
+
+  yield;
 
   // A source whose IDs have a form of their own, and meet nothing.
   const shapes = new Map<string, { all: number[]; orphaned: number[]; source: number }>();
@@ -142,6 +145,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
       left = new Set([...left].filter((u) => !explained.has(u)));
     }
   if (left.size < min) return out;
+  yield;
 
   // What people did before they should have become known.
   const signOut = new Set(settingsOf(plan).identity.signOutEvents);
@@ -155,6 +159,7 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
       (row) => !isServer[source[row]!] && personOfMessage[row]! >= 0,
     );
     if (rows.length < 2 * min) continue;
+    yield;
     turn++;
     const people: number[] = [];
     for (const row of rows) {
@@ -241,11 +246,13 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
     for (const { property } of propertiesOf(plan, event)) {
       const p = table.properties.get(refOfProperty(property));
       if (!p || property.type !== 'string') continue;
+      yield;
       contrast('value', refOfProperty(property), (row) => {
         const v = p.values.values[p.column.get(row)];
         return isScalar(v) ? String(v) : undefined;
       });
     }
+    yield;
     // What a value tells needs no release beside it.
     if (out.length === found) contrast('release', '', (row) => table.releases.values[table.release.get(row)] || undefined);
   }
@@ -275,4 +282,4 @@ export const orphanCauses = (plan: Plan, persons: Persons, min: number): FoundCa
     }
   }
   return out;
-};
+}

@@ -75,7 +75,12 @@ interface Growing {
 }
 
 /** Fills a view's arrays from a position on. */
-const lay = (of: Pick<EventView, 'rows' | 'time' | 'person'>, rows: Int32Array, at: number, { table, personOfMessage }: Attributed): void => {
+const lay = (
+  of: Pick<EventView, 'rows' | 'time' | 'person'>,
+  rows: Int32Array,
+  at: number,
+  { table, personOfMessage }: Attributed,
+): void => {
   const all = table.time.raw;
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i]!;

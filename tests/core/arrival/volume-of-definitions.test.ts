@@ -1,4 +1,5 @@
 /** Volume of what a definition takes: told where it is the definition's own, and not what its events, or its whole source, did. */
+import { foundBy } from '../../../src/core/arrival/check-many';
 import { expect, test } from 'vitest';
 import { volumeChange } from '../../../src/core/arrival/many/volume-change';
 import { valuesOf } from '../../../src/core/arrival/check';
@@ -40,7 +41,7 @@ const found = (seed: number, before: Record<string, number>, after: Record<strin
     }
   const people = resolvePersons(table, personRulesOf(plan));
   const c = { plan, people, now: NOW, watch: Watch.of(plan, NOW - 90 * DAY), intake: [] };
-  return volumeChange.find(c, valuesOf(volumeChange.parameters, undefined)).map((f) => `${f.eventName || 'source'} ${f.field}`);
+  return foundBy(volumeChange, c, valuesOf(volumeChange.parameters, undefined)).map((f) => `${f.eventName || 'source'} ${f.field}`);
 };
 const usual = { '/guides/1': 60, '/about': 300, tools: 400 };
 

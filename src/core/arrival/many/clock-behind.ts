@@ -90,11 +90,12 @@ export const clockBehind = defineManyCheck({
       ? 'The clocks of several devices are wrong: what waits in a queue is late by spans that differ.'
       : 'The clock of this device is wrong, or set to another zone: what waits in a queue is late by spans that differ.',
   fix: () => 'Set the clock by a time server; until then, take the time of receipt.',
-  find({ plan, people: { table } }, { tolerance, spread, min }) {
+  *find({ plan, people: { table } }, { tolerance, spread, min }) {
     const out: ManyFound<ClockBehind>[] = [];
     for (const [, kind] of entries(plan, 'identifierKind')) {
       const ids = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
       if (!ids) continue;
+      yield;
       const wrong = new Map<number, number>();
       const early = new Map<number, number>();
       let overMs = Infinity;
@@ -110,7 +111,7 @@ export const clockBehind = defineManyCheck({
       ] as const)
         out.push(...foundIn(table, kind.name, ids, found, state, overMs));
     }
-    return out;
+    yield* out;
   },
 });
 

@@ -63,7 +63,7 @@ export const definitionDropped = defineManyCheck({
     p.text === '' && p.place === ''
       ? `Look at what \`${p.name}\` just misses, and change its conditions.`
       : `Take ${words(p)} into \`${p.name}\` as well.`,
-  find({ plan, people, now }) {
+  *find({ plan, people, now }) {
     const out: ManyFound<DefinitionDropped>[] = [];
     const seen = personsWith(people, plan);
     const { table } = seen;
@@ -83,12 +83,15 @@ export const definitionDropped = defineManyCheck({
     };
     for (const [, d] of entries(plan, 'definition')) {
       if (d.retired || !table.isDefined(d.name)) continue;
+      yield;
       const rows = table.rowsOf(d.name);
       const offered = offeredTo(d);
       for (const [source, own] of bySource(rows, table)) {
+        yield;
         const all = offered.get(source) ?? [];
         const drop = droppedIn(own, all, timeOf, releaseOf);
         if (!drop) continue;
+        yield;
         const lost = d.source.of === 'interactions' ? interactionsIn(own, seen).sort((a, b) => b.people - a.people)[0] : undefined;
         const next = lost && successorsOf({ ...lost, lastAt: drop.lastAt }, interactionsIn(all, seen), now)[0];
         out.push({
@@ -112,6 +115,6 @@ export const definitionDropped = defineManyCheck({
         });
       }
     }
-    return out;
+    yield* out;
   },
 });

@@ -34,12 +34,13 @@ export const doubleFire = defineManyCheck({
   message: (p: DoubleFire) => `came twice for the same person with the same properties within ${p.withinMs / 1000} s`,
   cause: () => 'A handler is bound twice, or two libraries listen for the same thing.',
   fix: (p: DoubleFire) => `Bind the handler of \`${p.eventName}\` once; until then, count one of each pair.`,
-  find(c, { within, min, share }) {
+  *find(c, { within, min, share }) {
     const withinMs = within * 1000;
     const { plan, people } = c;
     const { table } = people;
     const out: ManyFound<DoubleFire>[] = [];
     for (const [, event] of entries(plan, 'event')) {
+      yield;
       const rows = table.rowsOf(event.name);
       const causes = new CausesBySource(table);
       // What one person sends in one moment is one occurrence, however many messages it has.
@@ -54,12 +55,13 @@ export const doubleFire = defineManyCheck({
         if (person !== lastPerson || at - lastAt > withinMs) moments.set(source, (moments.get(source) ?? 0) + 1);
         [lastPerson, lastAt] = [person, at];
       }
+      yield;
       for (const row of rows) if (causes.bySource.has(table.source.get(row))) causes.of(row).outOf++;
       for (const found of causes.found())
         if ((moments.get(table.sources.find(found.sourceId)) ?? 0) >= min && found.count >= (found.outOf * share) / 100)
           out.push({ params: { eventName: event.name, withinMs }, eventName: event.name, field: '', ...found });
     }
-    return out;
+    yield* out;
   },
 });
 

@@ -8,6 +8,9 @@ export interface MilestoneFault {
   readonly what: 'repeated' | 'out of order';
 }
 
+/** So many people are looked at before all else may have its turn. */
+const AT_ONCE = 20_000;
+
 export const milestones = defineManyCheck({
   id: 'milestones',
   on: 'many',
@@ -33,7 +36,7 @@ export const milestones = defineManyCheck({
       ? 'After a reload the page forgets what was sent, and sends it again.'
       : 'Milestones are sent as the page is scrolled back.',
   fix: (p: MilestoneFault) => `Remember per page which \`${refText(p.property)}\` was sent, over a reload too.`,
-  find(c, { min, share }) {
+  *find(c, { min, share }) {
     const { plan, people } = c;
     const { table, count: persons } = people;
     const gapMs = sessionGapMs(plan);
@@ -42,12 +45,15 @@ export const milestones = defineManyCheck({
       const { series } = event;
       const column = series && table.properties.get(series.property);
       if (!series || !column) continue;
+      yield;
       const rank = column.values.values.map((v) => series.values.indexOf(String(v)));
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
       const { order, start } = rowsByPerson(people, event.name);
+      yield;
       const causes = { repeated: new CausesBySource(table), 'out of order': new CausesBySource(table) };
       for (let p = 0; p < persons; p++) {
+        if (p % AT_ONCE === 0) yield;
         const onPage = new Map<number, { last: number; reached: number; seen: number }>();
         for (let i = start[p]!; i < start[p + 1]!; i++) {
           const row = order[i]!;
@@ -63,12 +69,13 @@ export const milestones = defineManyCheck({
         }
       }
       for (const what of ['repeated', 'out of order'] as const) {
+        yield;
         for (const row of rows) if (causes[what].bySource.has(table.source.get(row))) causes[what].of(row).outOf++;
         for (const found of causes[what].found())
           if (found.count >= min && found.count >= (found.outOf * share) / 100)
             out.push({ params: { eventName: event.name, property: series.property, what }, eventName: event.name, field: what, ...found });
       }
     }
-    return out;
+    yield* out;
   },
 });

@@ -91,12 +91,13 @@ export const parity = defineManyCheck({
     p.what === 'type'
       ? `Let all sources send \`${refText(p.property)}\` in the type of the plan.`
       : `Agree on one list of values for \`${refText(p.property)}\`.`,
-  find({ plan, people: { table } }, { expected, values: mostValues }) {
+  *find({ plan, people: { table } }, { expected, values: mostValues }) {
     const out: ManyFound<Parity>[] = [];
     for (const [, event] of entries(plan, 'event')) {
       for (const { property } of propertiesOf(plan, event)) {
         const column = table.properties.get(refOfProperty(property));
         if (!column) continue;
+        yield;
         const { values } = column.values;
         const seen = seenOf(table, refKey(refOfProperty(property))).get(table.names.find(event.name));
         if (!seen || seen.sources.size < 2) continue;
@@ -148,6 +149,6 @@ export const parity = defineManyCheck({
         }
       }
     }
-    return out;
+    yield* out;
   },
 });

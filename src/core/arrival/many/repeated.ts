@@ -25,7 +25,7 @@ export const repeated = defineManyCheck({
   message: (p: Repeated) => `came more than once per ${p.oncePer}, where the plan says once`,
   cause: () => 'It fires whenever its page is shown, not when the thing is done.',
   fix: (p: Repeated) => `Send \`${p.eventName}\` at the moment it happens, not when its page opens.`,
-  find(c, { min, share }) {
+  *find(c, { min, share }) {
     const { plan, people } = c;
     const { table, count: persons } = people;
     const gapMs = sessionGapMs(plan);
@@ -34,9 +34,11 @@ export const repeated = defineManyCheck({
       const { oncePer } = event;
       // A series comes several times by its nature; it has a check of its own.
       if (oncePer === '' || event.series) continue;
+      yield;
       const rows = table.rowsOf(event.name);
       const time = table.time.raw;
       const { order, start } = rowsByPerson(people, event.name);
+      yield;
       const byRelease = new Map<number, CausesBySource>();
       const causesOf = (row: number): CausesBySource => {
         const release = table.release.get(row);
@@ -45,6 +47,7 @@ export const repeated = defineManyCheck({
         return causes;
       };
       for (const row of rows) causesOf(row).of(row).outOf++;
+      yield;
       for (let p = 0; p < persons; p++)
         for (let i = start[p]! + 1; i < start[p + 1]!; i++) {
           const row = order[i]!;
@@ -62,6 +65,6 @@ export const repeated = defineManyCheck({
           if (found.count >= min && found.count >= (found.outOf * share) / 100)
             out.push({ params: { eventName: event.name, oncePer }, eventName: event.name, field: '', ...found });
     }
-    return out;
+    yield* out;
   },
 });

@@ -32,15 +32,16 @@ export const sharedDevice = defineManyCheck({
     `carry ${p.devices === 1 ? `a ${p.kind} ID` : `${p.devices} ${p.kind} IDs`} under which up to ${p.users} user IDs signed in within ${roughSpan(p.windowMs)}`,
   cause: () => 'A device in a public place signs people in one after another.',
   fix: (p: SharedDevice) => `Do not send the ${p.kind} ID from shared devices, or forbid that it links.`,
-  find({ plan, people: { table } }, { users: mostUsers, window }) {
+  *find({ plan, people: { table } }, { users: mostUsers, window }) {
     const windowMs = window * HOUR_MS;
     const out: ManyFound<SharedDevice>[] = [];
     const user = table.ids.get(table.userKind);
-    if (!user) return out;
+    if (!user) return;
     const everybody = new Uint8Array(table.nodes.length).fill(1);
     for (const [, kind] of entries(plan, 'identifierKind')) {
       const column = kind.identifies === 'person' ? undefined : table.ids.get(kind.name);
       if (!column) continue;
+      yield;
       // Only those with several user IDs at all are looked at.
       const several = new Uint8Array(table.nodes.length);
       for (const [node, users] of usersPerNode(table, everybody)) if (users.size > mostUsers) several[node] = 1;
@@ -54,6 +55,7 @@ export const sharedDevice = defineManyCheck({
         if (list) list.push({ row, user: u });
         else byDevice.set(d, [{ row, user: u }]);
       }
+      yield;
       const causes = new CausesBySource(table);
       const devices = new Map<number, Set<number>>();
       let max = 0;
@@ -65,12 +67,14 @@ export const sharedDevice = defineManyCheck({
         );
         if (users <= mostUsers) continue;
         max = Math.max(max, users);
+        yield;
         for (const { row } of list) {
           causes.of(row).add(row);
           const source = table.source.get(row);
           devices.set(source, (devices.get(source) ?? new Set<number>()).add(d));
         }
       }
+      yield;
       causes.ofAll();
       for (const found of causes.found())
         out.push({
@@ -80,7 +84,7 @@ export const sharedDevice = defineManyCheck({
           ...found,
         });
     }
-    return out;
+    yield* out;
   },
 });
 

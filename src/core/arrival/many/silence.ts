@@ -37,10 +37,11 @@ export const silence = defineManyCheck({
     p.ongoing
       ? 'Look at the last release of the source.'
       : `Send the missing days of \`${p.eventName}\` again, or leave them out of figures.`,
-  find({ plan, people: { table }, now }) {
+  *find({ plan, people: { table }, now }) {
     const out: ManyFound<Silence>[] = [];
     for (const [, event] of entries(plan, 'event'))
-      for (const { source, periods, volume } of volumesOf(plan, table, now, event.name))
+      for (const { source, periods, volume } of volumesOf(plan, table, now, event.name)) {
+        yield;
         for (const s of volume.silent)
           out.push({
             params: { eventName: event.name, days: s.to - s.from, expected: s.expected, ongoing: s.ongoing },
@@ -54,7 +55,8 @@ export const silence = defineManyCheck({
             lastAt: s.ongoing ? now : periods.starts[s.to]!,
             rows: [],
           });
-    return out;
+      }
+    yield* out;
   },
 });
 

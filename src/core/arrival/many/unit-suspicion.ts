@@ -58,10 +58,12 @@ export const unitSuspicion = defineManyCheck({
     p.ground === 'none'
       ? `Write unit, range and samples of \`${refText(p.property)}\` in the plan, and ask the owners of both sources.`
       : `Convert \`${refText(p.property)}\`${p.planned === '' ? '' : ` to ${p.planned}`} before sending.`,
-  find({ plan, people: { table } }, { min }) {
+  *find({ plan, people: { table } }, { min }) {
     const out: ManyFound<UnitSuspicion>[] = [];
-    for (const { eventName, property, suspect } of suspicions(plan, table, min)) out.push(foundOf(table, eventName, property, suspect));
-    return out;
+    for (const s of suspicions(plan, table, min))
+      if (s) out.push(foundOf(table, s.eventName, s.property, s.suspect));
+      else yield;
+    yield* out;
   },
 });
 
@@ -72,13 +74,14 @@ interface Suspicion {
 }
 
 /** Every source and release that seems to send a property in another unit; of those with at least so many values. `names`: of these events alone. */
-function* suspicions(plan: Plan, table: MessageTable, min: number, names?: ReadonlySet<string>): Iterable<Suspicion> {
+function* suspicions(plan: Plan, table: MessageTable, min: number, names?: ReadonlySet<string>): Iterable<Suspicion | undefined> {
   const { currency } = settingsOf(plan);
   for (const [, event] of entries(plan, 'event').filter(([, e]) => names?.has(e.name) ?? true))
     for (const { property } of propertiesOf(plan, event)) {
       if (!isNumeric(property.type) || !table.properties.has(refOfProperty(property))) continue;
       const readings = readingsOf(property.unit, currency);
       if (readings.length === 0) continue;
+      yield;
       const all = [
         ...(sentOf(table, refKey(refOfProperty(property)))
           .get(table.names.find(event.name))
@@ -97,8 +100,9 @@ export const wrongUnits = (
 ): { readonly ref: PropertyRef; readonly eventName: string; readonly rows: readonly number[]; readonly factor: number }[] => {
   const set = settingsOf(plan).rules[unitSuspicion.id];
   if (set?.off) return [];
-  return [...suspicions(plan, table, valuesOf(unitSuspicion.parameters, set).min, names)].flatMap(({ eventName, property, suspect: s }) => {
-    if (s.ground === 'none') return [];
+  return [...suspicions(plan, table, valuesOf(unitSuspicion.parameters, set).min, names)].flatMap((found) => {
+    if (!found || found.suspect.ground === 'none') return [];
+    const { eventName, property, suspect: s } = found;
     const ref = refOfProperty(property);
     const { column, values } = table.properties.get(ref)!;
     const rows = [...table.rowsOf(eventName)].filter((row) => {

@@ -47,10 +47,10 @@ export const usersNeverLinked = defineManyCheck({
       : c.what === 'shape'
         ? 'Send the user ID that the other sources send.'
         : 'Ask each client for the user ID after sign-in; what only a server knows stays apart.',
-  find({ plan, people }, { min }) {
+  *find({ plan, people }, { min }) {
     const { table } = people;
     const out: ManyFound<NeverLinked>[] = [];
-    for (const { cause, rows, sourceId, of } of orphanCauses(plan, people, min)) {
+    for (const { cause, rows, sourceId, of } of yield* orphanCauses(plan, people, min)) {
       const found = new Cause(table);
       for (const row of rows) found.add(row);
       out.push({
@@ -63,7 +63,7 @@ export const usersNeverLinked = defineManyCheck({
         outOf: of,
       });
     }
-    return out;
+    yield* out;
   },
 });
 

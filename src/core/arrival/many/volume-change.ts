@@ -41,7 +41,7 @@ export const volumeChange = defineManyCheck({
       ? 'The whole source sent more or less: messages were lost or doubled, or something happened in the world.'
       : 'A release changed when it fires, messages were lost or doubled, or something happened in the world.',
   fix: () => 'Compare the days with the releases; acknowledge it if it is real.',
-  find({ plan, people, now }) {
+  *find({ plan, people, now }) {
     const { table } = people;
     const out: ManyFound<VolumeChange>[] = [];
     const add = (eventName: string, { source, periods, counts, volume }: SeriesVolume, off: readonly OffStretch[]): void => {
@@ -80,6 +80,7 @@ export const volumeChange = defineManyCheck({
     }
     for (const [, event] of entries(plan, 'event'))
       for (const s of volumesOf(plan, table, now, event.name)) {
+        yield;
         const all = whole.get(s.source);
         add(
           event.name,
@@ -92,6 +93,7 @@ export const volumeChange = defineManyCheck({
       if (d.retired || !seen.isDefined(d.name)) continue;
       const madeOf = d.source.of === 'events' ? d.source.names.filter((n) => n !== d.name) : [];
       for (const s of volumesOf(plan, seen, now, d.name)) {
+        yield;
         const all = [
           whole.get(s.source),
           ...madeOf.flatMap((n) => [...volumesOf(plan, seen, now, n)].filter((x) => x.source === s.source)),
@@ -104,7 +106,7 @@ export const volumeChange = defineManyCheck({
         );
       }
     }
-    return out;
+    yield* out;
   },
 });
 

@@ -1,6 +1,6 @@
 /** A plan, messages written short, and one check over many run on them. */
 import { manyChecks } from '../../../../src/core/arrival/many/index';
-import type { ManyCheck, ManyFound } from '../../../../src/core/arrival/check-many';
+import { foundBy, type ManyCheck, type ManyFound } from '../../../../src/core/arrival/check-many';
 import { valuesOf } from '../../../../src/core/arrival/check';
 import type { ManySaid } from '../../../../src/core/arrival/message-finding';
 import { findingSentence } from '../../../../src/core/arrival/words';
@@ -52,7 +52,7 @@ export const run = (
   if (!check) throw new Error(`no check ${code}`);
   const people = resolvePersons(table, RULES);
   const c = { plan: of, people, now: nowMinutes * MINUTE_MS, watch: Watch.of(of, watchedSince * MINUTE_MS) };
-  return check.find(c, valuesOf(check.parameters, settingsOf(of).rules[code]));
+  return foundBy(check, c, valuesOf(check.parameters, settingsOf(of).rules[code]));
 };
 export const says = (code: string, found: readonly ManyFound<unknown>[]): string[] =>
   found.map((f) => findingSentence({ code, params: f.params } as ManySaid, f.eventName));

@@ -1,4 +1,5 @@
 import { expect, test } from 'vitest';
+import { foundBy } from '../../../../src/core/arrival/check-many';
 import { sentAgain } from '../../../../src/core/arrival/many/sent-again';
 import { turnedAway } from '../../../../src/core/arrival/many/turned-away';
 import type { IntakeDay } from '../../../../src/core/arrival/intake-totals';
@@ -24,7 +25,7 @@ test('what came again and what was rejected, by source and day of the intake', (
     watch: Watch.of(plan, 0),
     intake,
   };
-  const again = sentAgain.find(c, valuesOf(sentAgain.parameters, undefined));
+  const again = foundBy(sentAgain, c, valuesOf(sentAgain.parameters, undefined));
   expect(again).toEqual([
     expect.objectContaining({
       sourceId: 's',
@@ -39,6 +40,6 @@ test('what came again and what was rejected, by source and day of the intake', (
     }),
   ]);
   expect(says('sent-again', again)).toEqual(['Messages came again under the same message ID, 50 of 2,120; each counts once.']);
-  expect(turnedAway.find(c, valuesOf(turnedAway.parameters, undefined))).toMatchObject([{ sourceId: 's', count: 60, outOf: 2120 }]);
+  expect(foundBy(turnedAway, c, valuesOf(turnedAway.parameters, undefined))).toMatchObject([{ sourceId: 's', count: 60, outOf: 2120 }]);
   expect(turnedAway.find({ ...c, intake: undefined! }, valuesOf(turnedAway.parameters, undefined))).toEqual([]);
 });

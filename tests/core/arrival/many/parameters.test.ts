@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { foundBy } from '../../../../src/core/arrival/check-many';
 import { tooOld } from '../../../../src/core/arrival/many/too-old';
 import type { RuleSettings } from '../../../../src/core/findings/severity';
 import { isWithin, valuesOf } from '../../../../src/core/arrival/check';
@@ -28,7 +29,7 @@ describe('numbers of a check are the workspace’s where it set them', () => {
     expect(run('too-old', late, 41 * DAY, withRules({ 'too-old': { parameters: { limit: 30 } } }))).toMatchObject([{ count: 10 }]);
     const table = tableOf(late);
     const c = { people: resolvePersons(table, RULES), now: 41 * DAY * MINUTE_MS, watch: Watch.of(plan, 0), plan };
-    expect([90, 30, 50, 39].map((limit) => tooOld.find(c, { limit, min: 3 }).length)).toEqual([0, 1, 0, 1]);
+    expect([90, 30, 50, 39].map((limit) => foundBy(tooOld, c, { limit, min: 3 }).length)).toEqual([0, 1, 0, 1]);
   });
   test('what is out of bounds is as if it were not set', () => {
     expect(valuesOf(tooOld.parameters, { parameters: { limit: -1, min: 5.5, other: 2 } })).toEqual({ limit: 90, min: 3 });
