@@ -6,7 +6,7 @@ import type { MessageTable } from '../table/message-table';
 import type { Otherwise } from '../table/overlay';
 import { find, guard } from './guards';
 import { LinkSet } from './link-set';
-import { usableNodes, usersPerNode } from './node-facts';
+import { messagesOfNodes, usableNodes, usersPerNode } from './node-facts';
 import { rankedKinds, resolvePersons, type Persons } from './persons';
 import { rowsOfDevices, stretchesOf } from './stretches';
 
@@ -85,24 +85,13 @@ class Looking {
 
   /** The nodes of a kind that only rows carry that are left out. */
   vanishedNodes(column: IndexColumn): number[] {
-    const may = new Uint8Array(this.nodes);
-    let left = 0;
+    const all = messagesOfNodes(this.table);
+    const without = new Map<number, number>();
     for (const row of this.leftOut) {
       const node = column.get(row);
-      if (node < 0 || may[node] === 1 || this.isNear(row, (other) => column.get(other) === node)) continue;
-      may[node] = 1;
-      left++;
+      if (node >= 0) without.set(node, (without.get(node) ?? 0) + 1);
     }
-    if (left === 0) return [];
-    const { gone } = this;
-    const raw = column.rawFor(this.length);
-    for (let row = 0; row < this.length && left > 0; row++) {
-      const node = raw[row]!;
-      if (node < 0 || may[node] === 0 || gone[row] === 1) continue;
-      may[node] = 0;
-      left--;
-    }
-    return left === 0 ? [] : [...new Set(this.leftOut.map((row) => column.get(row)))].filter((node) => node >= 0 && may[node] === 1);
+    return [...without].flatMap(([node, n]) => (n === all[node] ? [node] : []));
   }
 
   /** The pairs of two kinds on these rows, of nodes that count, whose earliest message is another one in `otherwise`. */
@@ -200,8 +189,7 @@ export const personsOtherwise = (before: Persons, table: MessageTable, { leftOut
   const columns = [...from.ids.values()];
   const user = from.ids.get(from.userKind);
   const others = columns.filter((c) => c !== user);
-  const usable = usableNodes(from, rules);
-  const several = usersPerNode(from, usable);
+  const several = severalIn(before).usersOf;
   const usersOf = new Map(several);
   for (const column of user && left.length > 0 && several.size > 0 ? others : [])
     for (const [node, lost] of looking.vanished({ a: column, b: user! })) {
@@ -245,7 +233,7 @@ export const personsOtherwise = (before: Persons, table: MessageTable, { leftOut
   if (several.size > 0 && rules.linking)
     if ([...names].some((pair) => pair.some(isSignOut))) for (const node of several.keys()) devices.add(node);
     else for (const rows of [touched, again]) for (const row of rows) for (const c of others) if (several.has(c.get(row))) devices.add(c.get(row)); // prettier-ignore
-  const rowsOf = devices.size > 0 ? beside(from, several, devices) : new Map<number, number[]>();
+  const rowsOf = devices.size > 0 ? beside(from, severalIn(before), devices) : new Map<number, number[]>();
   const ranked = rankedKinds(from).map((kind) => from.ids.get(kind)!);
   const byIdentifiers = (row: number): number => {
     for (const c of ranked) if (c.get(row) >= 0 && personOfNode[c.get(row)]! >= 0) return personOfNode[c.get(row)]!;
@@ -260,11 +248,33 @@ export const personsOtherwise = (before: Persons, table: MessageTable, { leftOut
   return { table, rules, lineage: {}, personOfNode, personOfMessage, count: joined.count, shared };
 };
 
+interface Several {
+  /** Rows of the table that were looked at. */
+  readonly length: number;
+  readonly usersOf: ReadonlyMap<number, ReadonlySet<number>>;
+  /** Worked out when it is asked for; the lists are not to be changed. */
+  readonly rows: ReadonlyMap<number, number[]>;
+}
+
+const known = new WeakMap<Persons, Several>();
+
+/** Devices of several user IDs, with the rows of each: what one correction asks the next one does, too. */
+const severalIn = (of: Persons): Several => {
+  const { table, rules } = of;
+  let made = known.get(of);
+  if (made?.length !== table.length) {
+    const usersOf = usersPerNode(table, usableNodes(table, rules));
+    let rows: Map<number, number[]> | undefined;
+    known.set(of, (made = { length: table.length, usersOf, get rows() { return (rows ??= rowsOfDevices(table, usersOf.keys())); } })); // prettier-ignore
+  }
+  return made;
+};
+
 /** Devices, and all others of several user IDs that come beside them, and so on: whose messages are hangs on all of them. Each with its rows. */
-const beside = (table: MessageTable, several: ReadonlyMap<number, unknown>, devices: Set<number>): Map<number, number[]> => {
+const beside = (table: MessageTable, { usersOf: several, rows: all }: Several, devices: Set<number>): Map<number, number[]> => {
   const others = [...table.ids].filter(([kind]) => kind !== table.userKind).map(([, c]) => c);
   for (;;) {
-    const rowsOf = rowsOfDevices(table, devices);
+    const rowsOf = new Map([...devices].flatMap((node): [number, number[]][] => (all.has(node) ? [[node, all.get(node)!]] : [])));
     const { size } = devices;
     for (const rows of rowsOf.values())
       for (const row of rows) for (const c of others) if (several.has(c.get(row))) devices.add(c.get(row));

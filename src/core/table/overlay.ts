@@ -1,5 +1,6 @@
 /** A table with some of what its messages say said otherwise: columns that differ beside those that are shared, the rows in their places. */
 import { PathMap, refKey } from '../plan/property-path';
+import { Bitset } from './bitset';
 import { Dictionary, type IndexColumn } from './column';
 import { MessageTable, type ScalarColumn, type Value } from './message-table';
 
@@ -43,15 +44,19 @@ const rowsOtherwise = (table: MessageTable, { leftOut, names }: Otherwise): Map<
     out.set(name, all.sort());
   }
   const touched = new Set<string>();
+  const gone = new Bitset(table.length);
   for (const row of leftOut) {
+    gone.add(row);
     const name = table.names.values[table.name.get(row)];
     if (name !== undefined) touched.add(names.get(name) ?? name);
   }
-  for (const name of touched)
-    out.set(
-      name,
-      (out.get(name) ?? table.rowsOf(name)).filter((row) => !leftOut.has(row)),
-    );
+  for (const name of touched) {
+    const all = out.get(name) ?? table.rowsOf(name);
+    const stay = new Int32Array(all.length);
+    let n = 0;
+    for (const row of all) if (!gone.has(row)) stay[n++] = row;
+    out.set(name, stay.subarray(0, n));
+  }
   return out;
 };
 
