@@ -1,12 +1,25 @@
 /** What has to stand before anything is served: schema, workspace, demo. */
-import { migrate } from '../src/db/migrate';
+import { migrate, migrationsOf, NewerSchema } from '../src/db/migrate';
 import { applyChange } from '../src/db/plan-store';
 import { ensureWorkspace } from '../src/db/workspace-store';
 import { blank } from '../src/core/plan/defaults';
 import { loadDemo, type DemoOptions } from '../src/demo/load';
 import { database } from '../src/server/context';
 import { runtime } from '../src/server/runtime';
-import { say } from './shell';
+import { say, Trouble } from './shell';
+
+/** Says what is done to a database that is there already; a new one is made without a word. */
+const upToDate = async (): Promise<void> => {
+  const { db } = database();
+  const isNew = (await migrationsOf(db)).length === 0;
+  try {
+    await migrate(db, undefined, (name, before, of) => {
+      if (!isNew) say(`Bringing the database up to date, ${before + 1} of ${of}: ${name.slice(5).replaceAll('-', ' ')} ...`);
+    });
+  } catch (e) {
+    throw e instanceof NewerSchema ? new Trouble(e.message) : e;
+  }
+};
 
 const withDatabase = async <T>(url: string, work: () => Promise<T>): Promise<T> => {
   process.env['DATABASE_URL'] = url;
@@ -20,7 +33,7 @@ const withDatabase = async <T>(url: string, work: () => Promise<T>): Promise<T> 
 /** Migrates, and makes an empty workspace where there is none. */
 export const prepareEmpty = (url: string): Promise<void> =>
   withDatabase(url, async () => {
-    await migrate(database().db);
+    await upToDate();
     if (await ensureWorkspace(database(), 'New workspace'))
       await applyChange(
         database(),
@@ -34,7 +47,7 @@ export const prepareEmpty = (url: string): Promise<void> =>
 /** Migrates, and loads the demo where there is no workspace. */
 export const prepareDemo = (url: string, options: Partial<DemoOptions> = {}): Promise<void> =>
   withDatabase(url, async () => {
-    await migrate(database().db);
+    await upToDate();
     let shown = 0;
     const progress = (done: number, of: number): void => {
       const percent = Math.floor((done * 100) / of);

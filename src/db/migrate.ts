@@ -1,5 +1,5 @@
 /** Migrations, forward only. Several processes may call this at once: the first one works, the others wait. */
-import { Migrator, type Kysely, type Migration } from 'kysely';
+import { Migrator, sql, type Kysely, type Migration } from 'kysely';
 import type { Schema } from './schema';
 import * as first from './migrations/0001-first';
 import * as review from './migrations/0002-review';
@@ -48,13 +48,44 @@ const MIGRATIONS: Record<string, Migration> = {
 /** All of them, in order. */
 export const MIGRATION_NAMES: readonly string[] = Object.keys(MIGRATIONS);
 
-/** Brings the database to the newest schema, or to the one of a name; the names of the migrations that were carried out.
- *  Errors: throws when a migration fails; what it began is rolled back.
- *  Kysely's PostgreSQL adapter holds an advisory lock for the whole run.
+/** The database was brought further than this program knows. */
+export class NewerSchema extends Error {
+  constructor(readonly unknown: readonly string[]) {
+    super(
+      `This database was brought up to date by a newer version of the program: it has ${unknown.join(', ')}, and this version ends with ${MIGRATION_NAMES.at(-1)!}. Start that newer version, or give this one a copy of the database from before; nothing was changed.`,
+    );
+  }
+}
+
+/** Names of the migrations that a database has; none where it has no schema yet. */
+export const migrationsOf = async (db: Kysely<Schema>): Promise<string[]> => {
+  const { rows } = await sql<{ there: boolean }>`select to_regclass('kysely_migration') is not null as there`.execute(db);
+  if (!rows[0]!.there) return [];
+  return (await sql<{ name: string }>`select name from kysely_migration order by name`.execute(db)).rows.map((r) => r.name);
+};
+
+/** Where one of several migrations begins: which, how many were done before it, and of how many. */
+export type Tell = (name: string, before: number, of: number) => void;
+
+/** Brings the database to the newest schema, or to the one of a name, step by step; the names of the migrations that were carried out. What was done stays
+ *  done when a later one fails, and the next call goes on from there.
+ *  Errors: `NewerSchema` where the database is further than this program; throws when a migration fails; what that one began is rolled back.
+ *  Kysely's PostgreSQL adapter holds an advisory lock while it works.
  */
-export const migrate = async (db: Kysely<Schema>, upTo?: string): Promise<string[]> => {
+export const migrate = async (db: Kysely<Schema>, upTo: string = MIGRATION_NAMES.at(-1)!, tell?: Tell): Promise<string[]> => {
   const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(MIGRATIONS) } });
-  const { error, results } = await (upTo === undefined ? migrator.migrateToLatest() : migrator.migrateTo(upTo));
-  if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
-  return (results ?? []).map((r) => r.migrationName);
+  const carriedOut: string[] = [];
+  for (let of: number | undefined; ;) {
+    // Another process may work at the same.
+    const before = await migrationsOf(db);
+    const unknown = before.filter((name) => !(name in MIGRATIONS));
+    if (unknown.length > 0) throw new NewerSchema(unknown);
+    const missing = MIGRATION_NAMES.filter((name) => name <= upTo && !before.includes(name));
+    if (missing.length === 0) return carriedOut;
+    of ??= missing.length;
+    tell?.(missing[0]!, of - missing.length, of);
+    const { error, results } = await migrator.migrateUp();
+    if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
+    carriedOut.push(...(results ?? []).map((r) => r.migrationName));
+  }
 };

@@ -1,7 +1,7 @@
 /** Migrations over data of the versions before: what was there is there afterwards, and means the same. */
 import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
-import { migrate } from '../../src/db/migrate';
+import { migrate, MIGRATION_NAMES, migrationsOf } from '../../src/db/migrate';
 import { openDatabase, type Database } from '../../src/db/database';
 import { sharedIds } from '../../src/db/message-store';
 import { writeMessages, type MessageRow } from '../../src/db/message-writer';
@@ -127,4 +127,33 @@ test('a month that rows lie in already goes on there, and old times have one tab
     (await client.query<{ n: string }>(`select count(*) as n from pg_inherits where inhparent = 'messages'::regclass`)).rows[0]!.n,
   );
   expect(after).toBe(before);
+});
+
+test('step by step it is told what is done; one who comes at the same time does none of it twice', async () => {
+  const url = await testDatabase('migrations_told', 'bare');
+  const [one, other] = [openDatabase(url), openDatabase(url)];
+  try {
+    await migrate(one.db, MIGRATION_NAMES[14]);
+    const told: string[] = [];
+    const [a, b] = await Promise.all([
+      migrate(one.db, undefined, (name, before, of) => told.push(`${name} ${before} ${of}`)),
+      migrate(other.db),
+    ]);
+    expect([...a, ...b].sort()).toEqual(MIGRATION_NAMES.slice(15));
+    expect(told[0]).toBe(`${MIGRATION_NAMES[15]!} 0 ${MIGRATION_NAMES.length - 15}`);
+    expect(await migrationsOf(one.db)).toEqual(MIGRATION_NAMES);
+  } finally {
+    await Promise.all([one.pool.end(), other.pool.end()]);
+  }
+});
+
+test('a database that a newer version brought further is left alone, and says so', async () => {
+  const before = await migrationsOf(database.db);
+  await client.query(`insert into kysely_migration (name, timestamp) values ('9999-something-new', '2030-01-01T00:00:00.000Z')`);
+  await expect(migrate(database.db)).rejects.toThrow(
+    /brought up to date by a newer version .* 9999-something-new.* this version ends with 00/,
+  );
+  expect(await migrationsOf(database.db)).toEqual([...before, '9999-something-new']);
+  await client.query(`delete from kysely_migration where name = '9999-something-new'`);
+  expect(await migrate(database.db)).toEqual([]);
 });
