@@ -52,7 +52,7 @@ export const MIGRATION_NAMES: readonly string[] = Object.keys(MIGRATIONS);
 export class NewerSchema extends Error {
   constructor(readonly unknown: readonly string[]) {
     super(
-      `This database was brought up to date by a newer version of the program: it has ${unknown.join(', ')}, and this version ends with ${MIGRATION_NAMES.at(-1)!}. Start that newer version, or give this one a copy of the database from before; nothing was changed.`,
+      `A newer version of this program has changed this database: it has ${unknown.join(', ')}, and this version ends with ${MIGRATION_NAMES.at(-1)!}. Start that newer version, or give this one a copy of the database from before; nothing was changed.`,
     );
   }
 }
