@@ -152,7 +152,7 @@ export const logbookOf = (plan: Plan, persons: Persons, person: number, max = MA
       page: table.pages.values[table.page.get(row)] ?? '',
       ids: [...table.ids.values()].flatMap((column) => placeOf.get(column.get(row)) ?? []),
       begins,
-      findings: (table.verdicts.get(row) ?? []).map((v) => v.code),
+      findings: (table.verdictsOf(row) ?? []).map((v) => v.code),
       set,
     };
   });

@@ -5,6 +5,7 @@ import type { Severity } from '../findings/severity';
 import { isObject, MAX_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
 import { textHash } from './text-hash';
 import { CONSENTS, marksOf, MESSAGE_KINDS, type Consent, type Mark, type MessageKind } from './message-kinds';
+import { GrowingBits } from './bitset';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
 
 export type Scalar = string | number | boolean;
@@ -155,6 +156,8 @@ export class MessageTable {
   verdicts = new Map<number, readonly Verdict[]>();
   /** Rows with verdicts, in order of arrival. */
   private judged = new RowList();
+  /** The same as bits: most rows have none, and a bit is found sooner than that a map has nothing. */
+  private hasVerdicts = new GrowingBits();
   /** Rows whose message ID had come before with other content. */
   readonly reused = new Set<number>();
   /** Rows under an ID that another source had sent before. */
@@ -272,12 +275,19 @@ export class MessageTable {
   setVerdicts(row: number, verdicts: readonly Verdict[]): void {
     this.verdicts.set(row, verdicts);
     this.judged.push(row);
+    this.hasVerdicts.add(row);
+  }
+
+  /** What was found on a row; `undefined` for nothing. */
+  verdictsOf(row: number): readonly Verdict[] | undefined {
+    return this.hasVerdicts.has(row) ? this.verdicts.get(row) : undefined;
   }
 
   /** Forgets what was found on all rows: another version judges them. What follows verdicts begins anew, since `verdicts` is another one. */
   forgetVerdicts(): void {
     this.verdicts = new Map();
     this.judged = new RowList();
+    this.hasVerdicts = new GrowingBits();
   }
 
   /** Rows with verdicts from a row on, in order of arrival. */
@@ -462,7 +472,11 @@ export class MessageTable {
     const seen = Object.create(this) as MessageTable;
     seen.verdicts = new Map(verdicts);
     seen.judged = new RowList();
-    for (const row of verdicts.keys()) seen.judged.push(row);
+    seen.hasVerdicts = new GrowingBits();
+    for (const row of verdicts.keys()) {
+      seen.judged.push(row);
+      seen.hasVerdicts.add(row);
+    }
     return seen;
   }
 

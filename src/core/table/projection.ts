@@ -152,7 +152,7 @@ class Copy {
     }
     this.values('properties', names.properties, row, at);
     this.values('userProperties', names.userProperties, row, at);
-    const verdicts = from.verdicts.get(row);
+    const verdicts = from.verdictsOf(row);
     if (verdicts) to.setVerdicts(at, verdicts);
     if (from.reused.has(row)) to.reused.add(at);
     if (from.elsewhere.has(row)) to.elsewhere.add(at);

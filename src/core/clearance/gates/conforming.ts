@@ -96,7 +96,7 @@ const counted = (c: ClearanceContext, plan: Plan, used: ReadonlyMap<string, Path
     // Messages on which the same was found share the list of it.
     const judged = new Map<readonly Verdict[], boolean>();
     const isFaulty = (row: number): boolean => {
-      const verdicts = table.verdicts.get(row);
+      const verdicts = table.verdictsOf(row);
       if (!verdicts) return false;
       let known = judged.get(verdicts);
       if (known === undefined) judged.set(verdicts, (known = verdicts.some((v) => touches(v.path, paths, people))));
