@@ -46,12 +46,13 @@ const withSince = (c: QuestionClearance, noted: readonly NotedSignals[] = []): Q
 type Steps = (steps: Generator<void, QuestionClearance[]>) => Promise<QuestionClearance[]>;
 
 /** Gates and figures of questions. Both are under the version in force: its names, its identity rules. Before anything is published figures are under the
- *  draft. One question after the other, so that nobody waits for all of them.
+ *  draft. One question after the other, so that nobody waits for all of them; until `isEnough` says so.
  */
 const clearancesOf = async (
   url: URL,
   questionsOf: (inForce: Plan) => Promise<Plan> | Plan,
   run: Steps = inBetween,
+  isEnough: () => boolean = () => false,
 ): Promise<QuestionClearance[]> => {
   const now = Date.now();
   const recheck = await recheckUnderWay();
@@ -76,6 +77,7 @@ const clearancesOf = async (
       const c = clearanceOf(question, { ...context, recheck }, waivers.get(questionId));
       yield;
       all.push(withSince({ questionId, ...c, figure: figureOfQuestion(plan, question, figures) }, noted?.get(questionId)));
+      if (isEnough()) return all;
       yield;
     }
     return all;
@@ -92,12 +94,36 @@ const PLAIN = new URL('http://localhost/');
 const gatesOf = ({ gates }: QuestionClearance): SignOff['gates'] =>
   Object.fromEntries(gates.map(({ gate, signal, evidence }) => [gate, { signal, evidence }]));
 
-/** Notes what became of each question's signal, and lets sign-offs fall that no longer hold. */
-const look = async (): Promise<PublishedPlan | undefined> => {
-  const { version } = await inForceScope(PLAIN);
-  if (!version) return undefined;
+interface Judged {
+  readonly version: PublishedPlan;
+  readonly all: QuestionClearance[];
+}
+
+/** All questions of the newest version, on one state until something waits to be added to it: the next ones are judged by what there is with that. */
+const judgeAll = async (): Promise<Judged | undefined> => {
+  let judged: Judged | undefined;
+  for (let isOver = false; !isOver;)
+    await onOneState(async () => {
+      const { version } = await inForceScope(PLAIN);
+      if (!version) {
+        judged = undefined;
+        isOver = true;
+        return;
+      }
+      if (judged?.version.number !== version.number) judged = { version, all: [] };
+      const { all } = judged;
+      const known = new Set(all.map((c) => c.questionId));
+      const left = Object.fromEntries(entries(version.plan, 'question').filter(([id]) => !known.has(id)));
+      all.push(...(await clearancesOf(PLAIN, () => ({ ...version.plan, question: left }), behind, isWaitedFor)));
+      isOver = all.length >= entries(version.plan, 'question').length;
+    });
+  return judged;
+};
+
+/** Notes what became of each question's signal, and lets sign-offs fall that no longer hold. Whether this is still the version in force. */
+const look = async ({ version, all }: Judged): Promise<boolean> => {
+  if ((await inForceScope(PLAIN)).version?.number !== version.number) return false;
   const now = Date.now();
-  const all = await clearancesOf(PLAIN, () => version.plan, behind);
   const byId = new Map(all.map((c) => [c.questionId, c]));
   await noteSignals(database(), now, version.number, all.map((c) => ({ questionId: c.questionId, signal: c.signal, gates: gatesOf(c) }))); // prettier-ignore
   for (const s of await holdingSignOffs(database())) {
@@ -116,15 +142,23 @@ const look = async (): Promise<PublishedPlan | undefined> => {
   await lookForAlerts(version, all, now, PLAIN);
   const noted = await notedSignals(database(), now - SIGNALS_SHOWN_MS);
   await makeAnswers(version, all.map((c) => withSince(c, noted.get(c.questionId))), now, PLAIN); // prettier-ignore
-  return version;
+  return true;
+};
+
+/** Looks at what is in force when it is over. */
+const lookAtAll = async (): Promise<PublishedPlan | undefined> => {
+  for (;;) {
+    const judged = await judgeAll();
+    if (!judged || (await onOneState(() => look(judged)))) return judged?.version;
+  }
 };
 
 let looking: Promise<void> = Promise.resolve();
 const oneLook = (): Promise<void> => {
   const mine = looking.then(async () => {
-    const version = await onOneState(look);
+    const version = await lookAtAll();
     // What would be is said as soon as it is known.
-    if (version && (await correctAnew(version))) await onOneState(look);
+    if (version && (await correctAnew(version))) await lookAtAll();
   });
   looking = mine.catch(() => undefined);
   return mine;

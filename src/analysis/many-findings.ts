@@ -1,9 +1,13 @@
 /** The checks over many messages: a job in the background, asked for when messages come or a version is published, and every ten minutes,
  *  since waiting is judged by the clock. A page reads what it last found.
  */
-import { manyGroups } from '../core/arrival/finding-group';
+import { manyGroups, type FoundGroup } from '../core/arrival/finding-group';
+import type { IntakeDay } from '../core/arrival/intake-totals';
+import { manyChecks } from '../core/arrival/many/index';
 import { sameValue } from '../core/plan/edit';
 import { entries, type Plan } from '../core/plan/plan';
+import type { Watch } from '../core/plan/watch';
+import type { MessageTable } from '../core/table/message-table';
 import { EVERYTHING } from '../core/table/traffic';
 import { manyFound, storeManyFound, type ManyFindings } from '../db/finding-store';
 import { intakeDays } from '../db/message-store';
@@ -30,25 +34,65 @@ const SOON_MS = 60_000;
 const shortWaitMs = (plan: Plan): number =>
   Math.max(0, ...entries(plan, 'event').map(([, e]) => (e.counterpart && e.counterpart.windowMs <= SOON_MS ? e.counterpart.windowMs : 0)));
 
+interface Look {
+  readonly version: PublishedPlan;
+  readonly now: number;
+  readonly watch: Watch;
+  readonly intake: readonly IntakeDay[];
+  /** What all its checks have seen; the later ones may have seen more. */
+  readonly upTo: number;
+  /** When the newest of these was received, UTC epoch ms. */
+  readonly newest: number;
+  readonly groups: FoundGroup[];
+  /** What it took, without the pauses. */
+  ms: number;
+}
+
+const begun = async (version: PublishedPlan, table: MessageTable): Promise<Look> => ({
+  version,
+  now: Date.now(),
+  watch: await currentWatch(version),
+  intake: await intakeDays(database()),
+  upTo: heldState().table.lastSeq,
+  newest: table.length === 0 ? 0 : table.received.get(table.length - 1),
+  groups: [],
+  ms: 0,
+});
+
+/** Check by check on one state, until something waits to be added to it: then the next one looks at what there is with that. */
+const lookAtAll = async (): Promise<Look | undefined> => {
+  let look: Look | undefined;
+  for (let next = 0; next < manyChecks.length;)
+    await onOneState(async () => {
+      const { version, table, persons } = publishedScope();
+      if (!version) {
+        next = manyChecks.length;
+        look = undefined;
+        return;
+      }
+      // What another version asks is looked for from the beginning.
+      if (look?.version.number !== version.number) {
+        look = await begun(version, table);
+        next = 0;
+      }
+      const { now, watch, intake, groups } = look;
+      do {
+        const { value, ms } = await inBackground(
+          manyGroups({ plan: version.plan, people: persons, now, watch, intake }, manyChecks[next++]!.id),
+          // Nothing is added while it looks: it does not make others wait for that.
+          () => wanted > 0 || isWaitedFor(),
+        );
+        groups.push(...value);
+        look.ms += ms;
+      } while (next < manyChecks.length && !isWaitedFor());
+    });
+  return look;
+};
+
 const lookOnce = async (): Promise<void> => {
-  const { version, table, persons } = publishedScope();
-  if (!version) return;
-  const now = Date.now();
-  const watch = await currentWatch(version);
-  const intake = await intakeDays(database());
-  const upTo = heldState().table.lastSeq;
-  const newest = table.length === 0 ? 0 : table.received.get(table.length - 1);
-  const { value: groups, ms } = await inBackground(
-    manyGroups({
-      plan: version.plan,
-      people: persons,
-      now,
-      watch,
-      intake,
-    }),
-    // Nothing is added while it looks: it does not make others wait for that.
-    () => wanted > 0 || isWaitedFor(),
-  );
+  const look = await lookAtAll();
+  if (!look) return;
+  const { version, now, upTo, newest, groups, ms } = look;
   lastLookMs = ms;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });
   signalsMayDiffer();
@@ -63,7 +107,7 @@ let looking: Promise<void> = Promise.resolve();
 
 /** One look after the other, whichever queue asked for it. */
 const look = (): Promise<void> => {
-  const mine = looking.then(() => onOneState(lookOnce));
+  const mine = looking.then(lookOnce);
   looking = mine.catch(() => undefined);
   return mine;
 };

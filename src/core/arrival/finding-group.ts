@@ -130,12 +130,14 @@ const describe = (said: Said, eventName: string) => {
 };
 
 /** What the checks over many find, one group for each cause; what a check finds in several releases of a source is one cause.
- *  Shape: steps, one at least for each check, so that whoever runs it can do other things in between; the groups are what it returns.
+ *  Shape: steps, one at least for each check, so that whoever runs it can do other things in between; the groups are what it returns. `only`: of this
+ *  check alone; no group is of two.
  */
-export function* manyGroups(c: ManyContext): Generator<void, FoundGroup[]> {
+export function* manyGroups(c: ManyContext, only?: string): Generator<void, FoundGroup[]> {
   const { rules } = settingsOf(c.plan);
   const joined = new Map<string, FoundGroup>();
   for (const check of manyChecks as readonly ManyCheck<string, unknown>[]) {
+    if (only !== undefined && check.id !== only) continue;
     const set = rules[check.id];
     if (set?.off) continue;
     yield;
