@@ -24,7 +24,7 @@ import { currentDraft } from '../server/draft';
 import { recheckUnderWay } from '../server/recheck';
 import { serve } from '../server/serve';
 import { inBackground } from './background';
-import { isWaitedFor, onOneState } from './columns';
+import { isWaitedFor, onOneState, waitsForOne } from './columns';
 import { lookForAlerts } from './alerts';
 import { correctAnew, makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
@@ -114,7 +114,7 @@ const judgeAll = async (): Promise<Judged | undefined> => {
       const { all } = judged;
       const known = new Set(all.map((c) => c.questionId));
       const left = Object.fromEntries(entries(version.plan, 'question').filter(([id]) => !known.has(id)));
-      all.push(...(await clearancesOf(PLAIN, () => ({ ...version.plan, question: left }), behind, isWaitedFor)));
+      all.push(...(await clearancesOf(PLAIN, () => ({ ...version.plan, question: left }), behind, waitsForOne)));
       isOver = all.length >= entries(version.plan, 'question').length;
     });
   return judged;

@@ -141,6 +141,9 @@ export const standing = (): Standing => (turns.current ? { ready: true } : { rea
 /** Whether something is to be added that waits for the state to be released. */
 export const isWaitedFor = (): boolean => turns.isWaitedFor;
 
+/** Whether it waits for whoever asks this alone, who holds the state. */
+export const waitsForOne = (): boolean => turns.waitsForOne;
+
 const states = new AsyncLocalStorage<State>();
 
 /** Does something on one state of everything. `release` is to be called when nothing is computed on it. */

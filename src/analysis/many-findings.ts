@@ -14,7 +14,7 @@ import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../core/plan/version';
 import { inBackground, PAUSE_FACTOR } from './background';
 import { signalsMayDiffer } from './signals-asked';
-import { heldState, isWaitedFor, onOneState } from './columns';
+import { heldState, isWaitedFor, onOneState, waitsForOne } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
 import { database } from '../server/context';
@@ -84,7 +84,7 @@ const lookAtAll = async (): Promise<Look | undefined> => {
         );
         groups.push(...value);
         look.ms += ms;
-      } while (next < manyChecks.length && !isWaitedFor());
+      } while (next < manyChecks.length && !waitsForOne());
     });
   return look;
 };

@@ -34,6 +34,13 @@ export class Turns<S> {
 
   constructor(private readonly options: TurnsOf<S>) {}
 
+  /** Something is to be added, and waits for one alone: whoever holds the state and can go on with the next one lets it in by releasing this. Where others
+   *  hold it, too, that would help nobody.
+   */
+  get waitsForOne(): boolean {
+    return this.isWaitedFor && this.current !== undefined && this.holders.get(this.current) === 1;
+  }
+
   private async alone(state: S | undefined, change: () => Promise<void>): Promise<void> {
     while (state !== undefined && this.holders.has(state)) {
       this.isWaitedFor = true;

@@ -172,3 +172,20 @@ test('what fails is told to whoever waits for it, and to nobody after', () =>
     expect(next.state.rows).toBe(1);
     next.release();
   }));
+
+test('what waits for one holder alone is let in by that one; where another holds the state too, nobody lets go in vain', () =>
+  byClock(async () => {
+    const { store, turns } = world();
+    const first = await turns.hold();
+    expect(turns.waitsForOne).toBe(false);
+    store.rows = 3;
+    // Somebody comes for the newest, and gets the one before, which they hold as well.
+    const second = await turns.hold();
+    expect([second.state, turns.isWaitedFor, turns.waitsForOne]).toEqual([first.state, true, false]);
+    second.release();
+    expect(turns.waitsForOne).toBe(true);
+    first.release();
+    const next = await turns.hold();
+    expect([next.state.rows, turns.waitsForOne]).toEqual([3, false]);
+    next.release();
+  }));
