@@ -64,7 +64,7 @@ export const eventsCommand = async (
     return found;
   };
   const judge = new CaptureJudge(given.plan);
-  judge.expect(aboutHowMany(files));
+  judge.expect(await aboutHowMany(files));
   const held = tidy();
   for (const file of files)
     for await (const c of captured(file, { intake, sourceOfKey })) {

@@ -1,7 +1,8 @@
 /** Captured messages out of files, one at a time: NDJSON, a JSON array, CloudEvents, HAR files of a browser's run. Nothing is held but what is asked
  *  for: a HAR of hundreds of megabytes is read as it comes.
  */
-import { closeSync, createReadStream, fstatSync, openSync, readSync } from 'node:fs';
+import { createReadStream } from 'node:fs';
+import { open } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { JSONParser } from '@streamparser/json';
 import { messageOfCloudEvent } from '../../core/formats/cloudevents';
@@ -207,28 +208,31 @@ const headOf = async (file: string): Promise<string> => {
   return text.replace(/^\ufeff/, '').trimStart();
 };
 
+/** What a file looks like. One object over several lines is one message, or a body of several. */
+const formOf = async (file: string): Promise<'har' | 'array' | 'object' | 'lines'> => {
+  const head = await headOf(file);
+  if (/\.har$/i.test(file) || /^\{\s*"log"\s*:/.test(head)) return 'har';
+  if (head.startsWith('[')) return 'array';
+  return head.startsWith('{') && !isWhole(head.split('\n', 1)[0]!.trim()) ? 'object' : 'lines';
+};
+
 const LOOKED_AT = 1 << 20;
 
-/** About how many messages files of lines hold, by the length of their first lines; 0 where that cannot be told beforehand. */
-export const aboutHowMany = (files: readonly string[]): number => {
+/** About how many messages files of lines hold, by the length of their first lines; 0 for what is of another form, or comes from standard input.
+ *  Errors: a file that cannot be read.
+ */
+export const aboutHowMany = async (files: readonly string[]): Promise<number> => {
   let sum = 0;
   for (const file of files) {
-    let at: number;
+    if (file === '-' || (await formOf(file)) !== 'lines') continue;
+    const at = await open(file);
     try {
-      at = openSync(file, 'r');
-    } catch {
-      // Reading it says what is wrong.
-      continue;
-    }
-    try {
-      const head = Buffer.alloc(LOOKED_AT);
-      const text = head.subarray(0, readSync(at, head, 0, LOOKED_AT, 0)).toString('latin1');
+      const { buffer, bytesRead } = await at.read(Buffer.alloc(LOOKED_AT), 0, LOOKED_AT, 0);
+      const text = buffer.toString('latin1', 0, bytesRead);
       const lines = text.split('\n').length - 1;
-      if (lines > 1 && !/^\s*\[/.test(text)) sum += Math.ceil((fstatSync(at).size * lines) / (text.lastIndexOf('\n') + 1));
-    } catch {
-      // What is no file, such as a folder.
+      if (lines > 0) sum += Math.ceil(((await at.stat()).size * lines) / (text.lastIndexOf('\n') + 1));
     } finally {
-      closeSync(at);
+      await at.close();
     }
   }
   return sum;
@@ -236,26 +240,19 @@ export const aboutHowMany = (files: readonly string[]): number => {
 
 /** The messages of a file, by what it looks like; standard input (`-`) is lines. */
 export async function* captured(file: string, options: CaptureOptions): AsyncGenerator<Captured> {
-  if (file === '-') {
-    yield* ofLines(file);
-    return;
+  switch (file === '-' ? 'lines' : await formOf(file)) {
+    case 'har':
+      yield* ofHar(file, options);
+      return;
+    case 'array':
+      yield* ofArray(file);
+      return;
+    case 'object':
+      for await (const v of streamed(file, ['$'], (x) => ({ x }))) yield* ofBody(JSON.stringify(v.x), { file }, undefined);
+      return;
+    default:
+      yield* ofLines(file);
   }
-  const head = await headOf(file);
-  if (/\.har$/i.test(file) || /^\{\s*"log"\s*:/.test(head)) {
-    yield* ofHar(file, options);
-    return;
-  }
-  if (head.startsWith('[')) {
-    yield* ofArray(file);
-    return;
-  }
-  // One object over several lines is one message, or a body of several.
-  const first = head.split('\n', 1)[0]!.trim();
-  if (head.startsWith('{') && !isWhole(first)) {
-    for await (const v of streamed(file, ['$'], (x) => ({ x }))) yield* ofBody(JSON.stringify(v.x), { file }, undefined);
-    return;
-  }
-  yield* ofLines(file);
 }
 
 const isWhole = (line: string): boolean => {

@@ -41,18 +41,24 @@ test('at random, over files that take turns: each finding is where its message i
   );
 });
 
-test('a file of lines says about how many it holds; nothing that is another form, or no file, does', () => {
+test('a file of lines says about how many it holds; what is of another form, however many lines it has, says nothing', async () => {
   const at = mkdtempSync(join(tmpdir(), 'signal-post-lines-'));
   const path = (name: string): string => join(at, name);
-  const line = `${JSON.stringify({ name: 'E', properties: { text: 'x'.repeat(200) } })}\n`;
+  const message = { name: 'E', properties: { text: 'x'.repeat(200) } };
+  const line = `${JSON.stringify(message)}\n`;
   writeFileSync(path('short'), line.repeat(37));
   writeFileSync(path('long'), '');
   for (let i = 0; i < 10; i++) appendFileSync(path('long'), line.repeat(2000));
-  writeFileSync(path('one'), line);
   writeFileSync(path('list'), `[\n${line},\n${line}]\n`);
-  expect(aboutHowMany([path('short')])).toBe(37);
+  // As they are written out for people: thousands of lines of one body, or of a browser's run.
+  writeFileSync(path('body'), JSON.stringify({ messages: Array.from({ length: 500 }, () => message) }, null, 2));
+  writeFileSync(path('run.har'), JSON.stringify({ log: { entries: Array.from({ length: 500 }, () => message) } }, null, 2));
+  writeFileSync(path('empty'), '');
+  expect(await aboutHowMany([path('short')])).toBe(37);
   // What stands behind the first stretch goes by what stands in it.
-  expect(aboutHowMany([path('long')])).toBe(readFileSync(path('long'), 'utf8').split('\n').length - 1);
-  expect(aboutHowMany([path('short'), path('long')])).toBe(20_037);
-  for (const other of ['one', 'list', 'absent', '.']) expect([other, aboutHowMany([path(other)])]).toEqual([other, 0]);
+  expect(await aboutHowMany([path('long')])).toBe(readFileSync(path('long'), 'utf8').split('\n').length - 1);
+  expect(await aboutHowMany([path('short'), path('long')])).toBe(20_037);
+  for (const other of ['list', 'body', 'run.har', 'empty']) expect([other, await aboutHowMany([path(other)])]).toEqual([other, 0]);
+  expect(await aboutHowMany(['-'])).toBe(0);
+  await expect(aboutHowMany([path('absent')])).rejects.toThrow('there is no such file');
 });
