@@ -10,6 +10,7 @@ import { openDatabase } from '../src/db/database';
 import { loadTable } from '../src/analysis/columns';
 import { prepareDemo } from '../ops/prepare';
 import { measure, size } from './measure';
+import { emptied } from './served';
 
 const VISITORS = size(30_000, 300);
 const ROUNDS = 5;
@@ -20,7 +21,7 @@ export const benchLoad = async (): Promise<boolean> => {
   assert(url, 'BENCH_DATABASE_URL is not set; run ./signal-post bench');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  await client.query('drop schema public cascade; create schema public');
+  await emptied(client);
   await prepareDemo(url, { visitors: VISITORS });
   await client.query('vacuum analyze messages');
   const database = openDatabase(url);

@@ -68,6 +68,7 @@ for (const name of asked)
 let met = true;
 let run = 0;
 const broken: string[] = [];
+const why = (e: unknown): string => (e instanceof Error ? (e.stack ?? e.message) : String(e));
 // The short form is of all of them, the long ones too.
 for (const [name, bench] of Object.entries(every)) {
   if (asked.length === 0 ? !(name in all) && !isShort : !asked.includes(name)) continue;
@@ -77,12 +78,13 @@ for (const [name, bench] of Object.entries(every)) {
     met = (await bench()) || isShort ? met : false;
   } catch (e) {
     // The others are run all the same: each that cannot run is named.
-    console.error(`The benchmark ${name} cannot run:`, e);
-    broken.push(name);
+    broken.push(`${name}: ${why(e)}`);
+    console.error(`The benchmark cannot run: ${broken.at(-1)!}`);
   }
   run++;
   if (isShort) console.log(`short form of ${name}: ${((performance.now() - began) / 1000).toFixed(1)} s`);
 }
 if (isShort) console.log(`${run} benchmarks ran`);
-if (broken.length > 0) console.error(`Cannot run: ${broken.join(', ')}`);
+// Once more at the end, where whoever reads a long log looks.
+if (broken.length > 0) console.error(`Cannot run: ${broken.join('\nCannot run: ')}`);
 process.exit(met && broken.length === 0 ? 0 : 1);

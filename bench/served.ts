@@ -4,7 +4,7 @@ import { spawn, type ChildProcess } from 'node:child_process';
 import { Agent, request as httpRequest } from 'node:http';
 import pg from 'pg';
 import { prepareDemo } from '../ops/prepare';
-import { SERVER } from '../ops/serve';
+import { SERVER, stopServer } from '../ops/serve';
 import { freePort } from '../ops/shell';
 
 export interface Served {
@@ -16,13 +16,21 @@ export interface Served {
   readonly restart: () => Promise<void>;
 }
 
+/** Empties the database of a connection, once nobody else is connected to it. */
+export const emptied = async (client: pg.Client): Promise<void> => {
+  await client.query(
+    'select pg_terminate_backend(pid, 60000) from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid()',
+  );
+  await client.query('drop schema if exists pgboss cascade; drop schema public cascade; create schema public');
+};
+
 /** Runs `work` against a server of its own, on a database that was emptied and holds a demo of so many visitors. */
 export const served = async <T>(firstPort: number, work: (s: Served) => Promise<T>, visitors = 300): Promise<T> => {
   const url = process.env['BENCH_DATABASE_URL'];
   assert(url, 'BENCH_DATABASE_URL is not set; run ./signal-post bench');
   const client = new pg.Client({ connectionString: url });
   await client.connect();
-  await client.query('drop schema if exists pgboss cascade; drop schema public cascade; create schema public');
+  await emptied(client);
   await prepareDemo(url, { visitors });
   await client.query('analyze');
   try {
@@ -59,14 +67,13 @@ export const servedFrom = async <T>(url: string, firstPort: number, client: pg.C
         return server;
       },
       restart: async () => {
-        const gone = new Promise((done) => server.once('exit', done));
-        server.kill('SIGTERM');
-        await gone;
+        await stopServer(server);
         server = start();
       },
     });
   } finally {
-    server.kill('SIGTERM');
+    // The next one empties the database: whoever still writes to it would hold what is dropped, and each would wait for the other.
+    await stopServer(server);
   }
 };
 

@@ -13,7 +13,7 @@ const upToDate = async (): Promise<void> => {
   const { db } = database();
   const isNew = (await migrationsOf(db)).length === 0;
   try {
-    await migrate(db, undefined, (name, before, of) => {
+    await migrate(database(), undefined, (name, before, of) => {
       if (!isNew) say(`Bringing the database up to date, ${before + 1} of ${of}: ${name.slice(5).replaceAll('-', ' ')} ...`);
     });
   } catch (e) {

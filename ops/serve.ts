@@ -76,11 +76,13 @@ export const startServer = async (
   throw new Trouble('The server did not answer within 15 seconds.');
 };
 
-export const stopServer = async (child: ChildProcess): Promise<void> => {
+export const stopServer = async (child: ChildProcess, patienceMs = 8000): Promise<void> => {
   if (child.exitCode !== null || child.signalCode !== null) return;
   const gone = new Promise((done) => child.once('exit', done));
   child.kill('SIGTERM');
-  await Promise.race([gone, pause(8000).then(() => child.kill('SIGKILL'))]);
+  const late = setTimeout(() => child.kill('SIGKILL'), patienceMs);
+  await gone;
+  clearTimeout(late);
 };
 
 const FIRST_PAUSE_MS = 250;

@@ -109,6 +109,12 @@ const browser =
     }
   };
 
+/** What a run of benchmarks says about those that cannot run; empty where it ended before it said anything. */
+const brokenOf = (out: string): string => {
+  const from = out.indexOf('Cannot run: ');
+  return from < 0 ? '' : out.slice(from, from + 4000);
+};
+
 /** Every benchmark in its short form: what it asserts holds, and it runs at all. */
 const benches = async (): Promise<Tally> => {
   const url = new URL(await testCluster());
@@ -117,7 +123,7 @@ const benches = async (): Promise<Tally> => {
   const args = [MEMORY, '--expose-gc', '--import', 'tsx', 'bench/main.ts'];
   const r = await runBeside(process.execPath, args, { ...process.env, BENCH_SHORT: '1', BENCH_DATABASE_URL: url.toString() }, join(RUN_DIR, 'log-benches.txt')); // prettier-ignore
   const ran = Number(/^(\d+) benchmarks ran$/m.exec(r.out)?.[1] ?? 0);
-  return r.ok && ran > 0 ? { passed: ran, failed: 0 } : { passed: 0, failed: 1, why: [`A benchmark cannot run; again: ./signal-post bench --short\n${r.out.slice(-4000)}`] }; // prettier-ignore
+  return r.ok && ran > 0 ? { passed: ran, failed: 0 } : { passed: 0, failed: 1, why: [`A benchmark cannot run; again: ./signal-post bench --short\n${brokenOf(r.out) || r.out.slice(-4000)}`] }; // prettier-ignore
 };
 
 interface Step {

@@ -14,4 +14,6 @@ export const LOCKS = {
   alerts: 7_351_006,
   /** Keeping the answers for readers. */
   answers: 7_351_007,
+  /** Bringing the schema up to date. */
+  schema: 7_351_008,
 } as const;

@@ -1,5 +1,8 @@
 /** Migrations, forward only. Several processes may call this at once: the first one works, the others wait. */
 import { Migrator, sql, type Kysely, type Migration } from 'kysely';
+import { alone } from './checkout';
+import type { Database } from './database';
+import { LOCKS } from './locks';
 import type { Schema } from './schema';
 import * as first from './migrations/0001-first';
 import * as review from './migrations/0002-review';
@@ -67,25 +70,38 @@ export const migrationsOf = async (db: Kysely<Schema>): Promise<string[]> => {
 /** Where one of several migrations begins: which, how many were done before it, and of how many. */
 export type Tell = (name: string, before: number, of: number) => void;
 
+/** Names of the migrations that a database lacks, up to one. Errors: `NewerSchema` where it has one that this program does not know. */
+const lacking = async (db: Kysely<Schema>, upTo: string): Promise<string[]> => {
+  const before = await migrationsOf(db);
+  const unknown = before.filter((name) => !(name in MIGRATIONS));
+  if (unknown.length > 0) throw new NewerSchema(unknown);
+  return MIGRATION_NAMES.filter((name) => name <= upTo && !before.includes(name));
+};
+
 /** Brings the database to the newest schema, or to the one of a name, step by step; the names of the migrations that were carried out. What was done stays
  *  done when a later one fails, and the next call goes on from there.
  *  Errors: `NewerSchema` where the database is further than this program; throws when a migration fails; what that one began is rolled back.
- *  Kysely's PostgreSQL adapter holds an advisory lock while it works.
+ *  A lock is held from the first look to the last step: Kysely's own is taken only after it has looked at every table there is, and that look fails where
+ *  another process renames or drops one meanwhile.
  */
-export const migrate = async (db: Kysely<Schema>, upTo: string = MIGRATION_NAMES.at(-1)!, tell?: Tell): Promise<string[]> => {
-  const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(MIGRATIONS) } });
-  const carriedOut: string[] = [];
-  for (let of: number | undefined; ;) {
-    // Another process may work at the same.
-    const before = await migrationsOf(db);
-    const unknown = before.filter((name) => !(name in MIGRATIONS));
-    if (unknown.length > 0) throw new NewerSchema(unknown);
-    const missing = MIGRATION_NAMES.filter((name) => name <= upTo && !before.includes(name));
-    if (missing.length === 0) return carriedOut;
-    of ??= missing.length;
-    tell?.(missing[0]!, of - missing.length, of);
-    const { error, results } = await migrator.migrateUp();
-    if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
-    carriedOut.push(...(results ?? []).map((r) => r.migrationName));
-  }
+export const migrate = async (
+  database: Pick<Database, 'db' | 'pool'>,
+  upTo: string = MIGRATION_NAMES.at(-1)!,
+  tell?: Tell,
+): Promise<string[]> => {
+  const { db } = database;
+  if ((await lacking(db, upTo)).length === 0) return [];
+  return alone(database, LOCKS.schema, async () => {
+    const migrator = new Migrator({ db, provider: { getMigrations: () => Promise.resolve(MIGRATIONS) } });
+    const carriedOut: string[] = [];
+    // Another process may have done all of it, or a part, before the lock was given.
+    const missing = await lacking(db, upTo);
+    for (const [before, name] of missing.entries()) {
+      tell?.(name, before, missing.length);
+      const { error, results } = await migrator.migrateUp();
+      if (error) throw error instanceof Error ? error : new Error('migration failed', { cause: error });
+      carriedOut.push(...(results ?? []).map((r) => r.migrationName));
+    }
+    return carriedOut;
+  });
 };

@@ -1,7 +1,7 @@
 /** A server that ends by itself is started again, after pauses that grow, until it is told to stop. */
 import { spawn, type ChildProcess } from 'node:child_process';
 import { expect, test } from 'vitest';
-import { supervised, type Clock } from '../../ops/serve';
+import { stopServer, supervised, type Clock } from '../../ops/serve';
 
 const running = new Set<ChildProcess>();
 const process_ = (code: string): ChildProcess => {
@@ -101,4 +101,16 @@ test('while it runs, to be told to stop is enough', async () => {
   await done;
   expect(first.exitCode).toBeNull();
   first.kill('SIGKILL');
+});
+
+test('who ends a server goes on when it is gone, also where it does not listen', async () => {
+  const deaf = spawn(process.execPath, [
+    '-e',
+    `process.on('SIGTERM', () => undefined); setInterval(() => undefined, 1000); console.log('up')`,
+  ]);
+  await new Promise((up) => deaf.stdout.once('data', up));
+  await stopServer(deaf, 1);
+  expect(deaf.signalCode).toBe('SIGKILL');
+  // Again is no wait for what has happened already.
+  await stopServer(deaf, 1);
 });

@@ -12,7 +12,7 @@ const SHORT_ROWS = 20_000;
 let database: Database;
 beforeAll(async () => {
   database = openDatabase(await testDatabase('message_stream_test', 'bare'));
-  await migrate(database.db);
+  await migrate(database);
   await database.pool.query(`select ensure_message_partition('2026-11-15T00:00:00Z')`);
   await database.pool.query(
     `insert into messages (workspace_id, message_id, source_id, kind, name, release, occurred_at, received_at, body)

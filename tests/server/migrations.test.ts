@@ -3,9 +3,11 @@ import pg from 'pg';
 import { afterAll, beforeAll, expect, test } from 'vitest';
 import { migrate, MIGRATION_NAMES, migrationsOf } from '../../src/db/migrate';
 import { openDatabase, type Database } from '../../src/db/database';
+import { LOCKS } from '../../src/db/locks';
 import { sharedIds } from '../../src/db/message-store';
 import { writeMessages, type MessageRow } from '../../src/db/message-writer';
 import { testDatabase } from '../build/database';
+import { until } from '../build/wait';
 
 let database: Database;
 let client: pg.Client;
@@ -32,7 +34,7 @@ const put = async (seq: number, id: string, source: string, at = AT): Promise<vo
 const keys = async () => (await client.query<Record<string, unknown>>('select * from message_keys order by message_id, seq')).rows;
 
 test('keys of the first versions get their place; what two sources shared an ID for is told apart; nothing is lost', async () => {
-  await migrate(database.db, '0006-ids-by-byte');
+  await migrate(database, '0006-ids-by-byte');
   await client.query(`insert into workspaces (name) values ('Before')`);
   await put(1, 'a', 'shop');
   await put(2, 'b', 'shop');
@@ -40,7 +42,7 @@ test('keys of the first versions get their place; what two sources shared an ID 
   await put(3, 'old', 'shop', Date.parse('1987-03-01T00:00:00Z'));
   await client.query(`insert into message_keys (workspace_id, message_id) values (1, 'a'), (1, 'b'), (1, 'old'), (1, 'gone')`);
 
-  await migrate(database.db, '0007-true-messages');
+  await migrate(database, '0007-true-messages');
   expect((await keys()).map((k) => [k['message_id'], k['content'], k['seq']])).toEqual([
     ['a', '', '1'],
     ['b', '', '2'],
@@ -54,7 +56,7 @@ test('keys of the first versions get their place; what two sources shared an ID 
     `insert into message_keys (workspace_id, message_id, content, seq) values (1, 'a', 'desk says so', 4), (1, 'b', 'shop says more', 5)`,
   );
 
-  await migrate(database.db);
+  await migrate(database);
   expect((await keys()).map((k) => [k['message_id'], k['source_id'], k['content'], k['seq'], k['elsewhere']])).toEqual([
     ['a', 'shop', '', '1', false],
     ['a', 'desk', '@desk', '4', true],
@@ -65,7 +67,7 @@ test('keys of the first versions get their place; what two sources shared an ID 
   ]);
   const { rows } = await client.query<{ n: string }>('select count(*) as n from messages');
   expect(Number(rows[0]!.n)).toBe(5);
-  expect(await migrate(database.db)).toEqual([]);
+  expect(await migrate(database)).toEqual([]);
 });
 
 test('after it, a retry of an old message is known, from its own source alone', async () => {
@@ -133,12 +135,9 @@ test('step by step it is told what is done; one who comes at the same time does 
   const url = await testDatabase('migrations_told', 'bare');
   const [one, other] = [openDatabase(url), openDatabase(url)];
   try {
-    await migrate(one.db, MIGRATION_NAMES[14]);
+    await migrate(one, MIGRATION_NAMES[14]);
     const told: string[] = [];
-    const [a, b] = await Promise.all([
-      migrate(one.db, undefined, (name, before, of) => told.push(`${name} ${before} ${of}`)),
-      migrate(other.db),
-    ]);
+    const [a, b] = await Promise.all([migrate(one, undefined, (name, before, of) => told.push(`${name} ${before} ${of}`)), migrate(other)]);
     expect([...a, ...b].sort()).toEqual(MIGRATION_NAMES.slice(15));
     expect(told[0]).toBe(`${MIGRATION_NAMES[15]!} 0 ${MIGRATION_NAMES.length - 15}`);
     expect(await migrationsOf(one.db)).toEqual(MIGRATION_NAMES);
@@ -147,13 +146,46 @@ test('step by step it is told what is done; one who comes at the same time does 
   }
 });
 
+test('while another process changes the schema nothing is looked at: a table that is renamed meanwhile is no failure', async () => {
+  const url = await testDatabase('migrations_waiting', 'bare');
+  const [one, other] = [openDatabase(url), openDatabase(url)];
+  const holder = new pg.Client({ connectionString: url });
+  await holder.connect();
+  const told: string[] = [];
+  // What the others ask for, who wait for the lock and have asked for nothing else since.
+  const waiting = (n: number): Promise<boolean> =>
+    until(`${n} who wait`, async () => {
+      const { rows } = await holder.query<{ query: string }>(
+        `select query from pg_stat_activity where datname = current_database() and pid <> pg_backend_pid() and state = 'active'`,
+      );
+      return rows.length === n && rows.every((r) => r.query.includes('pg_advisory_lock($1)'));
+    });
+  try {
+    await migrate(one, MIGRATION_NAMES[14]);
+    await holder.query('select pg_advisory_lock($1)', [LOCKS.schema]);
+    const first = migrate(other, MIGRATION_NAMES[15]);
+    await waiting(1);
+    const second = migrate(one, undefined, (name, before, of) => told.push(`${name} ${before} ${of}`));
+    await waiting(2);
+    expect(told).toEqual([]);
+    await holder.query('select pg_advisory_unlock($1)', [LOCKS.schema]);
+    // Locks are given in the order in which they were asked for.
+    expect(await first).toEqual([MIGRATION_NAMES[15]]);
+    expect(await second).toEqual(MIGRATION_NAMES.slice(16));
+    const rest = MIGRATION_NAMES.slice(16);
+    expect(told).toEqual(rest.map((name, i) => `${name} ${i} ${rest.length}`));
+  } finally {
+    await Promise.all([one.pool.end(), other.pool.end(), holder.end()]);
+  }
+});
+
 test('a database that a newer version brought further is left alone, and says so', async () => {
   const before = await migrationsOf(database.db);
   await client.query(`insert into kysely_migration (name, timestamp) values ('9999-something-new', '2030-01-01T00:00:00.000Z')`);
-  await expect(migrate(database.db)).rejects.toThrow(
+  await expect(migrate(database)).rejects.toThrow(
     /A newer version of this program has changed this database: it has 9999-something-new, and this version ends with 00/,
   );
   expect(await migrationsOf(database.db)).toEqual([...before, '9999-something-new']);
   await client.query(`delete from kysely_migration where name = '9999-something-new'`);
-  expect(await migrate(database.db)).toEqual([]);
+  expect(await migrate(database)).toEqual([]);
 });

@@ -27,16 +27,16 @@ const schemaOf = async ({ pool }: Database): Promise<string[]> => {
 let newest: readonly string[];
 beforeAll(async () => {
   const fresh = await bare('upgrade_newest');
-  await migrate(fresh.db);
+  await migrate(fresh);
   newest = await schemaOf(fresh);
   expect(newest.length).toBeGreaterThan(100);
 });
 
 test.each(MIGRATION_NAMES.slice(0, -1).map((name, i) => [name, i] as const))('from %s', async (name, i) => {
   const database = await bare('upgrade_earlier');
-  expect(await migrate(database.db, name)).toEqual(MIGRATION_NAMES.slice(0, i + 1));
+  expect(await migrate(database, name)).toEqual(MIGRATION_NAMES.slice(0, i + 1));
   await database.pool.query(`insert into workspaces (name) values ('Before')`);
-  expect(await migrate(database.db)).toEqual(MIGRATION_NAMES.slice(i + 1));
+  expect(await migrate(database)).toEqual(MIGRATION_NAMES.slice(i + 1));
   expect(await schemaOf(database)).toEqual(newest);
   expect((await database.pool.query('select name from workspaces')).rows).toEqual([{ name: 'Before' }]);
   await database.pool.end();
