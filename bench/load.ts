@@ -44,7 +44,7 @@ export const benchLoad = async (): Promise<boolean> => {
       [...table.rowsOf('Loan Started')].reduce((n, r) => n + Number(table.valueOf(r, 'loan_days') ?? 0), 0),
       Number(expected.loan_days),
     );
-    assert.equal(table.nodes.filter((n) => n.kind === 'user').length, Number(expected.users));
+    assert.equal(table.nodes.ofKind('user').length, Number(expected.users));
     const bare = async (): Promise<void> => {
       let bytes = 0;
       for await (const chunk of client.query(copyTo(`copy (${columnRows(0)}) to stdout`)) as AsyncIterable<Buffer>) bytes += chunk.length;

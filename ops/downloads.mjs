@@ -28,6 +28,40 @@ const oneLanguage = {
   },
 };
 
+/** Packages that one command alone needs, and that are larger than all else: they lie in the program as a text, which is read as code when that command
+ *  runs. As code among the other it takes ten megabytes of every run.
+ */
+const LATER = ['@babel/parser', '@babel/traverse'];
+const later = {
+  name: 'later',
+  setup(to) {
+    let text;
+    const textOf = async () => {
+      const { outputFiles } = await build({
+        stdin: { contents: LATER.map((p) => `exports[${JSON.stringify(p)}] = require(${JSON.stringify(p)});`).join(''), resolveDir: '.' },
+        bundle: true,
+        minify: true,
+        format: 'cjs',
+        platform: 'node',
+        target: 'node20',
+        legalComments: 'none',
+        write: false,
+      });
+      return outputFiles[0].text;
+    };
+    to.onResolve({ filter: /^(?:@babel\/(?:parser|traverse)|later-text)$/ }, ({ path }) => ({ path, namespace: 'later' }));
+    to.onLoad({ filter: /./, namespace: 'later' }, async ({ path }) => ({
+      resolveDir: '.',
+      contents:
+        path === 'later-text'
+          ? `const given = {};
+             require('node:vm').runInThisContext('(function(exports, require) {' + ${JSON.stringify((text ??= await textOf()))} + '})')(given, require);
+             module.exports = given;`
+          : `module.exports = require('later-text')[${JSON.stringify(path)}];`,
+    }));
+  },
+};
+
 const bundle = (entry, outfile, more = {}) =>
   build({
     entryPoints: [entry],
@@ -41,6 +75,13 @@ const bundle = (entry, outfile, more = {}) =>
     plugins: [oneLanguage],
     ...more,
   });
+
+/** A text of plain letters is held in half the memory of one that has a single other: those that esbuild leaves, in patterns, are written as their numbers. */
+const inPlainLetters = (file) =>
+  writeFileSync(
+    file,
+    readFileSync(file, 'utf8').replaceAll(/[\u0080-\uffff]/g, (c) => `\\u${c.charCodeAt(0).toString(16).padStart(4, '0')}`),
+  );
 
 /** A package with what was built, to be installed from the address of the application. */
 const pack = (from, to, built) => {
@@ -126,16 +167,18 @@ export const buildDownloads = async (directory = 'dist/client/downloads') => {
   mkdirSync(directory, { recursive: true });
   await buildSender(directory);
   if (existsSync('src/cli/checker.ts')) await bundle('src/cli/checker.ts', join(directory, 'signal-post-checker.js'));
-  if (existsSync('src/cli/start.ts'))
+  if (existsSync('src/cli/start.ts')) {
     await bundle('src/cli/start.ts', join(directory, 'signal-post-check.mjs'), {
       platform: 'node',
       target: 'node20',
+      plugins: [oneLanguage, later],
       banner: { js: "#!/usr/bin/env node\nimport{createRequire as __cr}from'node:module';const require=__cr(import.meta.url);" },
     });
-  if (existsSync('src/cli/start.ts'))
+    inPlainLetters(join(directory, 'signal-post-check.mjs'));
     pack('packages/check', join(directory, 'signal-post-check.tgz'), {
       'signal-post-check.mjs': join(directory, 'signal-post-check.mjs'),
     });
+  }
 };
 
 if (process.argv[1]?.endsWith('downloads.mjs')) await buildDownloads(process.argv[2]);

@@ -39,7 +39,7 @@ export const ARRIVAL_VIEWS = [
     const { plan, table, persons } = publishedScope(url);
     const person = personOfIdentifier(persons, kind, value);
     const shown = `The ${kind} ID “${value.slice(0, MAX_TEXT)}”`;
-    if (table.findNode(kind, value) < 0)
+    if (table.nodes.find(kind, value) < 0)
       return problem(404, 'unknown identifier', `No message carries the ${kind} ID “${value.slice(0, MAX_TEXT)}”. Look for a part of it.`);
     if (person < 0)
       return problem(404, 'nobody', `${shown} identifies nobody: it is a placeholder, blocked, or of a kind that is not planned.`);

@@ -3,7 +3,8 @@
  */
 import { AsyncLocalStorage } from 'node:async_hooks';
 import { keepingPersons } from '../core/identity/kept-persons';
-import { MessageTable, USUAL_USER_KIND, verdictOf, type Verdict } from '../core/table/message-table';
+import { MessageTable, USUAL_USER_KIND } from '../core/table/message-table';
+import { verdictOf, type Verdict } from '../core/table/row-verdicts';
 import { withPresentNames } from '../core/plan/rename';
 import { userKindOf } from '../core/plan/user-kind';
 import { RowReader } from '../core/table/row-reader';

@@ -35,7 +35,7 @@ export const IDENTITY_VIEWS = [
   }),
   serve(person, async ({ url, query: { kind, value } }) => {
     const { table, persons } = await chosenScope(url);
-    const node = table.findNode(kind, value);
+    const node = table.nodes.find(kind, value);
     return node < 0 ? unknown(kind, value) : personGraph(persons, node);
   }),
   serve(personCase, async ({ url, query: { kind, value } }) => {

@@ -3,17 +3,18 @@ import { getHeapStatistics, setFlagsFromString } from 'node:v8';
 import { runInNewContext } from 'node:vm';
 
 /** So often it is looked at how much there is. */
-const EVERY = 1000;
+export const EVERY = 1000;
 /** So many bytes may lie about. */
-const LOOSE = 20_000_000;
+const LOOSE = 12_000_000;
 
-/** Called with each message; collects what lies about when it has become much. */
-export const tidy = (): (() => void) => {
+/** Called with each message, or with each step of so many messages' work; collects what lies about when it has become much. */
+export const tidy = (): ((messages?: number) => void) => {
   let n = 0;
   let held = 0;
   let collect: (() => void) | undefined;
-  return () => {
-    if (++n % EVERY !== 0) return;
+  return (messages = 1) => {
+    if ((n += messages) < EVERY) return;
+    n = 0;
     if (!collect) {
       setFlagsFromString('--expose-gc');
       // What is new has a small place of its own, which stays as it is: what does not live long is swept out of it at once.

@@ -34,7 +34,7 @@ export const said = (t: MessageTable): unknown => ({
     source: t.sources.values[t.source.get(row)],
     release: t.releases.values[t.release.get(row)],
     page: t.pages.values[t.page.get(row)],
-    ids: Object.fromEntries([...t.ids].flatMap(([k, c]) => (c.get(row) < 0 ? [] : [[k, t.nodes[c.get(row)]!.value]]))),
+    ids: Object.fromEntries([...t.ids].flatMap(([k, c]) => (c.get(row) < 0 ? [] : [[k, t.nodes.valueOf(c.get(row))]]))),
     properties: Object.fromEntries(
       [...t.properties].flatMap(([k, p]) => {
         const v = p.values.values[p.column.get(row)];

@@ -19,7 +19,7 @@ const personsOf = (edges: readonly (readonly [string, string])[], lone: readonly
   const table = tableOf([...edges.map(([a, b], at) => ({ at, ids: { a, b } })), ...lone.map((a) => ({ at: 0, ids: { a } }))]);
   const { personOfNode, count } = resolvePersons(table, UNGUARDED);
   const groups = Array.from({ length: count }, (): string[] => []);
-  table.nodes.forEach((n, i) => groups[personOfNode[i]!]!.push(`${n.kind}:${n.value}`));
+  for (const [i, n] of [...table.nodes].entries()) groups[personOfNode[i]!]!.push(`${n.kind}:${n.value}`);
   return partition(groups);
 };
 

@@ -1,6 +1,6 @@
 /** `GET /api/identifiers`: Identifiers that contain a text */
 import { z } from 'zod';
-import type { IdentifierNode } from '../table/message-table';
+import type { IdentifierNode } from '../table/nodes';
 import { answer, endpoint, wanted } from './endpoint';
 
 export const identifiers = endpoint({

@@ -147,7 +147,7 @@ const counted = followingPersons(
     const { ofMessage } = sessions;
     const { from, toleranceMs } = asked;
     const time = table.time.raw;
-    const received = table.received.raw;
+    const { received } = table;
     const source = table.source.rawFor(end);
     const name = table.name.rawFor(end);
     const note = (
@@ -180,13 +180,13 @@ const counted = followingPersons(
         else newest[i] = at;
       }
       if (at < from) continue;
-      const lag = received[row]! - at;
+      const lag = received.get(row) - at;
       lags[s]!.add(lag);
       if (!(at >= dayFrom && at < dayTo)) {
         day = dayAt(at);
         [dayFrom, dayTo] = day >= 0 && day < days.count ? [days.starts[day]!, days.starts[day + 1]!] : [0, 0];
       }
-      const r = received[row]! >= dayFrom && received[row]! < dayTo ? day : dayAt(received[row]!);
+      const r = received.get(row) >= dayFrom && received.get(row) < dayTo ? day : dayAt(received.get(row));
       const late = expected[s]! > 0 && lag > expected[s]! ? 1 : 0;
       const ahead = -lag > toleranceMs ? 1 : 0;
       const other = day === r ? 0 : 1;

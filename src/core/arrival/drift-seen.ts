@@ -166,10 +166,10 @@ const seenOf = following(
   (state, table, begin, end, key) => {
     const [from, since] = JSON.parse(key) as [number, number];
     const time = table.time.raw;
-    const received = table.received.raw;
+    const { received } = table;
     const rows: number[] = [];
     for (let row = begin; row < end; row++)
-      if (time[row]! > received[row]!) state.ahead.push(row);
+      if (time[row]! > received.get(row)) state.ahead.push(row);
       else if (time[row]! >= from) rows.push(row);
     takeRows(state, table, Int32Array.from(rows), from, since);
   },

@@ -1,7 +1,8 @@
 /** The findings on single messages, counted out of the columns: each row with findings is looked at once. */
 import type { Severity } from '../findings/severity';
 import { followingVerdicts } from '../table/following';
-import type { MessageTable, Verdict } from '../table/message-table';
+import type { MessageTable } from '../table/message-table';
+import type { Verdict } from '../table/row-verdicts';
 import { countDay, TREND_MS } from './check-many';
 import { saidBy, type MessageSaid } from './message-finding';
 import { variantOf } from './words';

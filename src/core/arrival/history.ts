@@ -133,8 +133,8 @@ export class HistoryJudge {
     return true;
   }
 
-  /** Shape: as of `judgeHistory`. */
-  finish(now: number, watchedSince = -Infinity, traffic = COUNTED): JudgedHistory {
+  /** Shape: as of `judgeHistory`. `between` is called between two steps of the checks. */
+  finish(now: number, watchedSince = -Infinity, traffic = COUNTED, between?: () => void): JudgedHistory {
     const { plan, table, duplicates, rejected } = this;
     // No message comes any more, and what is worked out now needs the room.
     this.ids = new SeenIds();
@@ -148,7 +148,10 @@ export class HistoryJudge {
       intake: [...this.intake.values()].flatMap((days) => [...days.values()]).sort((a, b) => a.day - b.day),
     });
     let step = steps.next();
-    while (!step.done) step = steps.next();
+    while (!step.done) {
+      between?.();
+      step = steps.next();
+    }
     return { groups: groupFindings(seen, step.value, now), table: seen, persons, duplicates, rejected };
   }
 }

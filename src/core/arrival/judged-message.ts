@@ -1,5 +1,5 @@
 /** A stored message with what was found on it, and texts as every store can hold them. */
-import type { Verdict } from '../table/message-table';
+import type { Verdict } from '../table/row-verdicts';
 
 /** A stored message with what was found on it. */
 export interface JudgedMessage {

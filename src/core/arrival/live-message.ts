@@ -1,6 +1,6 @@
 /** A message as the live view shows it: the raw body, and its findings in words. */
 import type { Severity } from '../findings/severity';
-import type { Verdict } from '../table/message-table';
+import type { Verdict } from '../table/row-verdicts';
 import type { MessageKind } from '../table/message-kinds';
 import { saidBy } from './message-finding';
 import { findingSentence, wordsFor } from './words';

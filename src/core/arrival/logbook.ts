@@ -4,7 +4,8 @@ import { sessionGapMs, settingsOf, type Plan } from '../plan/plan';
 import { eventNamed } from '../plan/plan-index';
 import { minorDigits } from '../plan/currency';
 import { convert, UNITS } from '../plan/unit';
-import { shownValue, type IdentifierNode, type MessageTable, type ScalarColumn, type Scalar } from '../table/message-table';
+import { shownValue, type MessageTable, type ScalarColumn, type Scalar } from '../table/message-table';
+import type { IdentifierNode } from '../table/nodes';
 import { type MessageKind } from '../table/message-kinds';
 import { refOfProperty, refText } from '../plan/property-path';
 
@@ -59,7 +60,7 @@ const MAX = 2000;
 
 /** The person that an identifier belongs to; −1 for none. */
 export const personOfIdentifier = (persons: Persons, kind: string, value: string): number => {
-  const node = persons.table.findNode(kind, value);
+  const node = persons.table.nodes.find(kind, value);
   return node < 0 ? -1 : persons.personOfNode[node]!;
 };
 
@@ -163,10 +164,10 @@ export const logbookOf = (plan: Plan, persons: Persons, person: number, max = MA
       if (placeOf.has(node)) messagesOf.set(node, (messagesOf.get(node) ?? 0) + 1);
     }
   return {
-    identifiers: own.map((node) => ({ ...table.nodes[node]!, messages: messagesOf.get(node) ?? 0 })),
+    identifiers: own.map((node) => ({ ...table.nodes.get(node), messages: messagesOf.get(node) ?? 0 })),
     links: persons.links
       .filter((l) => placeOf.has(l.a) && placeOf.has(l.b))
-      .map((l) => ({ a: table.nodes[l.a]!, b: table.nodes[l.b]!, firstAt: l.firstAt })),
+      .map((l) => ({ a: table.nodes.get(l.a), b: table.nodes.get(l.b), firstAt: l.firstAt })),
     firstAt: entries[0]!.at,
     lastAt: entries.at(-1)!.at,
     messages: entries.length,

@@ -1,7 +1,7 @@
 /** A finding on one message: its params are those of its code. */
 import type { Finding } from '../findings/finding';
 import type { messageChecks, valueChecks } from './checks/index';
-import type { Verdict } from '../table/message-table';
+import type { Verdict } from '../table/row-verdicts';
 import type { manyChecks } from './many/index';
 
 type OnMessage = (typeof valueChecks)[number] | (typeof messageChecks)[number];

@@ -3,7 +3,8 @@ import { canonicalJson } from '../plan/content-hash';
 import { entries, type Plan } from '../plan/plan';
 import { refKey, type PropertyRef } from '../plan/property-path';
 import { userValuesIn } from '../questions/select';
-import { Dictionary, IndexColumn } from '../table/column';
+import { Dictionary } from '../table/column';
+import { SparseColumn } from '../table/sparse-column';
 import type { Attributed } from '../table/following-persons';
 import { MessageTable, type DefinedEvents, type ScalarColumn, type Value } from '../table/message-table';
 import type { UserValues } from '../table/matcher';
@@ -29,7 +30,7 @@ interface Derived {
   rows: number;
 }
 
-const columnOf = (): ScalarColumn => ({ column: new IndexColumn(), values: new Dictionary<Value>(), nested: new Map(), inner: new Map() });
+const columnOf = (): ScalarColumn => ({ column: new SparseColumn(), values: new Dictionary<Value>(), nested: new Map(), inner: new Map() });
 
 /** One definition over one table. */
 class Event {

@@ -49,12 +49,12 @@ export const interactionsIn = (
     return own;
   };
   const sizes = columns.map((c) => (c?.values.values.length ?? 0) + 1) as [number, number, number];
-  const indices = columns.map((c) => c?.column.rawFor(table.length));
+  const [texts, roles, places] = columns.map((c) => c?.column);
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i]!;
-    const t = indices[0]?.[row] ?? -1;
-    const r = indices[1]?.[row] ?? -1;
-    const p = indices[2]?.[row] ?? -1;
+    const t = texts?.get(row) ?? -1;
+    const r = roles?.get(row) ?? -1;
+    const p = places?.get(row) ?? -1;
     const at = table.time.get(row);
     const place = ((t + 1) * sizes[1] + (r + 1)) * sizes[2] + (p + 1);
     let own = byPlaces.get(place);

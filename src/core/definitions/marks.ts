@@ -1,6 +1,6 @@
 /** One bit for each row of a list: whether something holds for it. */
 import { ones } from '../table/bitset';
-import type { Indices } from '../table/column';
+import type { Column } from '../table/column';
 
 export type Marks = Int32Array;
 
@@ -19,7 +19,7 @@ export const byRow =
   };
 
 /** A part that looks at the values of a column: each distinct one is judged once, and a row is then a look-up. `values` are so many. */
-export const byValue = (index: Indices, values: number, holdsAt: (i: number) => boolean, absent: boolean): Part => {
+export const byValue = (index: Pick<Column, 'get'>, values: number, holdsAt: (i: number) => boolean, absent: boolean): Part => {
   // 0 is not judged yet, 1 fails, 2 holds; one place further on, since the first place is for what is absent.
   const truth = new Uint8Array(values + 1);
   truth[0] = absent ? 2 : 1;
@@ -29,12 +29,12 @@ export const byValue = (index: Indices, values: number, holdsAt: (i: number) => 
   return (rows) => {
     // Of values that are more than the rows, those are judged that the rows have.
     if (values <= rows.length) for (let i = 0; i < values; i++) judge(i);
-    else for (let i = 0; i < rows.length; i++) judge(index[rows[i]!]!);
+    else for (let i = 0; i < rows.length; i++) judge(index.get(rows[i]!));
     const out = marksFor(rows.length);
     for (let w = 0, i = 0; w < out.length; w++) {
       const end = Math.min(i + 32, rows.length);
       let word = 0;
-      for (let bit = 0; i < end; i++, bit++) word |= (truth[index[rows[i]!]! + 1]! >> 1) << bit;
+      for (let bit = 0; i < end; i++, bit++) word |= (truth[index.get(rows[i]!) + 1]! >> 1) << bit;
       out[w] = word;
     }
     return out;

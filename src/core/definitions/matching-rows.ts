@@ -1,5 +1,5 @@
 /** Which rows of the columns a definition takes. */
-import type { IndexColumn } from '../table/column';
+import type { Column } from '../table/column';
 import { following } from '../table/following';
 import type { MessageTable, ScalarColumn } from '../table/message-table';
 import { rowsBefore } from '../table/event-view';
@@ -32,9 +32,8 @@ const told = (v: string): string | undefined => (v === '' ? undefined : v);
 
 const partOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: MatchContext): Part => {
   const holds = testOf(c);
-  const { length } = table;
-  const onTexts = (column: IndexColumn, values: readonly string[], read: (v: string) => string = (v) => v): Part =>
-    byValue(column.rawFor(length), values.length, (i) => holds(told(read(values[i]!))), holds(undefined));
+  const onTexts = (column: Column, values: readonly string[], read: (v: string) => string = (v) => v): Part =>
+    byValue(column, values.length, (i) => holds(told(read(values[i]!))), holds(undefined));
   const { subject } = c;
   switch (subject.of) {
     case 'event name':
@@ -52,7 +51,7 @@ const partOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: 
     case 'environment': {
       const own = onTexts(table.environment, table.environments.values);
       const bySource = onTexts(table.source, table.sources.values, environmentOf);
-      const said = byValue(table.environment.rawFor(length), table.environments.values.length, () => true, false);
+      const said = byValue(table.environment, table.environments.values.length, () => true, false);
       return (rows) => {
         const [out, otherwise, is] = [own(rows), bySource(rows), said(rows)];
         for (let w = 0; w < out.length; w++) out[w] = (out[w]! & is[w]!) | (otherwise[w]! & ~is[w]!);
@@ -63,7 +62,7 @@ const partOf = (c: Condition, { table, environmentOf, userValues, propertyOf }: 
       const p = propertyOf ? propertyOf(subject.name) : table.properties.get(subject.name);
       if (!p) return always(holds(undefined));
       const { values } = p.values;
-      return byValue(p.column.rawFor(length), values.length, (i) => holds(values[i]), holds(undefined));
+      return byValue(p.column, values.length, (i) => holds(values[i]), holds(undefined));
     }
     case 'user property': {
       const user = userValues(subject.name);

@@ -67,10 +67,9 @@ const countsOf = (rows: Int32Array, column: IndexColumn, names: Dictionary<strin
 const textsIn = (rows: Int32Array, table: MessageTable): Map<string, number> => {
   const column = table.properties.get(ELEMENT_TEXT);
   if (!column) return new Map();
-  const index = column.column.rawFor(table.length);
   const counts = new Map<number, number>();
   for (let i = 0; i < rows.length; i++) {
-    const v = index[rows[i]!]!;
+    const v = column.column.get(rows[i]!);
     if (v >= 0) counts.set(v, (counts.get(v) ?? 0) + 1);
   }
   return new Map([...counts].map(([v, n]) => [String(column.values.values[v]), n]));

@@ -1,5 +1,5 @@
 /** How many persons of a stated base have a user ID, and who has not. */
-import type { IdentifierNode } from '../table/message-table';
+import type { IdentifierNode } from '../table/nodes';
 import { membersOf } from './members';
 import { newestOfPersons } from './person-facts';
 import type { Persons } from './persons';
@@ -45,7 +45,7 @@ export const containment = (persons: Persons, base: string): Containment => {
     both,
     outsiders: outsiders.map((row) => {
       const node = [...table.ids.values()].map((c) => c.get(row)).find((n) => n >= 0 && personOfNode[n]! >= 0);
-      return { ...table.nodes[node ?? 0]!, at: time[row]! };
+      return { ...table.nodes.get(node ?? 0), at: time[row]! };
     }),
   };
 };

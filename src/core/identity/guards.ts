@@ -18,12 +18,12 @@ export const find = (parent: Int32Array, i: number): number => {
 };
 
 /** What tells a node from all others, whichever number it has. */
-export const keyOf = (table: MessageTable, i: number): string => `${table.nodes[i]!.kind}\u0000${table.nodes[i]!.value}`;
+export const keyOf = (table: MessageTable, i: number): string => `${table.nodes.kindOf(i)}\u0000${table.nodes.valueOf(i)}`;
 
 /** The cuts whose both ends have arrived, as nodes. */
 export const cutsIn = (table: MessageTable, rules: IdentityRules): (readonly [number, number])[] =>
   rules.cuts
-    .map((c): [number, number] => [table.findNode(c.a.kind, c.a.value), table.findNode(c.b.kind, c.b.value)])
+    .map((c): [number, number] => [table.nodes.find(c.a.kind, c.a.value), table.nodes.find(c.b.kind, c.b.value)])
     .filter(([a, b]) => a >= 0 && b >= 0);
 
 export interface RefusedAt {
@@ -60,7 +60,7 @@ export const joinInOrder = (
 ): RefusedAt[] => {
   const cuts = cutsIn(table, rules);
   const users = new Map<number, number>();
-  for (const i of nodes) if (table.nodes[i]!.kind === table.userKind) users.set(i, 1);
+  for (const i of nodes) if (table.nodes.kindOf(i) === table.userKind) users.set(i, 1);
   again.sort(inOrder(table, links));
   /** Whether joining two roots would put both ends of a cut into one person. */
   const isCut = (a: number, b: number): boolean =>
@@ -96,7 +96,7 @@ export const guard = (table: MessageTable, rules: IdentityRules, parent: Int32Ar
   let any = false;
   if (rules.maxUserIds > 0)
     for (let i = 0; i < n; i++) {
-      if (table.nodes[i]!.kind !== table.userKind) continue;
+      if (table.nodes.kindOf(i) !== table.userKind) continue;
       const root = find(parent, i);
       if (++users[root]! > rules.maxUserIds) {
         speaks[root] = 1;

@@ -78,8 +78,8 @@ export const identityHealth = (plan: Plan, persons: Persons, now: number, base =
   const servers = entries(plan, 'source').flatMap(([id, source]) => (source.kind === 'server' ? [id] : []));
   const shared = new Set(persons.shared);
   const messagesOf = messagesOfNodes(table);
-  const users = table.nodesOf(table.userKind);
-  const example = (node: number): Example => ({ ...table.nodes[node]!, messages: messagesOf[node]! });
+  const users = table.nodes.ofKind(table.userKind);
+  const example = (node: number): Example => ({ ...table.nodes.get(node), messages: messagesOf[node]! });
 
   // Persons, by what they have.
   const { members, hasUser } = membersOf(persons);
@@ -139,9 +139,9 @@ export const identityHealth = (plan: Plan, persons: Persons, now: number, base =
 
   // Identifiers that are everywhere, and shapes.
   const overCommon: (Example & { readonly share: number })[] = [];
-  for (const kind of table.nodeKinds()) {
+  for (const kind of table.nodes.kindsKnown()) {
     let all = 0;
-    const nodes = table.nodesOf(kind);
+    const nodes = table.nodes.ofKind(kind);
     for (const node of nodes) all += messagesOf[node]!;
     for (const node of nodes) {
       const n = messagesOf[node]!;

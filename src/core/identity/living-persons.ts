@@ -129,7 +129,7 @@ export class LivingPersons {
     }
     for (; this.nodes < nodes.length; this.nodes++) {
       const i = this.nodes;
-      this.s.usable[i] = this.unusable(nodes[i]!) === undefined ? 1 : 0;
+      this.s.usable[i] = this.unusable(nodes.get(i)) === undefined ? 1 : 0;
       this.s.firstUser[i] = -1;
       this.alone(i);
     }
@@ -140,7 +140,7 @@ export class LivingPersons {
     const { s } = this;
     s.parent[i] = s.guarded[i] = s.lastNode[i] = i;
     s.size[i] = 1;
-    s.users[i] = this.table.nodes[i]!.kind === this.table.userKind ? 1 : 0;
+    s.users[i] = this.table.nodes.kindOf(i) === this.table.userKind ? 1 : 0;
     s.nextNode[i] = s.firstLink[i] = s.lastLink[i] = -1;
     s.speaks[i] = 0;
     this.dirty.delete(i);

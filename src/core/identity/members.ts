@@ -21,7 +21,7 @@ export const membersOf = (persons: Resolved): MembersOf => {
       const p = personOfNode[i]!;
       if (p < 0) continue;
       members[p]!++;
-      if (nodes[i]!.kind === userKind) hasUser[p] = 1;
+      if (nodes.kindOf(i) === userKind) hasUser[p] = 1;
     }
     knownMembers.set(persons, (known = { members, hasUser }));
   }

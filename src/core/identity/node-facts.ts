@@ -112,7 +112,7 @@ const unusable = following(
     const why = unusableTest(JSON.parse(key) as PersonRules);
     state.usable.expect(table.nodes.length);
     for (; state.nodes < table.nodes.length; state.nodes++) {
-      const reason = why(table.nodes[state.nodes]!);
+      const reason = why(table.nodes.get(state.nodes));
       if (reason === undefined) continue;
       state.usable.raw[state.nodes] = 0;
       state.of.set(state.nodes, reason);

@@ -95,7 +95,7 @@ export function* orphanCauses(plan: Plan, persons: Persons, min: number): Genera
     carried[row] = u;
   }
   yield;
-  const userIds = table.nodesOf(table.userKind).filter((u) => personOfNode[u]! >= 0);
+  const userIds = table.nodes.ofKind(table.userKind).filter((u) => personOfNode[u]! >= 0);
   const orphans = [...userIds].filter((u) => byClient[u] === 0 && members[personOfNode[u]!] === 1);
   if (orphans.length < min) return [];
   const out: FoundCause[] = [];

@@ -38,7 +38,7 @@ export const stepsOf = ({ table, personOfMessage }: Persons, person: number): Ca
   const aliasOf = (node: number): string => {
     let known = alias.get(node);
     if (known === undefined) {
-      const { kind, value } = table.nodes[node]!;
+      const { kind, value } = table.nodes.get(node);
       const n = (counts.get(kind) ?? 0) + 1;
       known = isPlaceholderId(value) ? value : `${kind} ${n}`;
       if (!isPlaceholderId(value)) counts.set(kind, n);

@@ -61,7 +61,7 @@ export const personGraph = (persons: Persons, node: number): PersonGraph => {
   });
   return {
     identifiers: nodes.map((n, i) => ({
-      ...table.nodes[n]!,
+      ...table.nodes.get(n),
       messages: messages[i]!,
       own: n === node || (person >= 0 && persons.personOfNode[n] === person),
     })),

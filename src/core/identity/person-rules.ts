@@ -1,6 +1,6 @@
 /** Which identifiers identify somebody: the rules of a workspace, with what its plan says of identifier kinds. */
 import { entries, settingsOf, type IdentityRules, type Plan } from '../plan/plan';
-import type { IdentifierNode } from '../table/message-table';
+import type { IdentifierNode } from '../table/nodes';
 import { isPlaceholderId } from './placeholder';
 
 export interface PersonRules extends IdentityRules {

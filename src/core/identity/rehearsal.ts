@@ -36,7 +36,7 @@ export const rehearse = (steps: readonly CaseStep[], upTo: number, rules: Identi
     messages: [] as number[],
     identifyCalls: [] as number[],
   }));
-  table.nodes.forEach((node, i) => persons[result.personOfNode[i]!]?.identifiers.push(node));
+  for (const [i, node] of [...table.nodes].entries()) persons[result.personOfNode[i]!]?.identifiers.push(node);
   for (let row = 0; row < table.length; row++) {
     const person = persons[result.personOfMessage[row]!];
     if (table.name.get(row) < 0) person?.identifyCalls.push(row);
@@ -45,7 +45,7 @@ export const rehearse = (steps: readonly CaseStep[], upTo: number, rules: Identi
   const refused = new Set(result.refused.map((r) => r.link));
   return {
     persons,
-    links: result.links.map((l) => ({ a: text(table.nodes[l.a]!), b: text(table.nodes[l.b]!), refused: refused.has(l) })),
+    links: result.links.map((l) => ({ a: text(table.nodes.get(l.a)), b: text(table.nodes.get(l.b)), refused: refused.has(l) })),
   };
 };
 

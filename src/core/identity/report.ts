@@ -28,7 +28,7 @@ export const identityReport = (persons: Persons): IdentityReport => {
   const { members } = membersOf(persons);
   let orphans = 0;
   let userIds = 0;
-  for (const i of table.nodesOf(table.userKind)) {
+  for (const i of table.nodes.ofKind(table.userKind)) {
     const person = persons.personOfNode[i] ?? -1;
     if (person < 0) continue;
     userIds++;
@@ -36,10 +36,10 @@ export const identityReport = (persons: Persons): IdentityReport => {
   }
   const unusable = unusableNodes(table, rules);
   const messagesOf = messagesOfNodes(table);
-  const name = (i: number): string => `${table.nodes[i]!.kind} ${table.nodes[i]!.value}`;
+  const name = (i: number): string => `${table.nodes.kindOf(i)} ${table.nodes.valueOf(i)}`;
   return {
     messages: table.length,
-    identifiers: table.nodeKinds().map((kind) => ({ kind, distinct: table.nodesOf(kind).length })),
+    identifiers: table.nodes.kindsKnown().map((kind) => ({ kind, distinct: table.nodes.ofKind(kind).length })),
     bases: countingBases(persons),
     links: persons.linkCount,
     refused: persons.refused
@@ -48,7 +48,7 @@ export const identityReport = (persons: Persons): IdentityReport => {
       .map((r) => ({ a: name(r.link.a), b: name(r.link.b), at: r.link.firstAt })),
     refusedCount: persons.refused.length,
     placeholders: [...unusable]
-      .map(([i, why]) => ({ ...table.nodes[i]!, why, messages: messagesOf[i]! }))
+      .map(([i, why]) => ({ ...table.nodes.get(i), why, messages: messagesOf[i]! }))
       .sort((a, b) => b.messages - a.messages)
       .slice(0, SHOWN),
     orphans,

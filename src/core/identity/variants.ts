@@ -1,6 +1,7 @@
 /** Identifiers that differ only in case, in blanks at an end or in Unicode form: kept apart, since nobody knows that they are one. */
 import { following } from '../table/following';
-import type { IdentifierNode, MessageTable } from '../table/message-table';
+import type { MessageTable } from '../table/message-table';
+import type { IdentifierNode } from '../table/nodes';
 
 export interface Variants {
   /** Groups of alike identifiers. */
@@ -35,7 +36,7 @@ const folded = following(
   (state, table) => {
     for (; state.nodes < table.nodes.length; state.nodes++) {
       const i = state.nodes;
-      const fold = foldOf(table.nodes[i]!);
+      const fold = foldOf(table.nodes.get(i));
       const hash = hashOf(fold);
       const first = state.first.get(hash);
       if (first === undefined) {
@@ -44,7 +45,7 @@ const folded = following(
       }
       const group = state.groups.get(fold);
       if (group) group.push(i);
-      else state.groups.set(fold, foldOf(table.nodes[first]!) === fold ? [first, i] : [i]);
+      else state.groups.set(fold, foldOf(table.nodes.get(first)) === fold ? [first, i] : [i]);
     }
   },
 );
@@ -54,6 +55,6 @@ export const variantsIn = (table: MessageTable): Variants => {
   const groups = [...folded(table).groups.values()].filter((g) => g.length > 1).sort((a, b) => a[0]! - b[0]!);
   return {
     groups: groups.length,
-    examples: groups.slice(0, EXAMPLES).map((g) => ({ kind: table.nodes[g[0]!]!.kind, values: g.map((i) => table.nodes[i]!.value) })),
+    examples: groups.slice(0, EXAMPLES).map((g) => ({ kind: table.nodes.kindOf(g[0]!), values: g.map((i) => table.nodes.valueOf(i)) })),
   };
 };

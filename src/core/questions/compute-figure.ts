@@ -225,8 +225,7 @@ const grouping = (f: Formula, c: FigureContext): { at: (row: number) => number; 
   const names = [...new Set(ownSteps(f).map((s) => s.eventName))];
   const column = table.propertyOf(table.unionOf(names) ?? names[0] ?? '', g.name);
   if (!column) return { at: () => -1, values: [] };
-  const raw = column.column.rawFor(table.length);
-  return { at: (row) => raw[row]!, values: column.values.values.map(shownValue) };
+  return { at: (row) => column.column.get(row), values: column.values.values.map(shownValue) };
 };
 
 /** The whole answer, step by step: between two steps the caller may report progress, or stop. */

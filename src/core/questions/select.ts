@@ -2,7 +2,7 @@
  *  Long because all that is remembered for one resolution of persons is in one place.
  */
 import { Bitset } from '../table/bitset';
-import type { IndexColumn } from '../table/column';
+import type { SparseColumn } from '../table/sparse-column';
 import { lowerBound, eventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
 import { IMPLAUSIBLE_BEHIND_MS } from '../table/plausible';
@@ -15,7 +15,7 @@ import { PathMap } from '../plan/property-path';
 interface Derived {
   readonly userValues: PathMap<UserValues>;
   readonly byPerson: WeakMap<EventView, ByPerson>;
-  readonly values: WeakMap<EventView, Map<IndexColumn, Int32Array>>;
+  readonly values: WeakMap<EventView, Map<SparseColumn, Int32Array>>;
   readonly stretches: WeakMap<EventView, Map<string, StretchPersons>>;
 }
 
@@ -53,10 +53,10 @@ export const userValuesIn = (c: Pick<FigureContext, 'people'>, name: PropertyRef
   let made: UserValues;
   if (!p) made = { at: () => -1, values: [] };
   else {
-    const set = p.column.rawFor(table.length);
+    const set = p.column;
     const time = table.time.raw;
     const rows: number[] = [];
-    for (let row = 0; row < personOfMessage.length; row++) if (set[row]! >= 0) rows.push(row);
+    for (let row = 0; row < personOfMessage.length; row++) if (set.get(row) >= 0) rows.push(row);
     const { order, start } = groupRows(Int32Array.from(rows), (row) => personOfMessage[row]!, personCount(c), time);
     made = {
       values: p.values.values,
@@ -71,7 +71,7 @@ export const userValuesIn = (c: Pick<FigureContext, 'people'>, name: PropertyRef
           if (time[order[mid]!]! <= t) lo = mid + 1;
           else hi = mid;
         }
-        return lo === start[person] ? -1 : set[order[lo - 1]!]!;
+        return lo === start[person] ? -1 : set.get(order[lo - 1]!);
       },
     };
   }
@@ -206,11 +206,10 @@ export const valuesIn = (c: FigureContext, v: EventView, property: PropertyRef):
   const { view, at } = v.cutFrom ?? { view: v, at: 0 };
   const known = derivedOf(c.people.personOfMessage).values;
   let ofView = known.get(view);
-  if (!ofView) known.set(view, (ofView = new Map<IndexColumn, Int32Array>()));
+  if (!ofView) known.set(view, (ofView = new Map<SparseColumn, Int32Array>()));
   let made = ofView.get(column);
   if (!made) {
-    const raw = column.rawFor(c.people.table.length);
-    ofView.set(column, (made = view.rows.map((row) => raw[row]!)));
+    ofView.set(column, (made = view.rows.map((row) => column.get(row))));
   }
   return made.subarray(at, at + v.rows.length);
 };

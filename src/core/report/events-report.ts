@@ -4,7 +4,7 @@ import { HistoryJudge, type RecordedLine } from '../arrival/history';
 import type { manyChecks } from '../arrival/many/index';
 import { checkOf } from '../arrival/words';
 import { entries, settingsOf, SETTINGS_ID, type Plan } from '../plan/plan';
-import { RowList } from '../table/column';
+import { NumberColumn } from '../table/number-column';
 import { EVERYTHING } from '../table/traffic';
 import { ordered, type Case, type Place, type Report, type Result } from './report';
 
@@ -30,7 +30,7 @@ export interface CaptureLine extends RecordedLine {
 export class CaptureJudge {
   private readonly judge: HistoryJudge;
   /** Of each message that counts, its line, 0 for none; and the files in their order, each with the place of its first message. */
-  private readonly lines = new RowList();
+  private readonly lines = new NumberColumn();
   private readonly files: { readonly file: string; readonly from: number }[] = [];
   private readonly unread: Result[] = [];
   private unreadable = 0;
@@ -67,15 +67,15 @@ export class CaptureJudge {
   }
 
   private placeOf(seq: number): Place {
-    const line = this.lines.rows[seq - 1]!;
+    const line = this.lines.get(seq - 1);
     const { file } = this.files.findLast(({ from }) => from < seq)!;
     return { file, ...(line === 0 ? {} : { line }) };
   }
 
   /** Shape: `now` UTC epoch ms; fewer messages than `least` are a stop, since what was not looked at is not right. What another workspace would send is told as such: when no name is known, the plan is probably another one's. */
-  report(title: string, now: number, least = 1): Report {
+  report(title: string, now: number, least = 1, between?: () => void): Report {
     // Internal and test traffic is what a build sends.
-    const { groups, rejected, duplicates, table } = this.judge.finish(now, now, EVERYTHING);
+    const { groups, rejected, duplicates, table } = this.judge.finish(now, now, EVERYTHING, between);
     const found: Result[] = groups.map((g) => ({
       code: g.code,
       severity: g.severity,

@@ -3,7 +3,8 @@ import { canonicalJson } from '../plan/content-hash';
 import { automaticEvents } from '../plan/automatic';
 import { entries, settingsOf, type Plan } from '../plan/plan';
 import { plannedPropertiesOf } from '../plan/plan-index';
-import type { MessageTable, Verdict } from '../table/message-table';
+import type { MessageTable } from '../table/message-table';
+import type { Verdict } from '../table/row-verdicts';
 import { namesOf } from '../table/projection';
 
 export interface Rejudged {

@@ -117,6 +117,9 @@ export class IndexColumn {
   }
 }
 
+/** What is asked of a column of whole numbers, however it keeps them. */
+export type Column = Pick<IndexColumn, 'get' | 'set' | 'put' | 'length'>;
+
 /** Numbers by a small whole number, such as a node's; those not said yet are `none`. */
 export class GrowingCounts {
   private data: Int32Array;

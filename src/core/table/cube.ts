@@ -61,7 +61,7 @@ const slots = following(
   () => new Map<number, Map<number, Slots>>(),
   (state, table, from, to) => {
     const time = table.time.raw;
-    const received = table.received.raw;
+    const { received } = table;
     for (let row = from; row < to; row++) {
       const name = table.name.get(row);
       const source = table.source.get(row);
@@ -69,7 +69,7 @@ const slots = following(
       if (!ofName) state.set(name, (ofName = new Map<number, Slots>()));
       let own = ofName.get(source);
       if (!own) ofName.set(source, (own = freshSlots(source)));
-      take(own, time[row]!, received[row]!);
+      take(own, time[row]!, received.get(row));
     }
   },
 );

@@ -1,6 +1,7 @@
 /** The messages of one event in order of time, with what formulas read of each laid side by side. */
 import { Bitset } from './bitset';
 import { followingPersons, type Attributed, type Otherwise } from './following-persons';
+import type { NumberColumn } from './number-column';
 
 export interface EventView {
   readonly rows: Int32Array;
@@ -20,14 +21,14 @@ const AHEAD_MS = 10_000;
 /** Positions by time, then by arrival. Messages mostly arrive in order: only those that came late, or are dated ahead of their receipt, are sorted,
  *  and then merged in.
  */
-const inOrder = (rows: Int32Array, time: Float64Array, received: Float64Array): Int32Array => {
+const inOrder = (rows: Int32Array, time: Float64Array, received: NumberColumn): Int32Array => {
   const punctual = new Int32Array(rows.length);
   const late = new Int32Array(rows.length);
   let [n, lates, latest] = [0, 0, -Infinity];
   for (let i = 0; i < rows.length; i++) {
     const row = rows[i]!;
     const t = time[row]!;
-    if (t < latest || t - received[row]! > AHEAD_MS) late[lates++] = row;
+    if (t < latest || t - received.get(row) > AHEAD_MS) late[lates++] = row;
     else {
       latest = t;
       punctual[n++] = row;
@@ -133,7 +134,7 @@ const views: (people: Attributed, key: string) => Growing = followingPersons(
     }
     const all = rowsBefore(table.rowsOf(eventName), to);
     const before = state.view.rows.length;
-    const fresh = inOrder(all.subarray(rowsBefore(all, from).length), table.time.raw, table.received.raw);
+    const fresh = inOrder(all.subarray(rowsBefore(all, from).length), table.time.raw, table.received);
     if (fresh.length === 0) return true;
     // What was given out before stays as it is: where something came late, all behind it is laid out again elsewhere.
     const at = lowerBound(state.view.time, table.time.get(fresh[0]!));

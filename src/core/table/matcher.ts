@@ -45,11 +45,11 @@ export const truthOf = (values: readonly Value[], c: Condition): Uint8Array => {
   return truth;
 };
 
-const onColumn = (p: ScalarColumn | undefined, c: Condition, length: number): RowTest => {
+const onColumn = (p: ScalarColumn | undefined, c: Condition): RowTest => {
   if (!p) return absentHolds(c) ? () => true : NEVER;
   const truth = truthOf(p.values.values, c);
-  const raw = p.column.rawFor(length);
-  return (row) => truth[raw[row]! + 1] === 1;
+  const { column } = p;
+  return (row) => truth[column.get(row) + 1] === 1;
 };
 
 /** The conditions as one test of an event's rows; `undefined` when there is none.
@@ -62,7 +62,7 @@ export const compileConditions = (
   userValues?: (ref: PropertyRef) => UserValues,
 ): RowTest | undefined => {
   const tests = where.map((c): RowTest => {
-    if (c.of !== 'user property') return onColumn(table.propertyOf(eventName, c.property), c, table.length);
+    if (c.of !== 'user property') return onColumn(table.propertyOf(eventName, c.property), c);
     const user = userValues?.(c.property);
     if (!user) return absentHolds(c) ? () => true : NEVER;
     const truth = truthOf(user.values, c);

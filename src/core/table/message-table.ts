@@ -1,12 +1,14 @@
 /** Messages as columns: what questions, identity and the checks over many run on. A cache, never the truth.
  *  Long because a row goes into all columns at once.
  */
-import type { Severity } from '../findings/severity';
 import { isObject, MAX_WITHIN, PathMap, pathOf, refOf, type PropertyRef } from '../plan/property-path';
 import { textHash } from './text-hash';
 import { CONSENTS, marksOf, MESSAGE_KINDS, type Consent, type Mark, type MessageKind } from './message-kinds';
-import { GrowingBits } from './bitset';
 import { Dictionary, Float64Column, IndexColumn, RowList, type Room } from './column';
+import { Nodes } from './nodes';
+import { NumberColumn } from './number-column';
+import { RowVerdicts, type Verdict } from './row-verdicts';
+import { SparseColumn } from './sparse-column';
 
 export type Scalar = string | number | boolean;
 
@@ -61,29 +63,13 @@ export interface TableMessage {
 }
 
 export interface ScalarColumn {
-  readonly column: IndexColumn;
+  readonly column: SparseColumn;
   readonly values: Dictionary<Value>;
   /** The nested values among them, by what tells them apart. */
   readonly nested: Map<string, number>;
   /** What the objects among them hold, by its own name: columns of the table like all others. */
   readonly inner: Map<string, ScalarColumn>;
 }
-
-export interface IdentifierNode {
-  readonly kind: string;
-  readonly value: string;
-}
-
-/** A finding on one message, as the table keeps it: what its params are, only the checks know (arrival/message-finding.ts). */
-export interface Verdict {
-  readonly code: string;
-  readonly severity: Severity;
-  readonly path: readonly (string | number)[];
-  readonly params: object;
-}
-
-/** A verdict with its parts in one order: engines keep millions of objects of one shape smaller than of several. */
-export const verdictOf = ({ code, severity, path, params }: Verdict): Verdict => ({ code, severity, path, params });
 
 /** So many paths inside the objects of one property have columns. Objects with names of their own for each message, such as an ID, would make
  *  columns without end.
@@ -120,9 +106,9 @@ export class MessageTable {
   readonly base: MessageTable = this;
   private defined: DefinedEvents | undefined;
   private readonly room: Room = { rows: 0 };
-  readonly seq = new Float64Column(this.room);
+  readonly seq = new NumberColumn();
   readonly time = new Float64Column(this.room);
-  readonly received = new Float64Column(this.room);
+  readonly received = new NumberColumn();
   readonly name = new IndexColumn(this.room);
   readonly source = new IndexColumn(this.room);
   readonly release = new IndexColumn(this.room);
@@ -140,10 +126,7 @@ export class MessageTable {
   readonly releases = new Dictionary<string>();
   readonly pages = new Dictionary<string>();
   readonly environments = new Dictionary<string>();
-  /** Identifier nodes: kind → value → node. */
-  private readonly nodeIndex = new Map<string, Map<string, number>>();
-  readonly nodes: IdentifierNode[] = [];
-  private readonly nodesByKind = new Map<string, RowList>();
+  readonly nodes = new Nodes();
   /** For each identifier kind, the node that a message carries. */
   readonly ids = new Map<string, IndexColumn>();
   readonly properties = new PathMap<ScalarColumn>();
@@ -153,11 +136,8 @@ export class MessageTable {
   private readonly crowded: Readonly<Record<ValueColumns, Set<string>>> = { properties: new Set(), userProperties: new Set() };
   /** Rows of each event name, by its index in `names`. */
   private readonly rowsByName: RowList[] = [];
-  verdicts = new Map<number, readonly Verdict[]>();
-  /** Rows with verdicts, in order of arrival. */
-  private judged = new RowList();
-  /** The same as bits: most rows have none, and a bit is found sooner than that a map has nothing. */
-  private hasVerdicts = new GrowingBits();
+  /** What was found on rows; another one as soon as another version judges them. */
+  verdicts = new RowVerdicts();
   /** Rows whose message ID had come before with other content. */
   readonly reused = new Set<number>();
   /** Rows under an ID that another source had sent before. */
@@ -175,35 +155,6 @@ export class MessageTable {
     this.room.rows = rows;
   }
 
-  node(kind: string, value: string): number {
-    let byValue = this.nodeIndex.get(kind);
-    if (!byValue) this.nodeIndex.set(kind, (byValue = new Map<string, number>()));
-    let i = byValue.get(value);
-    if (i === undefined) {
-      i = this.nodes.length;
-      byValue.set(value, i);
-      this.nodes.push({ kind, value });
-      let list = this.nodesByKind.get(kind);
-      if (!list) this.nodesByKind.set(kind, (list = new RowList()));
-      list.push(i);
-    }
-    return i;
-  }
-
-  /** The nodes of a kind, ascending; a view that later messages do not change. */
-  nodesOf(kind: string): Int32Array {
-    return this.nodesByKind.get(kind)?.rows ?? NO_ROWS;
-  }
-
-  /** The kinds that have a node, in the order of first sight. */
-  nodeKinds(): string[] {
-    return [...this.nodesByKind.keys()];
-  }
-
-  findNode(kind: string, value: string): number {
-    return this.nodeIndex.get(kind)?.get(value) ?? -1;
-  }
-
   /** Appends a message; its row. Of lists and objects it is kept that they are there, and what tells them apart. */
   append(m: TableMessage, verdicts?: readonly Verdict[]): number {
     const name = m.kind === 'event' ? this.names.intern(m.name) : -1;
@@ -211,7 +162,7 @@ export class MessageTable {
     const row = this.begin(m.seq, m.occurredAt, m.receivedAt ?? m.occurredAt, name, source, this.releases.intern(m.release));
     if (m.page) this.setPage(row, m.page);
     this.setKind(row, m.kind);
-    for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.node(kind, m.ids[kind]!));
+    for (const kind of Object.keys(m.ids)) this.idColumn(kind).set(row, this.nodes.intern(kind, m.ids[kind]!));
     this.keep('properties', row, m.properties);
     if (m.userProperties) this.keep('userProperties', row, m.userProperties);
     if (m.environment !== undefined) this.environment.set(row, this.internEnvironment(m.environment));
@@ -255,12 +206,12 @@ export class MessageTable {
     return lo;
   }
 
-  /** Appends so many rows, whose sequence numbers and times are written to the columns, with an event name each, −1 for what is no event; the first of them.
+  /** Appends so many rows, whose sequence numbers and arrivals `written` pushes and whose times it writes to the column, with an event name each, −1 for what is no event; the first of them.
    *  `written` is called in between.
    */
   beginMany(rows: number, names: (row: number) => number, written: (first: number) => void): number {
     const first = this.length;
-    for (const column of [this.seq, this.time, this.received]) column.extend(rows);
+    this.time.extend(rows);
     written(first);
     this.length += rows;
     for (let row = first; row < this.length; row++) {
@@ -274,33 +225,21 @@ export class MessageTable {
   /** Notes what was found on a row; rows are given in their order. */
   setVerdicts(row: number, verdicts: readonly Verdict[]): void {
     this.verdicts.set(row, verdicts);
-    this.judged.push(row);
-    this.hasVerdicts.add(row);
   }
 
   /** What was found on a row; `undefined` for nothing. */
   verdictsOf(row: number): readonly Verdict[] | undefined {
-    return this.hasVerdicts.has(row) ? this.verdicts.get(row) : undefined;
+    return this.verdicts.get(row);
   }
 
   /** Forgets what was found on all rows: another version judges them. What follows verdicts begins anew, since `verdicts` is another one. */
   forgetVerdicts(): void {
-    this.verdicts = new Map();
-    this.judged = new RowList();
-    this.hasVerdicts = new GrowingBits();
+    this.verdicts = new RowVerdicts();
   }
 
   /** Rows with verdicts from a row on, in order of arrival. */
   judgedRows(from = 0): Int32Array {
-    const { rows } = this.judged;
-    let lo = 0;
-    let hi = rows.length;
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1;
-      if (rows[mid]! < from) lo = mid + 1;
-      else hi = mid;
-    }
-    return rows.subarray(lo);
+    return this.verdicts.rowsFrom(from);
   }
 
   /** Index of an environment; −1 for what is none. */
@@ -338,13 +277,13 @@ export class MessageTable {
 
   /** Node of an identifier as it was sent: text, or a number as text; −1 for what is neither. */
   internId(kind: string, v: unknown): number {
-    return typeof v === 'string' || typeof v === 'number' ? this.node(kind, String(v)) : -1;
+    return typeof v === 'string' || typeof v === 'number' ? this.nodes.intern(kind, String(v)) : -1;
   }
 
   valueColumn(of: ValueColumns, ref: PropertyRef): ScalarColumn {
     const known = this[of].get(ref);
     if (known) return known;
-    const made: ScalarColumn = { column: new IndexColumn(this.room), values: new Dictionary<Value>(), nested: new Map(), inner: new Map() };
+    const made: ScalarColumn = { column: new SparseColumn(), values: new Dictionary<Value>(), nested: new Map(), inner: new Map() };
     this[of].add(ref, made);
     const path = pathOf(ref);
     if (path.length > 1) {
@@ -470,13 +409,8 @@ export class MessageTable {
   /** The same columns with other findings on their rows, as another plan judges them; `verdicts` in the order of the rows. */
   judgedAs(verdicts: ReadonlyMap<number, readonly Verdict[]>): MessageTable {
     const seen = Object.create(this) as MessageTable;
-    seen.verdicts = new Map(verdicts);
-    seen.judged = new RowList();
-    seen.hasVerdicts = new GrowingBits();
-    for (const row of verdicts.keys()) {
-      seen.judged.push(row);
-      seen.hasVerdicts.add(row);
-    }
+    seen.verdicts = new RowVerdicts();
+    for (const [row, own] of verdicts) seen.verdicts.set(row, own);
     return seen;
   }
 

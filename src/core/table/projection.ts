@@ -148,7 +148,7 @@ class Copy {
     for (const [idKind, column] of from.ids) {
       const node = column.get(row);
       if (node < 0) continue;
-      to.idColumn(idKind).set(at, (this.nodes[node] ??= to.node(idKind, from.nodes[node]!.value)));
+      to.idColumn(idKind).set(at, (this.nodes[node] ??= to.nodes.intern(idKind, from.nodes.valueOf(node))));
     }
     this.values('properties', names.properties, row, at);
     this.values('userProperties', names.userProperties, row, at);

@@ -2,10 +2,11 @@
  *  Long because the short way and the long one must say the same of a row.
  */
 import { ByteDictionary, hashOf, sameBytes, wordsOf } from './byte-dictionary';
-import type { IndexColumn } from './column';
+import type { Column } from './column';
 import { CLOSE, closingQuote, COLON, COMMA, isNested, OPEN, pastValue, QUOTE } from './json-scan';
 import { isObject } from '../plan/property-path';
-import { consentOf, type MessageTable, type ValueColumns, verdictOf, type Verdict } from './message-table';
+import { consentOf, type MessageTable, type ValueColumns } from './message-table';
+import { verdictOf, type Verdict } from './row-verdicts';
 import { marksOf, type MessageKind } from './message-kinds';
 
 /** Makes text of the bytes that are read now, from one place up to another. */
@@ -17,7 +18,7 @@ interface Key {
   readonly words: Int32Array;
   readonly bytes: number;
   readonly known: ByteDictionary;
-  column: IndexColumn | undefined;
+  column: Column | undefined;
   /** Bytes of its last value: mostly as many as of the next one. */
   width: number;
   /** Of a part of the body: what it is read by. */
@@ -28,7 +29,7 @@ interface Key {
 
 /** A field of the body that is kept on its own. */
 interface Plain {
-  readonly column: IndexColumn;
+  readonly column: Column;
   /** Index of a value; −1 for what is not kept. */
   readonly intern: (value: unknown) => number;
 }
@@ -86,7 +87,7 @@ interface Section {
   readonly keys: Keys;
   /** Index of a scalar in the column of a name; −1 for what is not kept. */
   readonly intern: (name: string, value: unknown) => number;
-  readonly columnOf: (name: string) => IndexColumn;
+  readonly columnOf: (name: string) => Column;
   /** Keeps a list or an object, with what is inside of it. */
   readonly keepNested: ((row: number, name: string, value: unknown) => void) | undefined;
 }

@@ -1,7 +1,8 @@
 /** A run of rows of a table as bytes, to be kept and read again: each part on its own, so that any table that has the rows before it can take it.
  *  What was found on messages is not among it, since that hangs on the version that judged them.
  */
-import { indicesFor, type Dictionary, type IndexColumn, type Indices } from './column';
+import { indicesFor, type Column, type Dictionary, type Float64Column, type Indices } from './column';
+import type { NumberColumn } from './number-column';
 import { refOf, pathOf, type PathMap } from '../plan/property-path';
 import { MessageTable, Nested, type ScalarColumn, type Value, type ValueColumns } from './message-table';
 
@@ -77,10 +78,13 @@ class Pieces {
 const widthOf = (array: Indices): Width => array.BYTES_PER_ELEMENT as Width;
 
 /** Which of a column's numbers occur, ascending, and each row's place among them; `undefined` where no row has one. */
-const narrowed = (column: IndexColumn, from: number, to: number): { readonly used: Int32Array; readonly places: Indices } | undefined => {
-  const raw = column.rawFor(to);
+const narrowed = (column: Column, from: number, to: number): { readonly used: Int32Array; readonly places: Indices } | undefined => {
+  const raw = new Int32Array(to - from);
   const seen = new Set<number>();
-  for (let row = from; row < to; row++) if (raw[row]! >= 0) seen.add(raw[row]!);
+  for (let i = 0; i < raw.length; i++) {
+    const v = (raw[i] = column.get(from + i));
+    if (v >= 0) seen.add(v);
+  }
   if (seen.size === 0) return undefined;
   const used = Int32Array.from(seen).sort();
   const places = indicesFor(used.length - 1, to - from).fill(-1);
@@ -90,26 +94,27 @@ const narrowed = (column: IndexColumn, from: number, to: number): { readonly use
   if (last - first < (to - from) * 8) {
     const place = new Int32Array(last - first + 1);
     used.forEach((v, i) => (place[v - first] = i));
-    for (let row = from; row < to; row++) if (raw[row]! >= 0) places[row - from] = place[raw[row]! - first]!;
+    for (let i = 0; i < raw.length; i++) if (raw[i]! >= 0) places[i] = place[raw[i]! - first]!;
   } else {
     const place = new Map<number, number>();
     used.forEach((v, i) => place.set(v, i));
-    for (let row = from; row < to; row++) if (raw[row]! >= 0) places[row - from] = place.get(raw[row]!)!;
+    for (let i = 0; i < raw.length; i++) if (raw[i]! >= 0) places[i] = place.get(raw[i]!)!;
   }
   return { used, places };
 };
 
-const numbersOf = (raw: Float64Array, from: number, to: number, pieces: Pieces): Numbers => {
+const numbersOf = (column: Pick<Float64Column | NumberColumn, 'get'>, from: number, to: number, pieces: Pieces): Numbers => {
+  const raw = new Float64Array(to - from);
   let [min, max, isWhole] = [Infinity, -Infinity, true];
-  for (let row = from; row < to; row++) {
-    const v = raw[row]!;
+  for (let i = 0; i < raw.length; i++) {
+    const v = (raw[i] = column.get(from + i));
     if (v < min) min = v;
     if (v > max) max = v;
     if (!Number.isInteger(v)) isWhole = false;
   }
-  if (!isWhole || max - min >= WIDE) return { at: pieces.add(raw.slice(from, to)), base: 0, width: 8 };
+  if (!isWhole || max - min >= WIDE) return { at: pieces.add(raw), base: 0, width: 8 };
   const off = new Uint32Array(to - from);
-  for (let row = from; row < to; row++) off[row - from] = raw[row]! - min;
+  for (let i = 0; i < raw.length; i++) off[i] = raw[i]! - min;
   return { at: pieces.add(off), base: min, width: 4 };
 };
 
@@ -122,14 +127,14 @@ const valueOf = (v: Kept): Value => (typeof v === 'object' ? new Nested(...v.nes
  */
 export const writeSegment = (table: MessageTable, from: number, to: number): Uint8Array => {
   const pieces = new Pieces();
-  const laid = (column: IndexColumn): Laid | undefined => {
+  const laid = (column: Column): Laid | undefined => {
     const n = narrowed(column, from, to);
     if (!n) return undefined;
     // These are few and fixed: they are kept as they are.
     const places = n.places.map((i) => (i < 0 ? -1 : n.used[i]!));
     return { at: pieces.add(places), width: widthOf(places) };
   };
-  const worded = (column: IndexColumn, words: Dictionary<string>): Worded | undefined => {
+  const worded = (column: Column, words: Dictionary<string>): Worded | undefined => {
     const n = narrowed(column, from, to);
     return n && { at: pieces.add(n.places), width: widthOf(n.places), values: [...n.used].map((i) => words.values[i]!) };
   };
@@ -185,14 +190,14 @@ export const writeSegment = (table: MessageTable, from: number, to: number): Uin
   const header: Header = {
     format: SEGMENT_FORMAT,
     rows: to - from,
-    seq: numbersOf(table.seq.raw, from, to, pieces),
-    time: numbersOf(table.time.raw, from, to, pieces),
-    received: numbersOf(table.received.raw, from, to, pieces),
+    seq: numbersOf(table.seq, from, to, pieces),
+    time: numbersOf(table.time, from, to, pieces),
+    received: numbersOf(table.received, from, to, pieces),
     ...(Object.fromEntries(Object.entries(optional).filter(([, v]) => v !== undefined)) as Partial<Header>),
     nodes: {
       kinds,
-      kindOf: [...nodes].map((i) => kindAt.get(table.nodes[i]!.kind)!),
-      values: [...nodes].map((i) => table.nodes[i]!.value),
+      kindOf: [...nodes].map((i) => kindAt.get(table.nodes.kindOf(i))!),
+      values: [...nodes].map((i) => table.nodes.valueOf(i)),
     },
     ids,
     properties: valued(table.properties),
@@ -226,10 +231,9 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
       : width === 2
         ? new Int16Array(bytes.buffer, begin + at, rows)
         : new Int32Array(bytes.buffer, begin + at, rows);
-  const write = ({ at, base, width }: Numbers, into: Float64Array, first: number): void => {
-    if (width === 8) return into.set(new Float64Array(bytes.buffer, begin + at, rows), first);
-    const raw = new Uint32Array(bytes.buffer, begin + at, rows);
-    for (let i = 0; i < rows; i++) into[first + i] = base + raw[i]!;
+  const numbers = ({ at, base, width }: Numbers, put: (v: number, i: number) => void): void => {
+    const raw = width === 8 ? new Float64Array(bytes.buffer, begin + at, rows) : new Uint32Array(bytes.buffer, begin + at, rows);
+    for (let i = 0; i < rows; i++) put(base + raw[i]!, i);
   };
   const names = header.name && indices(header.name);
   const nameOf = Int32Array.from(header.name?.values ?? [], (v) => table.names.intern(v));
@@ -237,14 +241,15 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
     rows,
     (i) => (names && names[i]! >= 0 ? nameOf[names[i]!]! : -1),
     (at) => {
-      write(header.seq, table.seq.raw, at);
-      write(header.time, table.time.raw, at);
-      write(header.received, table.received.raw, at);
+      const time = table.time.raw;
+      numbers(header.seq, (v) => table.seq.push(v));
+      numbers(header.time, (v, i) => (time[at + i] = v));
+      numbers(header.received, (v) => table.received.push(v));
     },
   );
   if (names) table.name.put(first, names, nameOf);
-  const fill = (column: IndexColumn, of: Laid, known?: ArrayLike<number>): void => column.put(first, indices(of), known);
-  const worded = (column: IndexColumn, of: Worded | undefined, words: Dictionary<string>): void => {
+  const fill = (column: Column, of: Laid, known?: ArrayLike<number>): void => column.put(first, indices(of), known);
+  const worded = (column: Column, of: Worded | undefined, words: Dictionary<string>): void => {
     if (of)
       fill(
         column,
@@ -260,7 +265,7 @@ export const readSegment = (table: MessageTable, given: Uint8Array): void => {
   if (header.marks) fill(table.marks, header.marks);
   if (header.consent) fill(table.consent, header.consent);
   const { kinds, kindOf, values } = header.nodes;
-  const nodes = Int32Array.from(values, (v, i) => table.node(kinds[kindOf[i]!]!, v));
+  const nodes = Int32Array.from(values, (v, i) => table.nodes.intern(kinds[kindOf[i]!]!, v));
   for (const of of header.ids) fill(table.idColumn(of.kind), of, nodes);
   for (const part of ['properties', 'userProperties'] as const) {
     table.noteCrowded(part, header.crowded[part]);

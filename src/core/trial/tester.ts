@@ -8,7 +8,7 @@ import { refOf } from '../plan/property-path';
 import type { MessageTable, Scalar } from '../table/message-table';
 
 const nodesAt = (table: MessageTable, row: number): number[] =>
-  [...table.ids.values()].map((c) => c.get(row)).filter((n) => n >= 0 && !isPlaceholderId(table.nodes[n]!.value));
+  [...table.ids.values()].map((c) => c.get(row)).filter((n) => n >= 0 && !isPlaceholderId(table.nodes.valueOf(n)));
 
 /** The rows from one on that have an identifier of this value, or one that was beside such a one, and so on; what stands for nobody joins nobody. Ascending. */
 const rowsAround = (table: MessageTable, from: number, value: string): number[] => {
@@ -16,7 +16,7 @@ const rowsAround = (table: MessageTable, from: number, value: string): number[] 
   // The same text under another kind is taken for the same, as it is wherever somebody is told by an identifier.
   const add = (text: string): void => {
     for (const kind of table.ids.keys()) {
-      const n = table.findNode(kind, text);
+      const n = table.nodes.find(kind, text);
       if (n >= 0) mine.add(n);
     }
   };
@@ -28,7 +28,7 @@ const rowsAround = (table: MessageTable, from: number, value: string): number[] 
     for (let row = from; row < table.length; row++) {
       if (taken.has(row) || !columns.some((c) => mine.has(c.get(row)))) continue;
       taken.add(row);
-      for (const n of nodesAt(table, row)) if (!mine.has(n)) add(table.nodes[n]!.value);
+      for (const n of nodesAt(table, row)) if (!mine.has(n)) add(table.nodes.valueOf(n));
     }
   }
   return [...taken].sort((a, b) => a - b);
@@ -46,7 +46,7 @@ export const rowsOfTester = (
     row,
     body: {
       ids: Object.fromEntries(
-        kinds.flatMap(([kind, c]): [string, string][] => (c.get(row) < 0 ? [] : [[kind, table.nodes[c.get(row)]!.value]])),
+        kinds.flatMap(([kind, c]): [string, string][] => (c.get(row) < 0 ? [] : [[kind, table.nodes.valueOf(c.get(row))]])),
       ),
     },
   }));
@@ -61,7 +61,7 @@ export const rowsOfTester = (
 export const identifierOn = (table: MessageTable, rows: readonly number[]): string | undefined => {
   for (const row of rows) {
     const [node] = nodesAt(table, row);
-    if (node !== undefined) return table.nodes[node]!.value;
+    if (node !== undefined) return table.nodes.valueOf(node);
   }
   return undefined;
 };

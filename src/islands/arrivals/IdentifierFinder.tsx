@@ -2,7 +2,7 @@
 import { queryOptions, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Search } from 'lucide-react';
 import { useState } from 'react';
-import type { IdentifierNode } from '../../core/table/message-table';
+import type { IdentifierNode } from '../../core/table/nodes';
 import { ask } from '../../client/api';
 import { places } from '../workplace/place';
 import { useWorkplace } from '../workplace/context';

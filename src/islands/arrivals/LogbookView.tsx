@@ -3,7 +3,7 @@ import { Age } from '../../ui/Age';
 import { useQuery } from '@tanstack/react-query';
 import type { LiveMessage } from '../../core/arrival/live-message';
 import { settingsOf } from '../../core/plan/plan';
-import type { IdentifierNode } from '../../core/table/message-table';
+import type { IdentifierNode } from '../../core/table/nodes';
 import { moneyText } from '../../ui/amount';
 import { count, dayText, instantText, plural } from '../../ui/format';
 import { Failed, Loading } from '../../ui/States';

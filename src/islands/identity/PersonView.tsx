@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { toast } from '../../ui/toast';
 import { settingsOf } from '../../core/plan/plan';
-import type { IdentifierNode } from '../../core/table/message-table';
+import type { IdentifierNode } from '../../core/table/nodes';
 import { Button } from '../../ui/Button';
 import { Cancel, OpenForm } from '../../ui/OpenForm';
 import { count, dayText, instantText, plural } from '../../ui/format';

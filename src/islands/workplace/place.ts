@@ -2,7 +2,7 @@
 import type { Id } from '../../core/plan/plan';
 import { lensOf, withLens, type Lens } from '../../core/table/lens';
 import { itemOf, partsOf, pathOf } from '../../core/place-item';
-import type { IdentifierNode } from '../../core/table/message-table';
+import type { IdentifierNode } from '../../core/table/nodes';
 
 export const STATIONS = [
   { id: 'questions', title: 'Questions' },

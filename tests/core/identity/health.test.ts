@@ -198,7 +198,7 @@ test('one person as a graph: what is theirs, and whom a refused link leads to', 
     { at: 3, ids: { user: 'null' } },
   ]);
   const persons = resolvePersons(table, rules);
-  const g = personGraph(persons, table.findNode('user', 'one'));
+  const g = personGraph(persons, table.nodes.find('user', 'one'));
   expect(g.identifiers.map((i) => [i.value, i.own, i.messages])).toEqual([
     ['one', true, 2],
     ['d', true, 2],
@@ -206,7 +206,7 @@ test('one person as a graph: what is theirs, and whom a refused link leads to', 
     ['two', false, 1],
   ]);
   expect(g.links.map((l) => l.refused).sort()).toEqual(['two user IDs', undefined, undefined]);
-  expect(personGraph(persons, table.findNode('user', 'null'))).toMatchObject({ nobody: 'placeholder or blocked', links: [] });
+  expect(personGraph(persons, table.nodes.find('user', 'null'))).toMatchObject({ nobody: 'placeholder or blocked', links: [] });
 });
 
 test('situations: what is expected is derived, and what is often missing is named', () => {

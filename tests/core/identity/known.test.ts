@@ -48,7 +48,7 @@ test('how a person came together: merges by time with what each side had, and wh
     { at: 7, ids: { anonymous: 'a', user: 'u' } },
     { at: 9, ids: { anonymous: 'a', user: 'w' } },
   ]);
-  const g = personGraph(resolvePersons(table, RULES), table.findNode('user', 'u'));
+  const g = personGraph(resolvePersons(table, RULES), table.nodes.find('user', 'u'));
   const name = (i: number) => g.identifiers[i]!.value;
   expect(g.history.map((h) => [h.at / 60_000, [name(h.a), name(h.b)].sort().join(), h.what, Math.max(...h.sides)])).toEqual([
     [1, 'd,u', 'merged', 1],

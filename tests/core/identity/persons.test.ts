@@ -129,10 +129,10 @@ describe('guards', () => {
     ]);
     const cut = { a: { kind: 'anonymous', value: 'a' }, b: { kind: 'user', value: 'u' }, reason: 'a sold phone' };
     const p = resolvePersons(table, { ...RULES, cuts: [cut] });
-    expect(p.personOfNode[table.findNode('anonymous', 'a')]).not.toBe(p.personOfNode[table.findNode('user', 'u')]);
+    expect(p.personOfNode[table.nodes.find('anonymous', 'a')]).not.toBe(p.personOfNode[table.nodes.find('user', 'u')]);
     expect(p.refused.map((r) => r.why)).toEqual(['cut', 'cut']);
     const blocked = resolvePersons(table, { ...RULES, blocked: ['d'] });
-    expect(blocked.personOfNode[table.findNode('device', 'd')]).toBe(-1);
+    expect(blocked.personOfNode[table.nodes.find('device', 'd')]).toBe(-1);
     expect(blocked.count).toBe(1);
   });
   test('a template links nobody, and is nobody', () => {
@@ -170,7 +170,7 @@ test('the persons do not depend on the order of arrival', () => {
       for (const person of new Set(a.personOfNode))
         if (person >= 0)
           expect(
-            [...a.personOfNode].filter((p, n) => p === person && n >= 0 && tableOf(list.map(([m]) => m)).nodes[n]!.kind === 'user').length,
+            [...a.personOfNode].filter((p, n) => p === person && n >= 0 && tableOf(list.map(([m]) => m)).nodes.kindOf(n) === 'user').length,
           ).toBeLessThanOrEqual(1);
     }),
     { seed: 3, numRuns: 150 },

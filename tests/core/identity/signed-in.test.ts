@@ -91,7 +91,7 @@ test('whatever comes in which order', () => {
           const m = all[table.length]!;
           table.append({ ...m, seq: table.length + 1, kind: m.name === '' ? 'identify' : 'event', occurredAt: m.at, properties: {} });
         }
-        const shared = kiosk ? [table.findNode('anonymous', 'kiosk')].filter((x) => x >= 0) : [];
+        const shared = kiosk ? [table.nodes.find('anonymous', 'kiosk')].filter((x) => x >= 0) : [];
         const found = signedInStretches(table, ['server'], shared, GAP, { ...RULES, signOutEvents: ['Out'] });
         const expected = plainly(all.slice(0, table.length), kiosk ? ['anonymous kiosk'] : []);
         const lacking = Object.entries(expected.releases).filter(([, r]) => r.dropped > 0);

@@ -27,7 +27,7 @@ const said = (t: MessageTable, rows: readonly number[]): unknown => {
   const place = new Map(rows.map((row, i) => [row, i]));
   const at = (row: number) => ({
     at: t.time.get(row),
-    ids: Object.fromEntries([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes[c.get(row)]!.value]]))),
+    ids: Object.fromEntries([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes.valueOf(c.get(row))]]))),
     values: Object.fromEntries([...t.properties].flatMap(([ref, p]) => (p.column.get(row) < 0 ? [] : [[refKey(ref), JSON.stringify(p.values.values[p.column.get(row)])]]))), // prettier-ignore
   });
   return ['Seen', 'seen', 'Other', 'SEEN'].map((name) =>

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { ByteDictionary, hashOf } from '../../../src/core/table/byte-dictionary';
-import { MessageTable, type Verdict } from '../../../src/core/table/message-table';
+import { MessageTable } from '../../../src/core/table/message-table';
+import type { Verdict } from '../../../src/core/table/row-verdicts';
 import { CONSENTS, MARKS, type Consent } from '../../../src/core/table/message-kinds';
 import { RowReader } from '../../../src/core/table/row-reader';
 import { refKey } from '../../../src/core/plan/property-path';
@@ -85,7 +86,7 @@ const said = (t: MessageTable): unknown =>
     page: t.page.get(row) < 0 ? '' : t.pages.values[t.page.get(row)],
     environment: t.environment.get(row) < 0 ? '' : t.environments.values[t.environment.get(row)],
     carried: [t.marks.get(row), t.consent.get(row)],
-    ids: new Map([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes[c.get(row)]]]))),
+    ids: new Map([...t.ids].flatMap(([kind, c]) => (c.get(row) < 0 ? [] : [[kind, t.nodes.get(c.get(row))]]))),
     ...Object.fromEntries(
       (['properties', 'userProperties'] as const).map((of) => [
         of,

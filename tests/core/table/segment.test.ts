@@ -40,7 +40,7 @@ const tableOf = (drawn: readonly (typeof message extends fc.Arbitrary<infer T> ?
   for (const { gap, at, late, ...m } of drawn) table.append({ ...m, seq: (seq += gap), occurredAt: at, receivedAt: at + late });
   return table;
 };
-const nodesOf = (t: MessageTable) => t.nodes.map((n) => `${n.kind} ${n.value}`);
+const nodesOf = (t: MessageTable) => [...t.nodes].map((n) => `${n.kind} ${n.value}`);
 
 test('in one piece or several, after rows that came as messages or as pieces', () => {
   fc.assert(

@@ -104,7 +104,7 @@ export const clockAhead = defineManyCheck({
       const found = others.length === 0 && only! >= 0 ? { ...all, outOf: messagesOfNode(table, device!, only!, source) } : all;
       out.push({
         params: {
-          device: others.length === 0 && only! >= 0 ? masked(table.nodes[only!]!.value) : '',
+          device: others.length === 0 && only! >= 0 ? masked(table.nodes.valueOf(only!)) : '',
           aheadMs: median(ahead.get(source)!)!,
           messages: found.outOf,
         },

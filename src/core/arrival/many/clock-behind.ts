@@ -143,7 +143,7 @@ const foundIn = (
     const found = only < 0 ? all : { ...all, outOf: messagesOfNode(table, ids, only, source) };
     out.push({
       params: {
-        device: only < 0 ? '' : masked(table.nodes[only]!.value),
+        device: only < 0 ? '' : masked(table.nodes.valueOf(only)),
         behindMs: own.reduce((sum, n) => sum + wrong.get(n)!, 0) / own.length,
         overMs,
         state,

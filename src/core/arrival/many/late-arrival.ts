@@ -50,7 +50,7 @@ export const lateArrival = defineManyCheck({
   find({ plan, people: { table } }, { times, min }) {
     const out: ManyFound<LateArrival>[] = [];
     const time = table.time.raw;
-    const received = table.received.raw;
+    const { received } = table;
     for (const [sourceId, source] of entries(plan, 'source')) {
       const index = table.sources.find(sourceId);
       if (index < 0 || source.expectedLagMs <= 0) continue;
@@ -58,7 +58,7 @@ export const lateArrival = defineManyCheck({
       // So few are late that the value below which 95 of 100 lie is not among them.
       if (messages < min || late <= messages - 2 - Math.floor((messages - 1) * QUANTILE)) continue;
       const lags: number[] = [];
-      for (let row = 0; row < table.length; row++) if (table.source.get(row) === index) lags.push(received[row]! - time[row]!);
+      for (let row = 0; row < table.length; row++) if (table.source.get(row) === index) lags.push(received.get(row) - time[row]!);
       const p95Ms = quantileOfCounts(
         lags.sort((a, b) => a - b),
         new Uint8Array(lags.length).fill(1),
@@ -70,7 +70,7 @@ export const lateArrival = defineManyCheck({
         if (table.source.get(row) !== index) continue;
         const own = causes.of(row);
         own.outOf++;
-        if (received[row]! - time[row]! > source.expectedLagMs) own.add(row);
+        if (received.get(row) - time[row]! > source.expectedLagMs) own.add(row);
       }
       for (const found of causes.found())
         out.push({ params: { expectedMs: source.expectedLagMs, p95Ms }, eventName: '', field: '', ...found });

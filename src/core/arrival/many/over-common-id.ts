@@ -42,7 +42,7 @@ export const overCommonId = defineManyCheck({
     const publicSources = entries(plan, 'source').flatMap(([id, s]) => (s.kind === 'kiosk' ? [id] : []));
     const messagesOf = messagesOfNodes(table, publicSources);
     for (const [kind, column] of table.ids) {
-      const nodes = table.nodesOf(kind);
+      const nodes = table.nodes.ofKind(kind);
       let all = 0;
       for (const node of nodes) all += messagesOf[node]!;
       const suspects: [node: number, n: number][] = [];
@@ -64,7 +64,7 @@ export const overCommonId = defineManyCheck({
         causes.ofAll();
         for (const found of causes.found())
           out.push({
-            params: { kind, value: masked(table.nodes[node]!.value.slice(0, 60)), messages: n, usual },
+            params: { kind, value: masked(table.nodes.valueOf(node).slice(0, 60)), messages: n, usual },
             eventName: '',
             field: `ids.${kind}.${node}`,
             ...found,
