@@ -1,9 +1,10 @@
 /** The build check on captured messages, as a build runs it: the built program, a process of its own, a file of NDJSON, against the core doing the same
- *  in memory: every line parsed, read and checked. Both say first what they found. Then how long it takes until the first output of a small file.
+ *  in memory: every line parsed, read and checked. Both say first what they found. Then how long it takes until the first output of a small file, and the
+ *  most memory that the program has while it reads 300 MB.
  */
 import assert from 'node:assert/strict';
 import { spawnSync } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { closeSync, mkdtempSync, openSync, readFileSync, rmSync, writeFileSync, writeSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { compileChecker } from '../src/core/arrival/compile';
@@ -12,13 +13,19 @@ import { CaptureJudge } from '../src/core/report/events-report';
 import { contentHash } from '../src/core/plan/content-hash';
 import { planJson } from '../src/core/formats/plan-json';
 import { FAULT_IDS } from '../src/demo/faults';
+import type { GeneratedMessage } from '../src/demo/generated';
 import { generate } from '../src/demo/generator';
 import { demoPlan } from '../tests/build/demo-plan';
 import { goal, size } from './measure';
 
 const ROUNDS = size(5, 1);
 const VISITORS = size(34_000, 1500);
+const LARGE_VISITORS = size(77_000, 3000);
+const LARGE_BYTES = 300_000_000;
+const MOST_MB = 200;
 const PROGRAM = 'dist/client/downloads/signal-post-check.mjs';
+/** Says at its end what it had at most, in kB. */
+const TELLING = `data:text/javascript,process.on('exit',()=>process.stderr.write('most '+process.resourceUsage().maxRSS))`;
 
 const seconds = <T>(work: () => T): [number, T] => {
   const began = process.hrtime.bigint();
@@ -27,14 +34,38 @@ const seconds = <T>(work: () => T): [number, T] => {
 };
 const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)]!;
 
+const lineOf = (m: GeneratedMessage): string =>
+  JSON.stringify({ ...m.message, source_id: m.sourceId, received_at: new Date(m.receivedAt).toISOString() });
+
+/** Reads a large file; whether the program stayed as small as it is to. Asserted first: it read all of them. */
+const heldMb = (at: string, planFile: string): boolean => {
+  const file = join(at, 'large.ndjson');
+  const to = openSync(file, 'w');
+  let [bytes, written] = [0, 0];
+  for (const m of generate({ now: Date.UTC(2026, 2, 1), visitors: LARGE_VISITORS, seed: 1, faults: new Set(FAULT_IDS) })) {
+    if (bytes > LARGE_BYTES) break;
+    bytes += writeSync(to, `${lineOf(m)}\n`);
+    written++;
+  }
+  closeSync(to);
+  const args = ['--import', TELLING, PROGRAM, 'events', planFile, file, '--output', 'json', '--fail-on', 'never'];
+  const r = spawnSync(process.execPath, args, { encoding: 'utf8', maxBuffer: 1 << 28 });
+  assert.equal(r.status, 0, r.stderr);
+  assert.equal((JSON.parse(r.stdout) as { facts: string[] }).facts[0]!.split(' ')[0], written.toLocaleString('en-GB'));
+  const most = Number(/most (\d+)/.exec(r.stderr)![1]) / 1000;
+  return goal(
+    `${MOST_MB} MB over what the program had at most, ${most.toFixed(0)} MB, for ${(bytes / 1e6).toFixed(0)} MB in ${written.toLocaleString('en-GB')} messages`,
+    MOST_MB / most,
+    1,
+  );
+};
+
 export const benchBuildCheck = (): Promise<boolean> => {
   const at = mkdtempSync(join(tmpdir(), 'signal-post-bench-'));
   try {
     const plan = demoPlan();
     const messages = generate({ now: Date.UTC(2026, 2, 1), visitors: VISITORS, seed: 1, faults: new Set(FAULT_IDS) });
-    const lines = messages.map((m) =>
-      JSON.stringify({ ...m.message, source_id: m.sourceId, received_at: new Date(m.receivedAt).toISOString() }),
-    );
+    const lines = messages.map(lineOf);
     const [planFile, file, small] = [join(at, 'plan.json'), join(at, 'messages.ndjson'), join(at, 'small.ndjson')];
     writeFileSync(planFile, planJson(plan, 1, contentHash(plan)));
     writeFileSync(file, lines.join('\n'));
@@ -92,7 +123,8 @@ export const benchBuildCheck = (): Promise<boolean> => {
     const isFast = goal('signal-post-check events, rate against the core checker', ratio, 0.5);
     const start = median(times.start) * 1000;
     console.log(`first output of ten messages after ${start.toFixed(0)} ms (goal 300)${start <= 300 ? '' : ': MISSED'}`);
-    return Promise.resolve(isFast && start <= 300);
+    const isSmall = heldMb(at, planFile);
+    return Promise.resolve(isFast && start <= 300 && isSmall);
   } finally {
     rmSync(at, { recursive: true });
   }

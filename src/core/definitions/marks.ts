@@ -19,25 +19,22 @@ export const byRow =
   };
 
 /** A part that looks at the values of a column: each distinct one is judged once, and a row is then a look-up. `values` are so many. */
-export const byValue = (index: Pick<Column, 'get'>, values: number, holdsAt: (i: number) => boolean, absent: boolean): Part => {
-  // 0 is not judged yet, 1 fails, 2 holds; one place further on, since the first place is for what is absent.
-  const truth = new Uint8Array(values + 1);
-  truth[0] = absent ? 2 : 1;
+export const byValue = (column: Pick<Column, 'get' | 'marked'>, values: number, holdsAt: (i: number) => boolean, absent: boolean): Part => {
+  // One place further on, since the first place is for what is absent.
+  const holds = new Uint8Array(values + 1);
+  holds[0] = Number(absent);
+  const isJudged = new Uint8Array(values + 1);
+  isJudged[0] = 1;
   const judge = (i: number): void => {
-    if (truth[i + 1] === 0) truth[i + 1] = holdsAt(i) ? 2 : 1;
+    if (isJudged[i + 1] === 1) return;
+    isJudged[i + 1] = 1;
+    holds[i + 1] = Number(holdsAt(i));
   };
   return (rows) => {
     // Of values that are more than the rows, those are judged that the rows have.
     if (values <= rows.length) for (let i = 0; i < values; i++) judge(i);
-    else for (let i = 0; i < rows.length; i++) judge(index.get(rows[i]!));
-    const out = marksFor(rows.length);
-    for (let w = 0, i = 0; w < out.length; w++) {
-      const end = Math.min(i + 32, rows.length);
-      let word = 0;
-      for (let bit = 0; i < end; i++, bit++) word |= (truth[index.get(rows[i]!) + 1]! >> 1) << bit;
-      out[w] = word;
-    }
-    return out;
+    else for (let i = 0; i < rows.length; i++) judge(column.get(rows[i]!));
+    return column.marked(rows, holds);
   };
 };
 

@@ -209,7 +209,9 @@ export const valuesIn = (c: FigureContext, v: EventView, property: PropertyRef):
   if (!ofView) known.set(view, (ofView = new Map<SparseColumn, Int32Array>()));
   let made = ofView.get(column);
   if (!made) {
-    ofView.set(column, (made = view.rows.map((row) => column.get(row))));
+    made = new Int32Array(view.rows.length);
+    column.take(view.rows, made);
+    ofView.set(column, made);
   }
   return made.subarray(at, at + v.rows.length);
 };

@@ -54,8 +54,8 @@ export class Float64Column {
 /** Whole numbers from −1 on, as wide as the largest of them needs. */
 export type Indices = Int8Array | Int16Array | Int32Array;
 
-const MAX_OF_8 = 0x7f;
-const MAX_OF_16 = 0x7fff;
+export const MAX_OF_8 = 0x7f;
+export const MAX_OF_16 = 0x7fff;
 
 /** Room for so many whole numbers up to `most`. */
 export const indicesFor = (max: number, length: number): Indices =>
@@ -94,6 +94,29 @@ export class IndexColumn {
   get(i: number): number {
     return i < this.length ? this.data[i]! : -1;
   }
+  /** What `get` says of each row of a list. */
+  take(rows: Int32Array, into: Int32Array): void {
+    const { data, length } = this;
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows[i]!;
+      into[i] = row < length ? data[row]! : -1;
+    }
+  }
+  /** A bit for each row of a list: whether `holds` is 1 at the place behind its number; the first place is for "none". */
+  marked(rows: Int32Array, holds: Uint8Array): Int32Array {
+    const { data, length } = this;
+    const out = new Int32Array((rows.length + 31) >>> 5);
+    for (let word = 0, i = 0; word < out.length; word++) {
+      const end = Math.min(i + 32, rows.length);
+      let marks = 0;
+      for (let bit = 0; i < end; i++, bit++) {
+        const row = rows[i]!;
+        marks |= holds[row < length ? data[row]! + 1 : 0]! << bit;
+      }
+      out[word] = marks;
+    }
+    return out;
+  }
   /** A column of its own with the same numbers. */
   copy(): IndexColumn {
     const copy = new IndexColumn();
@@ -118,7 +141,7 @@ export class IndexColumn {
 }
 
 /** What is asked of a column of whole numbers, however it keeps them. */
-export type Column = Pick<IndexColumn, 'get' | 'set' | 'put' | 'length'>;
+export type Column = Pick<IndexColumn, 'get' | 'take' | 'marked' | 'set' | 'put' | 'length'>;
 
 /** Numbers by a small whole number, such as a node's; those not said yet are `none`. */
 export class GrowingCounts {

@@ -1,24 +1,12 @@
 /** A column of which most rows have nothing: what rows have lies packed, and a bit for each row says whether it has something. */
 import { ones } from './bitset';
-import { IndexColumn, type Indices } from './column';
+import { IndexColumn, indicesFor, MAX_OF_16, MAX_OF_8, type Indices } from './column';
 
-/** So many numbers lie together, as wide as the largest of them needs. */
-const PAGE_BITS = 14;
-const PAGE = 1 << PAGE_BITS;
-const FIRST_PAGE = 16;
+const FIRST = 16;
+/** A column with fewer numbers becomes twice as long, one with more by a quarter. */
+const LARGE = 1 << 16;
 /** By so much of their own length the words become more: half of them are counts. */
 const GROWTH = 0.625;
-const [MAX_OF_8, MAX_OF_16] = [0x7f, 0x7fff];
-
-const widest = (page: Indices): number => (page.BYTES_PER_ELEMENT === 1 ? MAX_OF_8 : page.BYTES_PER_ELEMENT === 2 ? MAX_OF_16 : Infinity);
-
-/** The numbers of a page, in one that takes a larger one, or more of them. */
-const wider = (page: Indices, length: number, v: number): Indices => {
-  const max = Math.max(v, page.BYTES_PER_ELEMENT === 1 ? 0 : page.BYTES_PER_ELEMENT === 2 ? MAX_OF_8 + 1 : MAX_OF_16 + 1);
-  const next = max <= MAX_OF_8 ? new Int8Array(length) : max <= MAX_OF_16 ? new Int16Array(length) : new Int32Array(length);
-  next.set(page);
-  return next;
-};
 
 /** Whole numbers by row, −1 for "none", as `IndexColumn` has them: a quarter of a byte for each row, and one to four for each that has a number.
  *  Rows are set in their order, one that is there already may be set otherwise; what is set where nothing was, before the last, makes it a column of the
@@ -28,7 +16,10 @@ const wider = (page: Indices, length: number, v: number): Indices => {
 export class SparseColumn {
   /** For each 32 rows: which have a number; how many before them have. */
   private words = new Int32Array(32);
-  private readonly pages: Indices[] = [];
+  /** The numbers of those that have one, in their order, as wide as the largest of them needs. */
+  private values: Indices = new Int8Array(FIRST);
+  /** The largest that fits. */
+  private max = MAX_OF_8;
   /** How many have a number. */
   private count = 0;
   /** The first word whose count is not written yet. */
@@ -44,8 +35,41 @@ export class SparseColumn {
     const bits = this.words[w]!;
     const bit = 1 << (row & 31);
     if ((bits & bit) === 0) return -1;
-    const at = this.words[w + 1]! + ones(bits & (bit - 1));
-    return this.pages[at >>> PAGE_BITS]![at & (PAGE - 1)]!;
+    return this.values[this.words[w + 1]! + ones(bits & (bit - 1))]!;
+  }
+
+  /** What `get` says of each row of a list. */
+  take(rows: Int32Array, into: Int32Array): void {
+    if (this.dense) return this.dense.take(rows, into);
+    const { words, values, length } = this;
+    for (let i = 0; i < rows.length; i++) {
+      const row = rows[i]!;
+      const w = (row >>> 5) << 1;
+      const bits = row < length ? words[w]! : 0;
+      const bit = 1 << (row & 31);
+      into[i] = (bits & bit) === 0 ? -1 : values[words[w + 1]! + ones(bits & (bit - 1))]!;
+    }
+  }
+
+  /** A bit for each row of a list: whether `holds` is 1 at the place behind its number; the first place is for "none". */
+  marked(rows: Int32Array, holds: Uint8Array): Int32Array {
+    if (this.dense) return this.dense.marked(rows, holds);
+    const { words, values, length } = this;
+    const out = new Int32Array((rows.length + 31) >>> 5);
+    for (let word = 0, i = 0; word < out.length; word++) {
+      const end = Math.min(i + 32, rows.length);
+      let marks = 0;
+      for (let at = 0; i < end; i++, at++) {
+        const row = rows[i]!;
+        const w = (row >>> 5) << 1;
+        const bits = row < length ? words[w]! : 0;
+        const bit = 1 << (row & 31);
+        const v = (bits & bit) === 0 ? 0 : values[words[w + 1]! + ones(bits & (bit - 1))]! + 1;
+        marks |= holds[v]! << at;
+      }
+      out[word] = marks;
+    }
+    return out;
   }
 
   set(row: number, v: number): void {
@@ -77,7 +101,8 @@ export class SparseColumn {
   copy(): SparseColumn {
     const copy = new SparseColumn();
     copy.words = this.words.slice();
-    copy.pages.push(...this.pages.map((page) => page.slice()));
+    copy.values = this.values.slice();
+    copy.max = this.max;
     copy.count = this.count;
     copy.open = this.open;
     copy.dense = this.dense?.copy();
@@ -108,12 +133,14 @@ export class SparseColumn {
   }
 
   private store(at: number, v: number): void {
-    const p = at >>> PAGE_BITS;
-    const i = at & (PAGE - 1);
-    let page = this.pages[p];
-    if (!page) this.pages[p] = page = new Int8Array(p === 0 ? FIRST_PAGE : PAGE);
-    if (i >= page.length || v > widest(page)) this.pages[p] = page = wider(page, i >= page.length ? page.length * 2 : page.length, v);
-    page[i] = v;
+    const { length } = this.values;
+    if (at >= length || v > this.max) {
+      if (v > this.max) this.max = v <= MAX_OF_16 ? MAX_OF_16 : Infinity;
+      const next = indicesFor(this.max, at < length ? length : length < LARGE ? length * 2 : length + (length >> 2));
+      next.set(this.values);
+      this.values = next;
+    }
+    this.values[at] = v;
   }
 
   private becomeDense(): void {
@@ -126,6 +153,6 @@ export class SparseColumn {
     if (dense.length < this.length) dense.set(this.length - 1, -1);
     this.dense = dense;
     this.words = new Int32Array(0);
-    this.pages.length = 0;
+    this.values = new Int8Array(0);
   }
 }

@@ -24,7 +24,21 @@ const written = (column: SparseColumn | IndexColumn, writes: readonly Write[]): 
 const alike = (sparse: SparseColumn, dense: IndexColumn, upTo: number): void => {
   expect(sparse.length).toBe(dense.length);
   const rows = Array.from({ length: upTo + 70 }, (_, i) => i);
-  expect(rows.map((i) => sparse.get(i))).toEqual(rows.map((i) => dense.get(i)));
+  const expected = rows.map((i) => dense.get(i));
+  expect(rows.map((i) => sparse.get(i))).toEqual(expected);
+  // The same looked up together, backwards and with rows that come twice.
+  const list = Int32Array.from([...rows.toReversed(), ...rows]);
+  const of = [...expected.toReversed(), ...expected];
+  const most = Math.max(...expected);
+  const holds = Uint8Array.from({ length: Math.min(most, 200_001) + 2 }, (_, i) => (i % 3 === 0 ? 1 : 0));
+  for (const column of [sparse, dense]) {
+    const into = new Int32Array(list.length);
+    column.take(list, into);
+    expect([...into]).toEqual(of);
+    if (most > 200_001) continue;
+    const marks = column.marked(list, holds);
+    expect(of.map((v, i) => ((marks[i >>> 5]! >>> (i & 31)) & 1) === holds[v + 1])).not.toContain(false);
+  }
 };
 
 test('it has what a column has that keeps a place for each row, also where rows are set out of their order', () => {
