@@ -1,10 +1,11 @@
 /** The pictures in docs/screenshots. */
+import { join } from 'node:path';
 import { ensureBuild } from './build';
 import { ensurePackages } from './packages';
 import { freshDatabase, startCluster } from './postgres';
 import { prepareDemo } from './prepare';
 import { addressOf, startServer, stopServer } from './serve';
-import { freePort, say, show } from './shell';
+import { freePort, RUN_DIR, say, show } from './shell';
 
 export const screenshots = async (): Promise<boolean> => {
   ensurePackages('chromium-headless-shell');
@@ -18,6 +19,7 @@ export const screenshots = async (): Promise<boolean> => {
     return await show(process.execPath, ['node_modules/@playwright/test/cli.js', 'test', '--config', 'tests/screenshots.config.ts'], {
       ...process.env,
       BASE_URL: addressOf(port),
+      PLAYWRIGHT_JSON_OUTPUT_NAME: join(RUN_DIR, 'report-screenshots.json'),
     });
   } finally {
     await stopServer(server);

@@ -109,6 +109,32 @@ const browser =
     }
   };
 
+/** The script that makes the pictures of the documents: on a small demo, to a folder of its own. */
+const pictures =
+  ({ files, title }: Asked) =>
+  async (): Promise<Tally> => {
+    if (files.length > 0 || title !== undefined) return { passed: 0, failed: 0 };
+    await testCluster();
+    const url = await testDatabase('signal_post_pictures', { visitors: TEST_VISITORS });
+    const port = await freePort(4690);
+    const server = await startServer(url, port, { quiet: true, env: PATIENT });
+    const to = join(RUN_DIR, 'pictures');
+    rmSync(to, { recursive: true, force: true });
+    try {
+      const tally = await counted<PlaywrightReport>('pictures', readPlaywright, bin('@playwright/test/cli.js', 'test', '--config', 'tests/screenshots.config.ts'), {
+        BASE_URL: addressOf(port),
+        PICTURES_TO: to,
+        PLAYWRIGHT_JSON_OUTPUT_NAME: report('pictures'),
+        PLAYWRIGHT_OUTPUT: join(RUN_DIR, 'pictures-failed'),
+      }); // prettier-ignore
+      const [made, kept] = [existsSync(to) ? readdirSync(to).sort() : [], readdirSync(join(ROOT, 'docs/screenshots')).sort()];
+      const why = `docs/screenshots has ${kept.join(', ')}; the script makes ${made.join(', ')}; again: ./signal-post screenshots`;
+      return tally.failed > 0 || made.join() === kept.join() ? tally : { ...tally, failed: 1, why: [why] };
+    } finally {
+      await stopServer(server);
+    }
+  };
+
 /** What a run of benchmarks says about those that cannot run; empty where it ended before it said anything. */
 const brokenOf = (out: string): string => {
   const from = out.indexOf('Cannot run: ');
@@ -149,6 +175,7 @@ const steps = (asked: Asked): readonly Step[] => [
   { name: 'browser-2', of: 'browser', after: ['build', 'packages'], work: browser(1, asked) },
   { name: 'unit-1', of: 'unit', after: ['build', 'packages'], work: vitest('unit-1', asked, '--project', 'alone', '--maxWorkers', '1', '--shard', '1/2') },
   { name: 'browser-1', of: 'browser', after: ['build', 'packages'], work: browser(0, asked) },
+  { name: 'pictures', of: 'browser', after: ['build', 'packages'], work: pictures(asked) },
   { name: 'unit-2', of: 'unit', after: ['build', 'packages'], work: vitest('unit-2', asked, '--project', 'alone', '--maxWorkers', '1', '--shard', '2/2') },
   { name: 'benches', after: ['build', 'packages'], work: benches },
   { name: 'format', work: whole(bin('oxfmt/bin/oxfmt', '--check', '.')) },

@@ -1,4 +1,4 @@
 import { defineConfig } from '@playwright/test';
 import base from '../playwright.config';
 
-export default defineConfig({ ...base, testDir: '.', testMatch: 'screenshots.ts', reporter: 'line' });
+export default defineConfig({ ...base, testDir: '.', testMatch: 'screenshots.ts' });

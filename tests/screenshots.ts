@@ -3,10 +3,12 @@ import { expect, test, type Page } from '@playwright/test';
 import { stands } from './build/browser';
 import { badSearches } from './build/bad-release';
 
+const TO = process.env['PICTURES_TO'] ?? 'docs/screenshots';
+
 /** A picture of a view that is ready. */
 const shot = async (page: Page, name: string): Promise<void> => {
   await stands(page);
-  await page.screenshot({ path: `docs/screenshots/${name}.png` });
+  await page.screenshot({ path: `${TO}/${name}.png` });
 };
 
 test('pictures of the stations', async ({ page }) => {
