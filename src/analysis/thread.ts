@@ -6,6 +6,7 @@ import { notHere } from '../server/answer';
 import { database } from '../server/context';
 import { listen } from '../server/listener';
 import { asRequest, log, logError } from '../server/log';
+import { ownTask } from '../server/thread-clock';
 import { somebodyWaits } from './background';
 import { onOneState, standing } from './columns';
 import { stopJobs, takeJobs } from './jobs';
@@ -74,6 +75,8 @@ const once = async (what: string, work: () => Promise<unknown>): Promise<void> =
 const recheck = (): void => void recheckWhatIsOpen().catch(() => undefined);
 
 const begin = async (): Promise<void> => {
+  const task = ownTask();
+  if (task !== undefined) say({ task });
   await once('loading the columns', () => onOneState(() => Promise.resolve()));
   say({ pong: 0, standing: standing() });
   if (!takesJobs) return;

@@ -1,8 +1,11 @@
 /** The connection to PostgreSQL. */
 import { Kysely, PostgresDialect } from 'kysely';
 import pg from 'pg';
+import { PatientPool } from './patient-pool';
 import { quickSocket } from './quick-socket';
 import type { Schema } from './schema';
+
+const CONNECTED_WITHIN_MS = 5000;
 
 export interface Database {
   readonly db: Kysely<Schema>;
@@ -10,9 +13,9 @@ export interface Database {
   readonly url: string;
 }
 
-/** Opens a pool. A lost connection is reported on stderr and fixed by the next query; it never ends the process. */
-export const openDatabase = (url: string): Database => {
-  const pool = new pg.Pool({ connectionString: url, max: 12, connectionTimeoutMillis: 5000, keepAlive: true, stream: quickSocket });
+/** Opens a pool. A lost connection is reported on stderr and fixed by the next query; it never ends the process. `withinMs`: so long a connection may take. */
+export const openDatabase = (url: string, withinMs = CONNECTED_WITHIN_MS): Database => {
+  const pool = new PatientPool({ connectionString: url, max: 12, connectionTimeoutMillis: withinMs, keepAlive: true, stream: quickSocket });
   pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));
   // While one is out of the pool nobody else listens to it, and what nobody listens to ends the process. Its next statement fails.
   pool.on('connect', (client) => client.on('error', () => undefined));

@@ -28,4 +28,6 @@ export type FromThread =
   | { readonly id: number; readonly end: true }
   /** It broke off; the thread's log says why. */
   | { readonly id: number; readonly broken: true }
-  | { readonly pong: number; readonly standing: Standing };
+  | { readonly pong: number; readonly standing: Standing }
+  /** The number by which the kernel knows it. */
+  | { readonly task: number };

@@ -9,18 +9,21 @@ import { log, requestId } from './log';
 import { whoDoes } from './processes';
 import { runtime } from './runtime';
 import { ownRoles } from './roles';
+import { workedMs } from './thread-clock';
 
 /** Times in ms. */
 export interface Patience {
   readonly ping: number;
-  /** A thread that has not said anything for this long is stuck, and is ended. */
+  /** A thread that worked for so long without saying anything is stuck, and is ended; where its work cannot be measured, one that was silent for so long. */
   readonly stuck: number;
+  /** One that was silent for so long is, whether it worked or not. */
+  readonly silent: number;
   /** This long a view may take until its first piece, and from one piece to the next. */
   readonly deadline: number;
   /** Before a thread that ended is started again; twice as long after each that did not stay. */
   readonly firstPause: number;
 }
-const PATIENCE: Patience = { ping: 1000, stuck: 60_000, deadline: 120_000, firstPause: 250 };
+const PATIENCE: Patience = { ping: 1000, stuck: 60_000, silent: 900_000, deadline: 120_000, firstPause: 250 };
 const LONGEST_PAUSE_MS = 30_000;
 const WELL_AFTER_MS = 60_000;
 const STOP_MS = 2500;
@@ -60,7 +63,11 @@ export class Analysis {
   private startedAt = 0;
   /** So long nothing was heard while this side ran itself: a machine that slept, or a process that was stopped, tells nothing of the thread. */
   private silentMs = 0;
+  /** And so long it worked meanwhile: beside many others it may have had its turn for a tenth of the time. */
+  private silentWorkMs = 0;
   private watchedAt = 0;
+  private task: number | undefined;
+  private workedBefore: number | undefined;
   private stopping = false;
   standing: Standing = { ready: false, rows: 0, total: 0 };
 
@@ -69,6 +76,7 @@ export class Analysis {
     private readonly code: URL,
     private readonly options: { readonly takesJobs: boolean; readonly heapMb: number },
     private readonly patience: Patience = PATIENCE,
+    private readonly worked = workedMs,
   ) {
     this.wait = patience.firstPause;
     this.start();
@@ -78,7 +86,8 @@ export class Analysis {
 
   private start(): void {
     this.startedAt = this.watchedAt = Date.now();
-    this.silentMs = 0;
+    this.silentMs = this.silentWorkMs = 0;
+    this.task = this.workedBefore = undefined;
     const worker = new Worker(this.code, {
       workerData: { takesJobs: this.options.takesJobs },
       resourceLimits: { maxOldGenerationSizeMb: this.options.heapMb },
@@ -109,10 +118,14 @@ export class Analysis {
     if (!this.worker) return;
     const now = Date.now();
     // What is longer than two looks was no time of this process.
-    this.silentMs += Math.min(now - this.watchedAt, 2 * this.patience.ping);
+    const passed = Math.min(now - this.watchedAt, 2 * this.patience.ping);
     this.watchedAt = now;
-    if (this.silentMs > this.patience.stuck) {
-      log.error({ ms: this.silentMs }, 'the analysis is stuck; it is ended');
+    this.silentMs += passed;
+    const worked = this.task === undefined ? undefined : this.worked(this.task);
+    this.silentWorkMs += worked === undefined ? passed : worked - (this.workedBefore ?? worked);
+    this.workedBefore = worked;
+    if (this.silentWorkMs > this.patience.stuck || this.silentMs > this.patience.silent) {
+      log.error({ ms: this.silentMs, workedMs: this.silentWorkMs }, 'the analysis is stuck; it is ended');
       void this.worker.terminate();
     } else this.say({ ping: Date.now() });
   }
@@ -122,7 +135,11 @@ export class Analysis {
   }
 
   private hear(said: FromThread): void {
-    this.silentMs = 0;
+    this.silentMs = this.silentWorkMs = 0;
+    if ('task' in said) {
+      this.task = said.task;
+      return;
+    }
     if ('pong' in said) {
       this.standing = said.standing;
       return;

@@ -1,5 +1,5 @@
 /** A form that a press opened: Escape closes it, as its Cancel does, and the focus goes back to where it was opened. */
-import { useRef, useState, type ComponentProps, type FormEvent, type KeyboardEvent } from 'react';
+import { useEffect, useRef, useState, type ComponentProps, type FormEvent, type KeyboardEvent } from 'react';
 import { Button } from './Button';
 
 interface Props extends Omit<ComponentProps<'form'>, 'onSubmit'> {
@@ -30,10 +30,18 @@ const backTo = (opener: Element | null, { within, before, after }: Place): void 
 export const OpenForm = ({ onSubmit, onClose, children, ...rest }: Props) => {
   const own = useRef<HTMLFormElement>(null);
   const [opener] = useState(() => (typeof document === 'undefined' ? null : document.activeElement));
+  const leaves = useRef<Place | undefined>(undefined);
+  // When it is gone, however long that takes: a frame may be drawn before, on a machine that has other work.
+  useEffect(
+    () => () => {
+      if (leaves.current) backTo(opener, leaves.current);
+    },
+    [opener],
+  );
   const close = (): void => {
     const { parentElement: within = null, previousElementSibling: before = null, nextElementSibling: after = null } = own.current ?? {};
+    leaves.current = { within, before, after };
     onClose();
-    requestAnimationFrame(() => backTo(opener, { within, before, after }));
   };
   const onKeyDown = (e: KeyboardEvent<HTMLFormElement>): void => {
     // What opens above it, such as a calendar, is closed first.

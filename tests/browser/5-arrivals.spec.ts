@@ -238,6 +238,16 @@ test('one person over the phone, the kiosk and the server in one logbook; a faul
   await signIn();
   await expect(phone.getByText('Signed In accepted with findings')).toBeVisible();
   await expect(live.getByRole('button', { name: /Signed In.*home_branch/ }).first()).toBeVisible();
+  // A message beside the stand-in and the live view: the list of findings gives way, and nothing is cut to a letter.
+  await live
+    .getByRole('button', { name: /Signed In.*home_branch/ })
+    .first()
+    .click();
+  await expect(page.getByRole('complementary', { name: 'Margin' }).getByText('home_branch').first()).toBeVisible();
+  await expect(page.getByRole('region', { name: 'Findings' })).toBeHidden();
+  expect((await live.boundingBox())!.width).toBeGreaterThan(400);
+  await page.getByRole('button', { name: 'Close the margin' }).click();
+  await expect(page.getByRole('region', { name: 'Findings' })).toBeVisible();
   await phone.getByRole('button', { name: 'Sign out' }).click();
   await expect(phone.getByText('Signed Out accepted')).toBeVisible();
   await phone.getByLabel('Swaps name and value of the home branch').uncheck();

@@ -2,14 +2,15 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import { Analysis, type Patience } from '../../src/server/analysis';
 import { asRequest } from '../../src/server/log';
+import { ownTask, workedMs } from '../../src/server/thread-clock';
 import { settled, until } from '../build/wait';
 
-const PATIENCE: Patience = { ping: 50, stuck: 600, deadline: 60_000, firstPause: 20 };
+const PATIENCE: Patience = { ping: 50, stuck: 600, silent: 6000, deadline: 60_000, firstPause: 20 };
 let analysis: Analysis;
 // The clock of whoever asks the thread is the test's: it goes on only when a test says so. The thread itself is a real one.
 beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout', 'setInterval', 'clearInterval', 'Date'] }));
-const begin = (heapMb = 200): void => {
-  analysis = new Analysis(new URL('./fake-thread.mjs', import.meta.url), { takesJobs: false, heapMb }, PATIENCE);
+const begin = (heapMb = 200, worked?: (task: number) => number | undefined): void => {
+  analysis = new Analysis(new URL('./fake-thread.mjs', import.meta.url), { takesJobs: false, heapMb }, PATIENCE, worked);
 };
 const ask = (path: string, signal = new AbortController().signal, body?: string): Promise<Response> =>
   analysis.ask(body === undefined ? 'GET' : 'POST', path, body, signal);
@@ -97,6 +98,83 @@ describe('a thread that goes', () => {
     expect((await asked).status).toBe(503);
     await isBack();
   });
+
+  test('that has had no turn yet is not stuck, however long it is silent; one that worked for as long is', async () => {
+    let worked = 70;
+    const asked: number[] = [];
+    begin(200, (task) => {
+      asked.push(task);
+      return worked;
+    });
+    await isBack();
+    const task = Number(await (await ask('/task')).text());
+    const stuck = ask('/stuck');
+    let told = false;
+    void stuck.then(() => (told = true));
+    // Of five times its patience it had a fifth.
+    for (let ms = 0; ms < 5 * PATIENCE.stuck; ms += PATIENCE.ping) {
+      worked += PATIENCE.ping / 5;
+      vi.advanceTimersByTime(PATIENCE.ping);
+    }
+    await settled();
+    expect([told, new Set(asked)]).toEqual([false, new Set([task])]);
+    worked += PATIENCE.ping;
+    vi.advanceTimersByTime(PATIENCE.ping);
+    expect((await stuck).status).toBe(503);
+    // The next one is measured from its own beginning.
+    await isBack();
+    worked = 0;
+    await ask('/task');
+    const again = ask('/stuck');
+    told = false;
+    void again.then(() => (told = true));
+    vi.advanceTimersByTime(PATIENCE.ping);
+    worked += PATIENCE.stuck;
+    vi.advanceTimersByTime(PATIENCE.ping);
+    await settled();
+    expect(told).toBe(false);
+    worked += PATIENCE.ping;
+    vi.advanceTimersByTime(PATIENCE.ping);
+    expect((await again).status).toBe(503);
+    await isBack();
+  });
+
+  test('that does nothing at all is ended at the last', async () => {
+    begin(200, () => 70);
+    await isBack();
+    await ask('/task');
+    const asked = ask('/asleep');
+    let told = false;
+    void asked.then(() => (told = true));
+    vi.advanceTimersByTime(PATIENCE.silent);
+    await settled();
+    expect(told).toBe(false);
+    vi.advanceTimersByTime(2 * PATIENCE.ping);
+    expect((await asked).status).toBe(503);
+    await isBack();
+  });
+
+  test.runIf(ownTask() !== undefined)(
+    'the kernel says how much a thread worked: one that goes round in circles does, one that waits does not',
+    async () => {
+      begin();
+      await isBack();
+      const task = Number(await (await ask('/task')).text());
+      expect(task).not.toBe(ownTask());
+      const idle = workedMs(task)!;
+      const asked = ask('/stuck');
+      await until('work of a thread', () => workedMs(task)! > idle + PATIENCE.stuck / 2);
+      let told = false;
+      void asked.then(() => (told = true));
+      await until('end of a thread that is stuck', () => {
+        vi.advanceTimersByTime(PATIENCE.ping);
+        return told;
+      });
+      expect((await asked).status).toBe(503);
+      expect(workedMs(task)).toBe(undefined);
+      await isBack();
+    },
+  );
 
   test('that was stopped with all the process, or slept with the machine, is not stuck', async () => {
     begin();

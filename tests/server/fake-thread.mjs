@@ -1,4 +1,5 @@
 // A thread that does what its address says, for the tests of whoever asks it.
+import { readlinkSync } from 'node:fs';
 import { parentPort } from 'node:worker_threads';
 
 const text = (value) => new TextEncoder().encode(value);
@@ -6,7 +7,17 @@ const cancelled = [];
 /** Lines are made one by one, each when it is asked for. */
 let nextLine = () => undefined;
 
+/** The number by which the kernel knows this thread. */
+const own = Number(readlinkSync('/proc/thread-self').split('/').at(-1));
+
 const does = {
+  '/task': ({ id }) => {
+    parentPort.postMessage({ task: own });
+    parentPort.postMessage({ id, status: 200, headers: [] });
+    parentPort.postMessage({ id, bytes: text(String(own)) });
+    parentPort.postMessage({ id, end: true });
+  },
+  '/asleep': () => void Atomics.wait(new Int32Array(new SharedArrayBuffer(4)), 0, 0),
   '/echo': ({ id, ...asked }) => {
     parentPort.postMessage({
       id,

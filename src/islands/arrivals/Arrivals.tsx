@@ -65,8 +65,8 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
   );
 };
 
-/** The findings, as a list beside the one that is open. */
-const Findings = ({ chosen, children }: { chosen: string | undefined; children: ReactNode }) => {
+/** The findings, as a list beside the one that is open. `givesWay`: where there is no room for four columns, the list is the one that goes. */
+const Findings = ({ chosen, givesWay, children }: { chosen: string | undefined; givesWay: boolean; children: ReactNode }) => {
   const plan = usePlan();
   const { go } = useWorkplace();
   const { server } = useDraft();
@@ -74,7 +74,10 @@ const Findings = ({ chosen, children }: { chosen: string | undefined; children: 
   const nothing = useNothing();
   return (
     <div className="flex min-h-0 flex-1 flex-col lg:flex-row">
-      <section aria-label="Findings" className="shrink-0 border-b border-rule lg:w-[300px] lg:overflow-y-auto lg:border-r lg:border-b-0">
+      <section
+        aria-label="Findings"
+        className={`${givesWay ? 'hidden 2xl:block' : ''} shrink-0 border-b border-rule lg:w-[300px] lg:overflow-y-auto lg:border-r lg:border-b-0`}
+      >
         <ListHead title="Findings" note={data ? `${data.groups.filter((g) => g.state === 'open').length} open` : ''} />
         <RecheckProgress />
         {error && !data ? <Failed what="The findings" error={error} retry={() => void refetch()} /> : null}
@@ -153,7 +156,7 @@ const Arrivals = () => {
       onCloseMargin={() => setMessage(undefined)}
     >
       {view === 'findings' ? (
-        <Findings chosen={group?.key}>
+        <Findings chosen={group?.key} givesWay={standIn && message !== undefined}>
           {standIn ? (
             <div className="flex min-h-0 flex-1">
               <StandIns />
