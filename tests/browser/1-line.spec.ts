@@ -132,6 +132,8 @@ test('from a question to its signal', async ({ page }) => {
     await expect(
       page.getByRole('complementary', { name: 'Margin' }).getByText('Convert deposit to a number before sending.'),
     ).toBeVisible();
+    // With stand-in, live view and message there is no room for the findings; they are back as soon as the message is closed.
+    await page.getByRole('button', { name: 'Close the margin' }).click();
     await expect(page.getByRole('button', { name: /^Wrong type 1 Web catalogue/ })).toBeVisible();
     await shop.getByLabel('Sends the deposit as text').uncheck();
     // What was recorded is checked against the version published above; its progress is seen through, and the findings of the past are back.
