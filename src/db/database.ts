@@ -13,7 +13,7 @@ export interface Database {
   readonly url: string;
 }
 
-/** Opens a pool. A lost connection is reported on stderr and fixed by the next query; it never ends the process. `withinMs`: so long a connection may take. */
+/** Opens a pool. A lost connection is reported on stderr and fixed by the next query; it never ends the process. `withinMs`: the longest that a connection may take. */
 export const openDatabase = (url: string, withinMs = CONNECTED_WITHIN_MS): Database => {
   const pool = new PatientPool({ connectionString: url, max: 12, connectionTimeoutMillis: withinMs, keepAlive: true, stream: quickSocket });
   pool.on('error', (e) => console.error(`database connection lost: ${e.message}`));

@@ -14,9 +14,9 @@ import { workedMs } from './thread-clock';
 /** Times in ms. */
 export interface Patience {
   readonly ping: number;
-  /** A thread that worked for so long without saying anything is stuck, and is ended; where its work cannot be measured, one that was silent for so long. */
+  /** This much work without a word means that a thread is stuck, and it is ended; where work cannot be measured, this much silence. */
   readonly stuck: number;
-  /** One that was silent for so long is, whether it worked or not. */
+  /** This much silence means the same, whether it worked or not. */
   readonly silent: number;
   /** This long a view may take until its first piece, and from one piece to the next. */
   readonly deadline: number;
@@ -63,7 +63,7 @@ export class Analysis {
   private startedAt = 0;
   /** So long nothing was heard while this side ran itself: a machine that slept, or a process that was stopped, tells nothing of the thread. */
   private silentMs = 0;
-  /** And so long it worked meanwhile: beside many others it may have had its turn for a tenth of the time. */
+  /** Its work in that time, in ms: beside many other processes it may have had a tenth of it. */
   private silentWorkMs = 0;
   private watchedAt = 0;
   private task: number | undefined;

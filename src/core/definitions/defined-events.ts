@@ -3,7 +3,7 @@ import { canonicalJson } from '../plan/content-hash';
 import { entries, type Plan } from '../plan/plan';
 import { refKey, type PropertyRef } from '../plan/property-path';
 import { userValuesIn } from '../questions/select';
-import { Dictionary } from '../table/column';
+import { Dictionary, rowsBefore } from '../table/column';
 import { SparseColumn } from '../table/sparse-column';
 import type { Attributed } from '../table/following-persons';
 import { MessageTable, type DefinedEvents, type ScalarColumn, type Value } from '../table/message-table';
@@ -141,14 +141,7 @@ class Event {
 
   private has(row: number): boolean {
     const rows = this.all();
-    let lo = 0;
-    let hi = rows.length;
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1;
-      if (rows[mid]! < row) lo = mid + 1;
-      else hi = mid;
-    }
-    return rows[lo] === row;
+    return rows[rowsBefore(rows, row).length] === row;
   }
 }
 

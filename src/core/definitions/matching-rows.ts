@@ -1,8 +1,7 @@
 /** Which rows of the columns a definition takes. */
-import type { Column } from '../table/column';
+import { rowsBefore, type Column } from '../table/column';
 import { following } from '../table/following';
 import type { MessageTable, ScalarColumn } from '../table/message-table';
-import { rowsBefore } from '../table/event-view';
 import { rowsOfKind } from '../table/kind-rows';
 import type { UserValues } from '../table/matcher';
 import type { PropertyRef } from '../plan/property-path';

@@ -3,7 +3,7 @@ import { entries, propertiesOf, settingsOf, type Plan } from '../plan/plan';
 import { deviationsApart } from '../stats/two-shares';
 import { wilson } from '../stats/wilson';
 import { GrowingBits } from '../table/bitset';
-import { rowsBefore } from '../table/event-view';
+import { rowsBefore } from '../table/column';
 import { isScalar } from '../table/message-table';
 import { membersOf } from './members';
 import type { Persons } from './persons';

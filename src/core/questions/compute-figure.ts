@@ -1,6 +1,6 @@
 /** A question's whole answer: the figure, the same without its filters, and by group. */
 import { Bitset } from '../table/bitset';
-import { rowsBefore } from '../table/event-view';
+import { rowsBefore } from '../table/column';
 import type { RowTest } from '../table/matcher';
 import { shownValue, type Scalar } from '../table/message-table';
 import type { Interval } from '../stats/wilson';

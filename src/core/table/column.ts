@@ -165,6 +165,18 @@ export class GrowingCounts {
   }
 }
 
+/** Those of rows in ascending order that come before a row. */
+export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
+  let lo = 0;
+  let hi = rows.length;
+  while (lo < hi) {
+    const mid = (lo + hi) >> 1;
+    if (rows[mid]! < end) lo = mid + 1;
+    else hi = mid;
+  }
+  return rows.subarray(0, lo);
+};
+
 /** Row numbers in order of arrival. */
 export class RowList {
   private data: Int32Array = new Int32Array(16);

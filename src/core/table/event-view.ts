@@ -1,5 +1,6 @@
 /** The messages of one event in order of time, with what formulas read of each laid side by side. */
 import { Bitset } from './bitset';
+import { rowsBefore } from './column';
 import { followingPersons, type Attributed, type Otherwise } from './following-persons';
 import type { NumberColumn } from './number-column';
 
@@ -54,18 +55,6 @@ const merged = (before: Int32Array, others: Int32Array, time: Float64Array): Int
   }
   out.set(before.subarray(i), n);
   return out;
-};
-
-/** Those of rows in ascending order that come before a row. */
-export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
-  let lo = 0;
-  let hi = rows.length;
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (rows[mid]! < end) lo = mid + 1;
-    else hi = mid;
-  }
-  return rows.subarray(0, lo);
 };
 
 interface Growing {

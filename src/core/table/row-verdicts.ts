@@ -1,6 +1,6 @@
 /** What was found on the rows of a table: most rows have nothing, and the same is found on thousands of others. */
 import type { Severity } from '../findings/severity';
-import { RowList } from './column';
+import { RowList, rowsBefore } from './column';
 import { SparseColumn } from './sparse-column';
 
 /** A finding on one message, as the table keeps it: what its params are, only the checks know (arrival/message-finding.ts). */
@@ -43,13 +43,6 @@ export class RowVerdicts {
   /** Rows with verdicts from a row on, in order of arrival; a view that later ones do not change. */
   rowsFrom(from: number): Int32Array {
     const { rows } = this.judged;
-    let lo = 0;
-    let hi = rows.length;
-    while (lo < hi) {
-      const mid = (lo + hi) >> 1;
-      if (rows[mid]! < from) lo = mid + 1;
-      else hi = mid;
-    }
-    return rows.subarray(lo);
+    return rows.subarray(rowsBefore(rows, from).length);
   }
 }

@@ -1,5 +1,5 @@
 import { entries, type PlanEvent } from '../../plan/plan';
-import { rowsBefore } from '../../table/event-view';
+import { rowsBefore } from '../../table/column';
 import { followingPersons, type Attributed } from '../../table/following-persons';
 import type { MessageTable } from '../../table/message-table';
 import { groupRows } from '../../table/sessions';

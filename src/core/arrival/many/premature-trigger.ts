@@ -1,5 +1,4 @@
-import { Dictionary } from '../../table/column';
-import { rowsBefore } from '../../table/event-view';
+import { rowsBefore, Dictionary } from '../../table/column';
 import { following } from '../../table/following';
 import type { MessageTable } from '../../table/message-table';
 import { entries, settingsOf, type Plan } from '../../plan/plan';
