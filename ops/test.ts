@@ -75,7 +75,7 @@ const vitest =
 
 const TEST_VISITORS = 1500;
 /** Pauses that grow with what the machine has to do would make tests wait for it. */
-const PATIENT = { SIGNAL_POST_PAUSES: '0' };
+const PATIENT = { SIGNAL_POST_PAUSES: '0', SIGNAL_POST_PATIENCE_MS: '60000' };
 const SPECS = readdirSync(join(ROOT, 'tests/browser'))
   .filter((f) => f.endsWith('.spec.ts'))
   .map((f) => `tests/browser/${f}`);

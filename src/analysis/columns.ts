@@ -120,7 +120,11 @@ const made = async (version: PublishedPlan | undefined, recheckOpen: boolean): P
   return { version, recheckOpen, table };
 };
 
+/** `SIGNAL_POST_PATIENCE_MS`: so long whoever asks waits for the newest messages, before it is given what was there before, with its age. */
+const PATIENCE_MS = Number(process.env['SIGNAL_POST_PATIENCE_MS']) || undefined;
+
 const turns = new Turns<State>({
+  ...(PATIENCE_MS === undefined ? {} : { patience: { held: PATIENCE_MS, free: PATIENCE_MS } }),
   bring: async (before, alone) => {
     const newest = await newestVersion();
     // Messages are seen under present names, so what asks about them is, too.
@@ -147,11 +151,11 @@ export const waitsForOne = (): boolean => turns.waitsForOne;
 
 const states = new AsyncLocalStorage<State>();
 
-/** Does something on one state of everything. `release` is to be called when nothing is computed on it. */
-export const holding = async <T>(work: (release: () => void) => Promise<T>): Promise<T> => {
-  const { state, release } = await turns.hold();
+/** Does something on one state of everything. `release` is to be called when nothing is computed on it; `age` is how long ago it was the newest, in ms. */
+export const holding = async <T>(work: (release: () => void, age: number) => Promise<T>): Promise<T> => {
+  const { state, age, release } = await turns.hold();
   try {
-    return await states.run(state, () => work(release));
+    return await states.run(state, () => work(release, age));
   } catch (e) {
     release();
     throw e;

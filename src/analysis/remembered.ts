@@ -7,6 +7,12 @@ export interface Kept {
   readonly bytes: Uint8Array;
 }
 
+export interface Recalled {
+  readonly answer: Promise<Kept>;
+  /** How long ago it was of the newest, in ms; 0 where it is. */
+  readonly age: number;
+}
+
 interface Entry {
   /** Of what it is the answer: the state, and what people said. */
   readonly of: readonly unknown[];
@@ -34,14 +40,15 @@ export class Remembered {
 
   constructor(private readonly now: () => number = () => performance.now()) {}
 
-  answer(asked: string, of: readonly unknown[], upTo: string, work: () => Promise<Kept>): Promise<Kept> {
+  answer(asked: string, of: readonly unknown[], upTo: string, work: () => Promise<Kept>): Recalled {
     const known = this.entries.get(asked);
     if (known) {
       const age = this.now() - known.at - (known.took ?? 0);
       const isOfTheSame = known.of.length === of.length && known.of.every((x, i) => x === of[i]);
       // What is under way for the same is waited for; what was worked out is kept for a while.
-      if (isOfTheSame && known.upTo === upTo && (known.took === undefined || age < STANDS_MS)) return known.answer;
-      if (isOfTheSame && (known.took ?? 0) >= SLOW_MS && age < Math.min(known.took!, STANDS_MS)) return known.answer;
+      if (isOfTheSame && known.upTo === upTo && (known.took === undefined || age < STANDS_MS)) return { answer: known.answer, age: 0 };
+      if (isOfTheSame && (known.took ?? 0) >= SLOW_MS && age < Math.min(known.took!, STANDS_MS))
+        return { answer: known.answer, age: this.now() - known.at };
     }
     this.forget(asked);
     const entry: Entry = { of, upTo, at: this.now(), took: undefined, bytes: 0, answer: work() };
@@ -62,7 +69,7 @@ export class Remembered {
         if (this.entries.get(asked) === entry) this.forget(asked);
       },
     );
-    return entry.answer;
+    return { answer: entry.answer, age: 0 };
   }
 
   private forget(asked: string): void {

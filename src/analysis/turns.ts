@@ -16,6 +16,8 @@ export interface Patience {
 
 export interface Hold<S> {
   readonly state: S;
+  /** How long ago it was the newest, in ms; 0 where it is. */
+  readonly age: number;
   /** Once is enough; more does no harm. */
   readonly release: () => void;
 }
@@ -31,6 +33,8 @@ export class Turns<S> {
   private next: Promise<void> | undefined;
   private changing: Promise<void> | undefined;
   private drained: (() => void) | undefined;
+  /** When the look began after which the state was what it is, by a clock that only goes on. */
+  private lookedAt = 0;
 
   constructor(private readonly options: TurnsOf<S>) {}
 
@@ -57,7 +61,9 @@ export class Turns<S> {
 
   private async bringUp(): Promise<void> {
     const before = this.current;
+    const from = performance.now();
     this.current = await this.options.bring(before, (change) => this.alone(before, change));
+    this.lookedAt = from;
   }
 
   /** Resolves when all is there that was there when this was called. What is under way may have looked before: then it is the one after. */
@@ -71,11 +77,13 @@ export class Turns<S> {
     return this.next;
   }
 
-  /** The newest state, or the one before it where that is held by others for long. Nothing changes it until it is released.
+  /** The newest state, or the one before it where that is held by others for long, or to bring it up to date takes long. Nothing changes it until it is
+   *  released.
    *  Errors: what bringing it up to date throws, where it fails within the patience.
    */
   async hold(): Promise<Hold<S>> {
-    const upToDate = this.upToDate();
+    let isNewest = false;
+    const upToDate = this.upToDate().then(() => void (isNewest = true));
     if (this.current === undefined) await upToDate;
     else {
       const { held, free } = this.options.patience ?? PATIENCE;
@@ -91,6 +99,7 @@ export class Turns<S> {
     let isHeld = true;
     return {
       state,
+      age: isNewest ? 0 : performance.now() - this.lookedAt,
       release: () => {
         if (!isHeld) return;
         isHeld = false;

@@ -24,17 +24,28 @@ const LINES = 'application/x-ndjson';
 
 const remembered = new Remembered();
 
-/** What a view answers to a question that only asks, out of what is remembered where nothing has changed. */
-const asked = async (view: View, request: Request): Promise<Response> => {
+/** An answer that is not of the newest says how old it is, in whole seconds. Source: RFC 9111, section 5.1. */
+const aged = (response: Response, ms: number): Response => {
+  if (ms > 0) response.headers.set('age', String(Math.ceil(ms / 1000)));
+  return response;
+};
+
+/** What a view answers to a question that only asks, out of what is remembered where nothing has changed. `age`: of the state that is held, in ms. */
+const asked = async (view: View, request: Request, age: number): Promise<Response> => {
   const { pathname, search } = new URL(request.url);
   const state = heldState();
   const { said, came } = await soFar(database());
   const upTo = `${state.table.lastSeq} ${came}`;
-  const { status, headers, bytes } = await remembered.answer(pathname + search, [state, said], upTo, async () => {
+  const recalled = remembered.answer(pathname + search, [state, said], upTo, async () => {
     const response = await view(request);
     return { status: response.status, headers: [...response.headers], bytes: new Uint8Array(await response.arrayBuffer()) };
   });
-  return new Response(Uint8Array.from(bytes), { status, headers: headers.map(([name, value]): [string, string] => [name, value]) });
+  const { status, headers, bytes } = await recalled.answer;
+  const response = new Response(Uint8Array.from(bytes), {
+    status,
+    headers: headers.map(([name, value]): [string, string] => [name, value]),
+  });
+  return aged(response, Math.max(age, recalled.age));
 };
 
 /** A view on one state, which is held until its answer is made: where that comes in lines, until the last one, or until nobody reads them. */
@@ -42,16 +53,16 @@ const onState =
   (view: View): View =>
   (request) =>
     answering(() =>
-      holding(async (release) => {
+      holding(async (release, age) => {
         if (request.method === 'GET') {
-          const response = await asked(view, request);
+          const response = await asked(view, request, age);
           release();
           return response;
         }
         const response = await view(request);
         if (response.headers.get('content-type') !== LINES || !response.body) {
           release();
-          return response;
+          return aged(response, age);
         }
         const reader = response.body.getReader();
         const lines = new ReadableStream<Uint8Array>({
@@ -69,7 +80,7 @@ const onState =
             release();
           },
         });
-        return new Response(lines, { status: response.status, headers: response.headers });
+        return aged(new Response(lines, { status: response.status, headers: response.headers }), age);
       }),
     );
 

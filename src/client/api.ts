@@ -4,6 +4,7 @@ import type { Revisions } from '../core/plan/draft';
 import type { Edit, EditProblem } from '../core/plan/edit';
 import type { Id, Kind } from '../core/plan/plan';
 import { lensOf, withLens } from '../core/table/lens';
+import { answerAges } from './answer-ages';
 
 /** An answer that is not a success, in words. */
 export class ApiError extends Error {
@@ -47,17 +48,20 @@ export const errorOf = async (response: Response): Promise<ApiError> => {
 
 const call = async (address: AddressText, { query, body }: { query?: object; body?: unknown }, signal?: AbortSignal): Promise<Response> => {
   let response: Response;
+  const path = pathOf(address, query);
+  const text = JSON.stringify(body ?? {});
   try {
-    response = await fetch(pathOf(address, query), {
+    response = await fetch(path, {
       ...(signal ? { signal } : {}),
-      ...(address.startsWith('POST')
-        ? { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body ?? {}) }
-        : {}),
+      ...(address.startsWith('POST') ? { method: 'POST', headers: { 'content-type': 'application/json' }, body: text } : {}),
     });
   } catch {
     throw new ApiError(0, 'The server cannot be reached just now.');
   }
-  if (response.ok) return response;
+  if (response.ok) {
+    answerAges.note(`${path} ${text}`, response.headers.get('age'), Date.now());
+    return response;
+  }
   throw await errorOf(response);
 };
 

@@ -274,7 +274,7 @@ const askOthers = async (request: Request, path: string, body: string | undefine
         ...(body === undefined ? {} : { body }),
       });
       const headers = new Headers();
-      for (const name of ['content-type', 'cache-control', 'retry-after']) {
+      for (const name of ['content-type', 'cache-control', 'retry-after', 'age']) {
         const value = answer.headers.get(name);
         if (value !== null) headers.set(name, value);
       }

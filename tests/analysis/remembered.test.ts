@@ -1,9 +1,9 @@
 /** Answers that are asked for again. */
 import { expect, test } from 'vitest';
-import { Remembered, type Kept } from '../../src/analysis/remembered';
+import { Remembered, type Kept, type Recalled } from '../../src/analysis/remembered';
 
 const kept = (text: string, status = 200): Kept => ({ status, headers: [], bytes: new TextEncoder().encode(text) });
-const textOf = async (answer: Promise<Kept>): Promise<string> => new TextDecoder().decode((await answer).bytes);
+const textOf = async ({ answer }: Recalled): Promise<string> => new TextDecoder().decode((await answer).bytes);
 
 const stage = () => {
   let now = 0;
@@ -13,6 +13,9 @@ const stage = () => {
     remembered,
     times: () => times,
     wait: (ms: number) => void (now += ms),
+    /** How old what is given is said to be. */
+    age: (what: string, [of, upTo]: readonly [object, number]) =>
+      remembered.answer(what, [of, ''], String(upTo), () => Promise.resolve(kept('anew'))).age,
     /** Asks for something that takes so long, and answers how often it was worked out. */
     ask: (what: string, [of, upTo]: readonly [object, number], tookMs = 0, status = 200, said = '') =>
       textOf(
@@ -68,6 +71,17 @@ test('what took long stands as long again, although a message came; then it is m
   expect(await s.ask('/slower', [state, 2])).toBe('/slower 5');
 });
 
+test('what is given although something came since says since when it was asked for; what is of the newest has no age', async () => {
+  const s = stage();
+  await s.ask('/slow', [state, 1], 400);
+  s.wait(100);
+  expect(s.age('/slow', [state, 1])).toBe(0);
+  // Looked for 400 ms, and 100 since.
+  expect(s.age('/slow', [state, 2])).toBe(500);
+  s.wait(300);
+  expect(s.age('/slow', [state, 2])).toBe(0);
+});
+
 test('who asks the same while it is worked out waits for that; who asks of something newer does not', async () => {
   const remembered = new Remembered();
   let done!: (k: Kept) => void;
@@ -90,7 +104,7 @@ test('what failed is not kept', async () => {
   const s = stage();
   await s.ask('/a', [state, 1], 0, 503);
   expect(await s.ask('/a', [state, 1])).toBe('/a 2');
-  const broken = s.remembered.answer('/c', [state, ''], '1', () => Promise.reject(new Error('broken')));
+  const broken = s.remembered.answer('/c', [state, ''], '1', () => Promise.reject(new Error('broken'))).answer;
   await expect(broken).rejects.toThrow('broken');
   expect(await s.ask('/c', [state, 1])).toBe('/c 3');
 });
@@ -102,7 +116,7 @@ test('of more than there is room for the oldest go', async () => {
     remembered.answer(what, [state], '1', () => {
       times++;
       return Promise.resolve({ status: 200, headers: [], bytes: new Uint8Array(20_000_000) });
-    });
+    }).answer;
   for (const what of ['/1', '/2', '/3']) await ask(what);
   expect(times).toBe(3);
   await ask('/3');

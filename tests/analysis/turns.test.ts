@@ -55,16 +55,22 @@ test('whatever comes in which order: a held state stays as it was, and is no old
     await fc.assert(
       fc.asyncProperty(fc.array(step, { minLength: 5, maxLength: 60 }), async (steps) => {
         const { store, turns } = world();
+        const came: number[] = [];
+        const rowsAt = (at: number): number => came.filter((c) => c < at).length;
         const working: Promise<void>[] = [];
         for (const { what, ms } of steps) {
-          if (what === 'row') store.rows++;
+          if (what === 'row') came.push((store.rows++, Date.now()));
           else if (what === 'publish') store.version++;
           else if (what === 'pause') await pause(ms);
           else
             working.push(
               (async () => {
-                const { state, release } = await turns.hold();
+                const asked = Date.now();
+                const { state, age, release } = await turns.hold();
                 const seen = { ...state };
+                // What has no age has all that was there when it was asked for; what has one, all of that time.
+                const at = age === 0 ? asked : Date.now() - age;
+                expect(state.rows).toBeGreaterThanOrEqual(rowsAt(at));
                 for (let i = 0; i < 3; i++) {
                   await pause(ms / 3);
                   expect(state).toEqual(seen);
@@ -133,11 +139,13 @@ test('a long computation keeps nobody waiting: the others compute on the state t
     // As long as its patience says, by the clock of the test.
     expect(Date.now() - from).toBe(5);
     expect([short.state.rows, long.state.rows]).toEqual([0, 0]);
+    // The first look began a ms before it ended; then the patience.
+    expect([short.age, long.age]).toEqual([6, 0]);
     expect(turns.isWaitedFor).toBe(true);
     short.release();
     long.release();
     const after = await turns.hold();
-    expect(after.state.rows).toBe(3);
+    expect([after.state.rows, after.age]).toEqual([3, 0]);
     expect(turns.isWaitedFor).toBe(false);
     after.release();
   }));

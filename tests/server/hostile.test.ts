@@ -35,8 +35,13 @@ const sendAs = (source: string, body: BodyInit, headers: Record<string, string> 
     headers: { authorization: `Bearer ${keys[source]!}`, 'content-type': 'application/json', ...headers },
     body,
   });
-const send = async (messages: readonly object[], source = 'shop'): Promise<Answered> =>
-  (await (await sendAs(source, JSON.stringify(messages))).json()) as Answered;
+/** Sends what is taken; where the server asks for it again, as a sender does. */
+const send = (messages: readonly object[], source = 'shop'): Promise<Answered> =>
+  until('answer of the intake that is no “later”', async () => {
+    const answer = await sendAs(source, JSON.stringify(messages));
+    const said = (await answer.json()) as Answered;
+    return answer.status === 503 ? undefined : said;
+  });
 
 let n = 0;
 const parcel = (more: Record<string, unknown> = {}) => ({

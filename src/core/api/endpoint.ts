@@ -96,6 +96,10 @@ export const identifierQuery = z.object({
   value: z.string().describe('The identifier.'),
 });
 
+/** What the header `age` says of an answer that is worked out of messages. Source: RFC 9111, section 5.1. */
+export const AGE_MEANS =
+  'So many seconds ago the answer was of all messages: the server is busy, what came since is being added. Without it nothing is missing.';
+
 /** What may go wrong everywhere. */
 export const COMMON_ERRORS: Endpoint['errors'] = {
   400: 'The query or the body has another shape; the detail says which part and what belongs there.',

@@ -2,7 +2,7 @@
  *  Source: OpenAPI Specification 3.1.1; its schemas are JSON Schema 2020-12.
  */
 import { described } from './described';
-import { COMMON_ERRORS, type Endpoint } from './endpoint';
+import { AGE_MEANS, COMMON_ERRORS, type Endpoint } from './endpoint';
 import { ENDPOINTS } from './index';
 
 type Json = Record<string, unknown>;
@@ -29,7 +29,11 @@ const operationOf = (e: Endpoint): Json => {
     ...(e.role === 'read token' ? { security: [{ readToken: [] }, { readTokenInAddress: [] }] } : {}),
     ...(body ? { requestBody: { required: true, content: { 'application/json': { schema: body } } } } : {}),
     responses: {
-      200: { description, content: { [content]: { schema: answer } } },
+      200: {
+        description,
+        ...(e.answeredBy === 'analysis' ? { headers: { Age: { description: AGE_MEANS, schema: { type: 'integer', minimum: 0 } } } } : {}),
+        content: { [content]: { schema: answer } },
+      },
       ...Object.fromEntries(
         Object.entries({ ...COMMON_ERRORS, ...e.errors }).map(([status, when]) => [
           status,

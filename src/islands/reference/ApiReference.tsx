@@ -1,6 +1,6 @@
 /** The endpoints, for people: made on the server from their contracts, without a script. */
 import { described } from '../../core/api/described';
-import { COMMON_ERRORS, type Endpoint } from '../../core/api/endpoint';
+import { AGE_MEANS, COMMON_ERRORS, type Endpoint } from '../../core/api/endpoint';
 import { ENDPOINTS } from '../../core/api/index';
 
 const ROLE: Readonly<Record<Endpoint['role'], string>> = {
@@ -90,6 +90,11 @@ export const ApiReference = () => (
     {PARTS.map(({ title, answeredBy }) => (
       <section key={title} aria-label={title}>
         <h2 className="mt-8 mb-2 text-lg font-bold">{title}</h2>
+        {answeredBy === 'analysis' ? (
+          <p className="mb-2 text-ink-2">
+            Header <span className="wire">age</span>: {AGE_MEANS}
+          </p>
+        ) : null}
         {ENDPOINTS.filter((e) => e.answeredBy === answeredBy)
           .sort((a, b) => (a.path < b.path ? -1 : 1))
           .map((e) => (

@@ -2,12 +2,13 @@
 import { Age } from '../../ui/Age';
 import { Keyboard, Moon, Search, Sun } from 'lucide-react';
 import { useDeferredValue, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
+import { answerAges } from '../../client/answer-ages';
 import { countBySeverity } from '../../core/findings/severity';
 import type { ShownFinding } from '../../core/lint/lint';
 import { settingsOf } from '../../core/plan/plan';
 import { withLens } from '../../core/table/lens';
 import { trafficInShort, trafficWords } from '../../core/table/traffic';
-import { count, plural } from '../../ui/format';
+import { count, plural, timeText } from '../../ui/format';
 import { Line, type LineStation } from '../../ui/Line';
 import { Signal } from '../../ui/Signal';
 import { useDraft, useLint, useWorkplace } from './context';
@@ -141,6 +142,7 @@ export const Header = ({
   const [theme, turn] = useTheme();
   const stations = useStations();
   const stale = useFindings().failureCount > 0;
+  const oldest = useSyncExternalStore(answerAges.subscribe, answerAges.oldest, answerAges.oldest);
   const settings = plan && settingsOf(plan);
   const published = server?.published;
   return (
@@ -179,6 +181,13 @@ export const Header = ({
         <p className="truncate text-ink-2" role="status">
           {saving === 'saved' && stale ? (
             <b className="text-caution">not up to date, retrying</b>
+          ) : saving === 'saved' && oldest !== undefined ? (
+            <b
+              className="text-caution"
+              title="The server is busy: what is shown is of the messages that were there at this time. It is asked for again until it is of the newest."
+            >
+              as of {timeText(oldest, settings?.timeZone ?? 'UTC')}, being renewed
+            </b>
           ) : saving === 'saved' ? (
             published ? (
               <>

@@ -8,6 +8,7 @@ import { isSameLens, lensOf, type Lens } from '../../core/table/lens';
 import { COUNTED, trafficWords } from '../../core/table/traffic';
 import { Button } from '../../ui/Button';
 import { Broken, Failed, Loading } from '../../ui/States';
+import { answerAges } from '../../client/answer-ages';
 import { ask } from '../../client/api';
 import { useDraft, useWorkplace, WorkplaceProvider, type WorkplaceValue } from './context';
 import { addressOf, upFrom, places, placeOf, STATIONS, type Place, type StationId } from './place';
@@ -216,6 +217,30 @@ const Body = () => {
 
 const REFRESH_MS = 700;
 
+/** What was answered out of what was there before is asked for again, until it is of the newest. */
+const useAskingAgain = (queries: QueryClient): void => {
+  useEffect(() => {
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const look = (): void => {
+      const ms = answerAges.againIn(Date.now());
+      if (ms === undefined) return;
+      timer ??= setTimeout(() => {
+        timer = undefined;
+        const from = Date.now();
+        void queries.invalidateQueries().then(() => {
+          answerAges.forgetBefore(from);
+          look();
+        });
+      }, ms);
+    };
+    const end = answerAges.subscribe(look);
+    return () => {
+      end();
+      clearTimeout(timer);
+    };
+  }, [queries]);
+};
+
 const Connected = () => {
   const { place, go, lookThrough } = usePlace();
   const queries = useQueryClient();
@@ -230,6 +255,7 @@ const Connected = () => {
     before.current = lens;
     void queries.resetQueries();
   }, [lens, queries]);
+  useAskingAgain(queries);
   useEffect(
     () =>
       store.subscribe(() => {
