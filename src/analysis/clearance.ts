@@ -30,6 +30,7 @@ import { correctAnew, makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
 import { currentFindings } from './findings';
 import { defineJob } from './jobs';
+import { afterFirstLook } from './many-findings';
 import { whenSignalsMayDiffer } from './signals-asked';
 import { inForceScope, currentWatch } from './scope';
 
@@ -58,11 +59,12 @@ const clearancesOf = async (
   const recheck = await recheckUnderWay();
   const scope = await inForceScope(url);
   const { version, plan } = scope;
+  const found = version && (await currentFindings(url));
   const context: ClearanceContext = version
     ? clearanceContext({
         published: { plan: version.plan, number: version.number, publishedAt: version.at, watch: await currentWatch(version) },
         persons: scope.persons,
-        groups: (await currentFindings(url)).triaged,
+        groups: found?.many ? found.triaged : undefined,
         now,
       })
     : { published: undefined, table: scope.table, reconciled: [], now };
@@ -105,7 +107,8 @@ const judgeAll = async (): Promise<Judged | undefined> => {
   for (let isOver = false; !isOver;)
     await onOneState(async () => {
       const { version } = await inForceScope(PLAIN);
-      if (!version) {
+      // What the checks over many have not looked at is judged when they have.
+      if (!version || !(await currentFindings(PLAIN)).many) {
         judged = undefined;
         isOver = true;
         return;
@@ -169,8 +172,12 @@ const job = defineJob('signals', oneLook, '*/5 * * * *');
 whenSignalsMayDiffer(() => void job.ask(2).catch(() => undefined));
 
 export const CLEARANCE = [
-  serve(clearance, ({ url }) => clearancesOf(url, async () => withPresentNames((await currentDraft()).plan))),
+  serve(clearance, async ({ url }) => {
+    await afterFirstLook();
+    return clearancesOf(url, async () => withPresentNames((await currentDraft()).plan));
+  }),
   serve(signOffEndpoint, async ({ body }) => {
+    await afterFirstLook();
     const { questionId, author } = body;
     if ('withdraw' in body) {
       const [held] = await signOffsOf(database(), questionId);
@@ -205,6 +212,7 @@ export const CLEARANCE = [
     return { ok: true as const };
   }),
   serve(waiveEndpoint, async ({ body }) => {
+    await afterFirstLook();
     const { questionId, gate, author } = body;
     if ('withdraw' in body) {
       const had = await endWaiver(database(), questionId, gate, `Taken back by ${author}: ${body.withdraw}`);

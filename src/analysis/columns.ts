@@ -19,7 +19,7 @@ import type { Standing } from '../server/analysis-talk';
 import { database } from '../server/context';
 import { log } from '../server/log';
 import { newestVersion } from '../server/published';
-import { Turns } from './turns';
+import { PATIENCE, Turns } from './turns';
 
 /** What is computed on: the columns, and the version that judged what is in them. */
 export interface State {
@@ -120,11 +120,8 @@ const made = async (version: PublishedPlan | undefined, recheckOpen: boolean): P
   return { version, recheckOpen, table };
 };
 
-/** `SIGNAL_POST_PATIENCE_MS`: so long whoever asks waits for the newest messages, before it is given what was there before, with its age. */
-const PATIENCE_MS = Number(process.env['SIGNAL_POST_PATIENCE_MS']) || undefined;
-
 const turns = new Turns<State>({
-  ...(PATIENCE_MS === undefined ? {} : { patience: { held: PATIENCE_MS, free: PATIENCE_MS } }),
+  patience: PATIENCE,
   bring: async (before, alone) => {
     const newest = await newestVersion();
     // Messages are seen under present names, so what asks about them is, too.
@@ -149,17 +146,35 @@ export const isWaitedFor = (): boolean => turns.isWaitedFor;
 /** Whether it waits for whoever asks this alone, who holds the state. */
 export const waitsForOne = (): boolean => turns.waitsForOne;
 
-const states = new AsyncLocalStorage<State>();
+interface Held {
+  state: State;
+  release: () => void;
+}
+
+const states = new AsyncLocalStorage<Held>();
 
 /** Does something on one state of everything. `release` is to be called when nothing is computed on it; `age` is how long ago it was the newest, in ms. */
 export const holding = async <T>(work: (release: () => void, age: number) => Promise<T>): Promise<T> => {
   const { state, age, release } = await turns.hold();
+  const held: Held = { state, release };
   try {
-    return await states.run(state, () => work(release, age));
+    return await states.run(held, () => work(() => held.release(), age));
   } catch (e) {
-    release();
+    held.release();
     throw e;
   }
+};
+
+/** Waits for something without holding a state meanwhile: what waits to be added is added, and what it waits for may need that. Afterwards another state is
+ *  held, so nothing of the one before is to be used any more.
+ */
+export const lettingGo = async (wait: () => Promise<void>): Promise<void> => {
+  const held = heldNow();
+  held.release();
+  await wait();
+  const { state, release } = await turns.hold();
+  held.state = state;
+  held.release = release;
 };
 
 /** As `holding`, released when the work is done. */
@@ -171,10 +186,12 @@ export const onOneState = <T>(work: () => Promise<T>): Promise<T> =>
   });
 
 /** The state that is held. Errors: throws where none is, which is a slip of the caller. */
-export const heldState = (): State => {
-  const state = states.getStore();
-  if (!state) throw new Error('no state of the columns is held');
-  return state;
+export const heldState = (): State => heldNow().state;
+
+const heldNow = (): Held => {
+  const held = states.getStore();
+  if (!held) throw new Error('no state of the columns is held');
+  return held;
 };
 
 /** Of the rules and tables asked for lately: the draft's and the published ones, and those of another traffic. */

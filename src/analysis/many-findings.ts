@@ -14,17 +14,17 @@ import { intakeDays } from '../db/message-store';
 import type { PublishedPlan } from '../core/plan/version';
 import { inBackground, PAUSE_FACTOR } from './background';
 import { signalsMayDiffer } from './signals-asked';
-import { heldState, isWaitedFor, onOneState, waitsForOne } from './columns';
+import { heldState, isWaitedFor, lettingGo, onOneState, waitsForOne } from './columns';
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
 import { database } from '../server/context';
 import { defineJob } from './jobs';
+import { PATIENCE } from './turns';
 
 /** Messages that come one after the other are looked at together: this long at least, and so many times as long as the last look took, so that
  *  looking leaves most of the time to what comes in.
  */
 const TOGETHER_S = 2;
-const FIRST_LOOK_MS = 60_000;
 const POLL_MS = 100;
 
 /** What is waited for this long at most is looked for again as soon as the wait is over; longer waits are left to the regular look. */
@@ -95,12 +95,15 @@ const lookOnce = async (): Promise<void> => {
   const { version, now, upTo, newest, groups, ms } = look;
   lastLookMs = ms;
   await storeManyFound(database(), version.number, { upTo, at: now, groups });
+  lookedAt = Math.max(lookedAt, version.number);
   signalsMayDiffer();
   const waitMs = newest + shortWaitMs(version.plan) - now;
   if (waitMs > 0) await again.ask(Math.ceil(waitMs / 1000) + 1);
 };
 
 let lastLookMs = 0;
+/** The newest version that was looked at, as far as is known here. */
+let lookedAt = 0;
 /** So many views wait for the first look. */
 let wanted = 0;
 let looking: Promise<void> = Promise.resolve();
@@ -128,30 +131,41 @@ export const messagesCame = (): void => {
   job.ask(pauseS).catch(() => (asked = undefined));
 };
 
-/** What the checks over many found under the newest version, as of their last look. Under a version that they have not looked at yet, the
- *  first look is waited for, a minute at most.
- */
-export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): Promise<ManyFindings> => {
-  const from = Date.now();
+/** What the checks over many found under the newest version, as of their last look; `undefined` while they have not looked under it. */
+export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): Promise<ManyFindings | undefined> => {
+  const found = await manyFound(database(), number);
+  if (found && found.upTo < lastSeq) messagesCame();
+  return found;
+};
+
+/** Waits until the checks over many have looked under a version, as long as the patience for what is newest allows. */
+const waitForLook = async (number: number): Promise<void> => {
+  const from = performance.now();
   wanted++;
   try {
-    for (let isAsked = false; ;) {
-      const found = await manyFound(database(), number);
-      if (found) {
-        if (found.upTo < lastSeq) messagesCame();
-        return found;
+    for (let isAsked = false; performance.now() - from < PATIENCE.free;) {
+      if (await manyFound(database(), number)) {
+        lookedAt = Math.max(lookedAt, number);
+        return;
       }
       // Where the queue is not there yet, it is asked again; the look may come on its own meanwhile.
       isAsked ||= await job.ask().then(
         () => true,
         () => false,
       );
-      if (Date.now() - from > FIRST_LOOK_MS) return { upTo: 0, at: from, groups: [] };
       await new Promise((next) => setTimeout(next, POLL_MS));
     }
   } finally {
     wanted--;
   }
+};
+
+/** Gives the checks over many time to look under a version just published, without holding the state that they need: what is found on it is asked for
+ *  afterwards, of the state that is held then.
+ */
+export const afterFirstLook = async (): Promise<void> => {
+  const number = heldState().version?.number ?? 0;
+  if (lookedAt < number) await lettingGo(() => waitForLook(number));
 };
 
 /** What they find in another traffic than that which counts: worked out when it is asked for. */

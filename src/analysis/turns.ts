@@ -3,7 +3,7 @@
 export interface TurnsOf<S> {
   /** Brings a state up to date: gives another, or changes the one before within `alone`, while nobody holds it. */
   readonly bring: (before: S | undefined, alone: (change: () => Promise<void>) => Promise<void>) => Promise<S>;
-  readonly patience?: Patience;
+  readonly patience: Patience;
 }
 
 /** This long whoever comes waits for the newest state, in ms, before it gets the one before. */
@@ -22,7 +22,10 @@ export interface Hold<S> {
   readonly release: () => void;
 }
 
-const PATIENCE: Patience = { held: 1500, free: 5000 };
+const ASKED = Number(process.env['SIGNAL_POST_PATIENCE_MS']);
+
+/** `SIGNAL_POST_PATIENCE_MS`: another one. */
+export const PATIENCE: Patience = ASKED > 0 ? { held: ASKED, free: ASKED } : { held: 1500, free: 5000 };
 
 export class Turns<S> {
   current: S | undefined;
@@ -86,7 +89,7 @@ export class Turns<S> {
     const upToDate = this.upToDate().then(() => void (isNewest = true));
     if (this.current === undefined) await upToDate;
     else {
-      const { held, free } = this.options.patience ?? PATIENCE;
+      const { held, free } = this.options.patience;
       let timer: ReturnType<typeof setTimeout> | undefined;
       const patience = new Promise<void>((done) => (timer = setTimeout(done, this.holders.has(this.current!) ? held : free)));
       // Where it fails later than that, the next who comes is told.

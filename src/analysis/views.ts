@@ -31,15 +31,19 @@ const aged = (response: Response, ms: number): Response => {
 };
 
 /** What a view answers to a question that only asks, out of what is remembered where nothing has changed. `age`: of the state that is held, in ms. */
-const asked = async (view: View, request: Request, age: number): Promise<Response> => {
+const asked = async (view: View, request: Request, release: () => void, age: number): Promise<Response> => {
   const { pathname, search } = new URL(request.url);
   const state = heldState();
   const { said, came } = await soFar(database());
   const upTo = `${state.table.lastSeq} ${came}`;
+  let isOwn = false;
   const recalled = remembered.answer(pathname + search, [state, said], upTo, async () => {
+    isOwn = true;
     const response = await view(request);
     return { status: response.status, headers: [...response.headers], bytes: new Uint8Array(await response.arrayBuffer()) };
   });
+  // Who waits for what another works out needs no state, and holds none up.
+  if (!isOwn) release();
   const { status, headers, bytes } = await recalled.answer;
   const response = new Response(Uint8Array.from(bytes), {
     status,
@@ -55,7 +59,7 @@ const onState =
     answering(() =>
       holding(async (release, age) => {
         if (request.method === 'GET') {
-          const response = await asked(view, request, age);
+          const response = await asked(view, request, release, age);
           release();
           return response;
         }

@@ -109,6 +109,7 @@ test('one look at a time, whenever somebody comes: also in the moment between th
     let [looks, max] = [0, 0];
     let end: () => void = () => undefined;
     const turns = new Turns<object>({
+      patience: { held: 1500, free: 5000 },
       bring: async (before) => {
         max = Math.max(max, ++looks);
         await new Promise<void>((done) => (end = done));

@@ -8,7 +8,7 @@ export interface Findings {
   /** Messages that count, and all that were received, whatever counts. */
   readonly messages: number;
   readonly received: number;
-  /** When the checks over many messages last ran, UTC epoch ms; null before anything is published. */
+  /** When the checks over many messages last ran, UTC epoch ms; null while they have not, so that nothing is known of patterns. */
   readonly manyAt: number | null;
   readonly totals: readonly IntakeTotals[];
 }

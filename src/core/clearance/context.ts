@@ -16,7 +16,8 @@ interface Judged {
   readonly persons: Persons;
   /** The table of the persons, as it is judged where that is otherwise. */
   readonly table?: MessageTable;
-  readonly groups: readonly FindingGroup[];
+  /** `undefined` while the checks over many have not looked. */
+  readonly groups: readonly FindingGroup[] | undefined;
   readonly now: number;
 }
 

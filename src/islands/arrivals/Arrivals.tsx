@@ -88,12 +88,18 @@ const Findings = ({ chosen, givesWay, children }: { chosen: string | undefined; 
         ) : null}
         {data?.groups.length === 0 && (data.messages === 0 || server?.published) ? (
           <p className="p-4 text-ink-2">
-            {data.messages === 0 ? `${nothing ?? 'No messages yet.'} No findings.` : `${plural(data.messages, 'message')}, all conforming.`}
+            {data.messages === 0
+              ? `${nothing ?? 'No messages yet.'} No findings.`
+              : data.manyAt === null
+                ? `Each of ${plural(data.messages, 'message')} conforms.`
+                : `${plural(data.messages, 'message')}, all conforming.`}
           </p>
         ) : null}
-        {data && data.manyAt !== null && data.messages > 0 ? (
+        {data && server?.published && data.messages > 0 ? (
           <p className="px-4 pt-3 text-sm text-ink-2" title="Checks over many messages run in the background as messages arrive.">
-            Patterns over many messages as of {timeText(data.manyAt, settingsOf(plan).timeZone)}
+            {data.manyAt === null
+              ? 'Patterns over many messages are still being looked for.'
+              : `Patterns over many messages as of ${timeText(data.manyAt, settingsOf(plan).timeZone)}`}
           </p>
         ) : null}
         {data && data.totals.length > 0 ? <Totals totals={data.totals} /> : null}

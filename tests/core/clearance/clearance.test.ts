@@ -35,6 +35,7 @@ const judge = (rows: Parameters<typeof tableOf>[0], daysAgo = 30, q = question, 
     published: { plan, number: 3, publishedAt: now - daysAgo * DAY, watch: Watch.of(plan, now - daysAgo * DAY) },
     table,
     reconciled: reconcile(plan, table, now),
+    groups: [],
     recheck,
     now,
   });
@@ -49,10 +50,11 @@ test('seven gates; those that are not judged are open, and no question is clear 
     ['settled', 'open'],
     ['conforming', 'clear'],
     ['identified', 'open'],
-    ['complete', 'open'],
-    ['fresh', 'open'],
+    ['complete', 'clear'],
+    ['fresh', 'caution'],
   ]);
-  expect(c.signal).toBe('open');
+  expect(c.signal).toBe('caution');
+  expect(worstOf([{ signal: 'clear' }, { signal: 'open' }])).toBe('open');
   expect(worstOf([{ signal: 'clear' }, { signal: 'clear' }])).toBe('clear');
   expect(worstOf([{ signal: 'open' }, { signal: 'stop' }, { signal: 'caution' }])).toBe('stop');
 });
@@ -92,7 +94,13 @@ test('only fields that the formula uses count', () => {
   const table = tableOf([...view(500, 'web'), ...view(500, 'app')]);
   for (let row = 0; row < 300; row++)
     table.setVerdicts(row, [{ code: 'wrong-type', severity: 'stop', path: ['properties', 'branch'], params: WRONG }]);
-  const context = { published: { plan, number: 1, publishedAt: 0, watch: Watch.of(plan, 0) }, table, reconciled: [], now: 100 * DAY };
+  const context = {
+    published: { plan, number: 1, publishedAt: 0, watch: Watch.of(plan, 0) },
+    table,
+    reconciled: [],
+    groups: [],
+    now: 100 * DAY,
+  };
   const using = {
     ...question,
     formula: {

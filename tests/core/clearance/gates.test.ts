@@ -115,7 +115,13 @@ test('without messages, without a version, and before anybody looked, a gate is 
     reconciled: [],
     now: NOW,
   });
-  expect(unlooked.gates.filter((g) => g.signal === 'open').map((g) => g.gate)).toEqual(['settled', 'identified', 'complete', 'fresh']);
+  expect(unlooked.gates.filter((g) => g.signal === 'open').map((g) => g.gate)).toEqual([
+    'settled',
+    'conforming',
+    'identified',
+    'complete',
+    'fresh',
+  ]);
 });
 
 test('settled: a change of what the figure hangs on begins the window anew; of what it does not, not; words are no change', () => {

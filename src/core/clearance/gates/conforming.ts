@@ -12,7 +12,7 @@ import { GrowingBits } from '../../table/bitset';
 import { eventView, lowerBound } from '../../table/event-view';
 import type { MessageTable } from '../../table/message-table';
 import type { Verdict } from '../../table/row-verdicts';
-import { defineGate, percent, thousands, type ClearanceContext } from '../gate';
+import { defineGate, notLooked, percent, thousands, type ClearanceContext } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf, type Days } from '../reach';
 import { rememberedCount } from '../remembered-count';
@@ -175,6 +175,7 @@ export const conforming = defineGate({
           ? 'No message of these events is of the days that the figure looks at.'
           : 'No message of these events has arrived yet.',
       };
+    if (!c.groups) return notLooked();
     const byPeople = countsPeople(question.formula) && people > 0;
     const [trials, bad] = byPeople ? [people, badPeople] : [messages, notConforming];
     const { low, high } = wilson(trials - bad, trials)!;
@@ -187,7 +188,7 @@ export const conforming = defineGate({
     ];
     const affected = affectedBy(plan, table, needs);
     const ofUser = userPropertiesOf(question.formula).length > 0;
-    const found = lowering(c.groups ?? [], 'conforming', affected, days).filter((g) => isOfUsed(g, used, ofUser));
+    const found = lowering(c.groups, 'conforming', affected, days).filter((g) => isOfUsed(g, used, ofUser));
     const weight = (g: FindingGroup) => byShare(g, baseOf(table, affected, g), question.thresholds);
     const uncounted = found.filter((g) => NOT_COUNTED.has(g.code));
     const own = signalOf(low, question.thresholds);
