@@ -18,6 +18,7 @@ import { heldState, isWaitedFor, lettingGo, onOneState, waitsForOne } from './co
 import { currentWatch, publishedScope, type Scope } from './scope';
 import { inBetween } from '../server/answer';
 import { database } from '../server/context';
+import { newestVersion } from '../server/published';
 import { defineJob } from './jobs';
 import { PATIENCE } from './turns';
 
@@ -138,12 +139,14 @@ export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): 
   return found;
 };
 
-/** Waits until the checks over many have looked under a version, as long as the patience for what is newest allows. */
-const waitForLook = async (number: number): Promise<void> => {
+/** Waits until the checks over many have looked under the newest version, as long as the patience for what is newest allows. */
+const waitForLook = async (): Promise<void> => {
   const from = performance.now();
   wanted++;
   try {
     for (let isAsked = false; performance.now() - from < PATIENCE.free;) {
+      // Under one that was followed by another in between nobody looks any more.
+      const number = (await newestVersion())?.number ?? 0;
       if (await manyFound(database(), number)) {
         lookedAt = Math.max(lookedAt, number);
         return;
@@ -164,8 +167,7 @@ const waitForLook = async (number: number): Promise<void> => {
  *  afterwards, of the state that is held then.
  */
 export const afterFirstLook = async (): Promise<void> => {
-  const number = heldState().version?.number ?? 0;
-  if (lookedAt < number) await lettingGo(() => waitForLook(number));
+  if (lookedAt < (heldState().version?.number ?? 0)) await lettingGo(waitForLook);
 };
 
 /** What they find in another traffic than that which counts: worked out when it is asked for. */

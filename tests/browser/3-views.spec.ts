@@ -212,6 +212,35 @@ test('while the database is away the page says so, keeps what it shows, and reco
   await expect(page.getByText('not up to date, retrying')).toBeHidden();
 });
 
+test('what is not of the newest messages says of when it is, until it is; what nobody looked for is not said to be absent', async ({
+  page,
+}) => {
+  let is: 'behind' | 'unlooked' = 'behind';
+  await page.route('**/api/findings', async (route) => {
+    const answer = await route.fetch();
+    const body = (await answer.json()) as object;
+    const headers = { ...answer.headers(), ...(is === 'behind' ? { age: '40' } : {}) };
+    await route.fulfill({
+      headers,
+      json: { ...body, manyAt: is === 'behind' ? Date.now() : null, ...(is === 'behind' ? {} : { groups: [] }) },
+    });
+  });
+  await page.goto('/arrivals');
+  const said = page.getByText(/^as of \d\d:\d\d:\d\d, being renewed$/);
+  await expect(said).toBeVisible();
+  await expect(page.getByText(/^Patterns over many messages as of/)).toBeVisible();
+  if (process.env['LOOK_TO']) await page.screenshot({ path: `${process.env['LOOK_TO']}/behind.png` });
+  is = 'unlooked';
+  // Nothing but the page itself asks again.
+  await expect(said).toBeHidden();
+  await expect(page.getByText('Patterns over many messages are still being looked for.')).toBeVisible();
+  await expect(page.getByText(/^Each of [\d,]+ messages conforms\.$/)).toBeVisible();
+  await expect(page.getByText(/all conforming/)).toHaveCount(0);
+  await expect(page.getByRole('navigation', { name: 'Stations' }).getByRole('link', { name: /^Arrivals/ })).toContainText('still looking');
+  if (process.env['LOOK_TO']) await page.screenshot({ path: `${process.env['LOOK_TO']}/unlooked.png` });
+  await page.unrouteAll({ behavior: 'wait' });
+});
+
 test('what no longer exists, and a filter that nothing passes, say so', async ({ page }) => {
   await page.goto('/questions/gone');
   await expect(page.getByText('This question no longer exists.')).toBeVisible();

@@ -4,6 +4,7 @@ import { Keyboard, Moon, Search, Sun } from 'lucide-react';
 import { useDeferredValue, useEffect, useMemo, useState, useSyncExternalStore } from 'react';
 import { answerAges } from '../../client/answer-ages';
 import { countBySeverity } from '../../core/findings/severity';
+import type { Findings } from '../../core/api/findings';
 import type { ShownFinding } from '../../core/lint/lint';
 import { settingsOf } from '../../core/plan/plan';
 import { withLens } from '../../core/table/lens';
@@ -41,6 +42,15 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
   return out.length > 0 ? out : [{ text: 'nothing open', tone: 'plain' }];
 };
 
+/** Where nothing is open since nobody has looked, that is what is said. */
+const arrivedWaiting = (findings: Findings, isPublished: boolean): Waiting => {
+  if (findings.messages === 0) return [{ text: 'nothing arrived', tone: 'plain' }];
+  const open = countBySeverity(findings.groups.filter((g) => g.state === 'open'));
+  const isNothing = open.stop + open.caution + open.note === 0;
+  if (isNothing && findings.manyAt === null) return [{ text: isPublished ? 'still looking' : 'not checked yet', tone: 'plain' }];
+  return bySeverityText(open);
+};
+
 const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; planBroken: boolean } => {
   const found = countBySeverity(findings.filter((f) => f.path[0] !== 'question'));
   return { plan: bySeverityText(found), planBroken: found.stop > 0 };
@@ -48,7 +58,7 @@ const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; pl
 
 const useStations = (): LineStation[] => {
   const { lens } = useWorkplace().place;
-  const { plan } = useDraft();
+  const { plan, server } = useDraft();
   const deferred = useDeferredValue(plan);
   const lint = useLint();
   // Its script brings the formulas along, so the first view does not wait for it.
@@ -86,7 +96,7 @@ const useStations = (): LineStation[] => {
     },
     'hand-off': { waiting: own?.handOff ?? [], broken: false },
     arrivals: {
-      waiting: findings?.messages === 0 ? [{ text: 'nothing arrived', tone: 'plain' }] : arrived ? bySeverityText(arrived) : [],
+      waiting: findings ? arrivedWaiting(findings, server?.published != null) : [],
       broken: (arrived?.stop ?? 0) > 0,
     },
     clearance: {
