@@ -4,7 +4,8 @@
 import type { MessageTable } from '../table/message-table';
 import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
 import { LinkSet, type Link } from './link-set';
-import { attributed, fillPersons, numbered, rankedKinds, type Persons } from './persons';
+import { LivingStretches } from './living-stretches';
+import { fillPersons, numbered, personsOfMessages, rankedKinds, type Persons } from './persons';
 import { unusableTest, type PersonRules } from './person-rules';
 
 /** A component without its guards: its nodes and links as chains through the arrays, so that two are joined without walking either. */
@@ -59,6 +60,7 @@ export class LivingPersons {
   private readonly dropped = new Set<number>();
   private readonly usersOf = new Map<number, Set<number>>();
   private readonly shared = new Set<number>();
+  private readonly stretches: LivingStretches;
   /** Roots of components to be built anew under the guards. */
   private readonly dirty = new Set<number>();
   private readonly refused = new Map<number, readonly RefusedAt[]>();
@@ -79,6 +81,7 @@ export class LivingPersons {
     private readonly rules: PersonRules,
   ) {
     this.unusable = unusableTest(rules);
+    this.stretches = new LivingStretches(table, rules);
   }
 
   /** Takes the rows that the table has more than when this was last called; how many. */
@@ -95,9 +98,12 @@ export class LivingPersons {
     for (let row = from; row < table.length; row++) {
       const user = users?.get(row) ?? -1;
       if (user >= 0 && this.s.usable[user] === 1) for (const c of others) this.noteUser(c.get(row), user);
-      // What a device with several user IDs sends is attributed by all that it sent.
-      if (this.usersOf.size > 0 && !this.anew) for (const c of others) if (this.usersOf.has(c.get(row))) this.anew = true;
       if (!rules.linking) continue;
+      // What a device with several user IDs sends is attributed by all that it sent.
+      if (this.usersOf.size > 0 && !this.anew) {
+        const several = others.flatMap((c) => (this.stretches.has(c.get(row)) ? [c.get(row)] : []));
+        if (!this.stretches.note(row, several)) this.anew = true;
+      }
       for (const [ca, cb] of pairs) {
         const a = ca.get(row);
         const b = cb.get(row);
@@ -152,9 +158,12 @@ export class LivingPersons {
     const first = this.s.firstUser[node]!;
     if (first < 0) this.s.firstUser[node] = user;
     if (first < 0 || first === user) return;
-    this.anew = true;
     let all = this.usersOf.get(node);
-    if (!all) this.usersOf.set(node, (all = new Set([first])));
+    if (!all) {
+      // All that it sent before is looked at by who was signed in.
+      this.anew = true;
+      this.usersOf.set(node, (all = new Set([first])));
+    }
     all.add(user);
     const limit = this.rules.sharedDeviceUsers;
     if (limit > 0 && all.size > limit && !this.shared.has(node)) this.share(node);
@@ -252,10 +261,10 @@ export class LivingPersons {
     let { count } = last.value;
     let moved = false;
     // What was given out before is a part of the same: rows are added behind it, and it is copied only where somebody becomes somebody else.
-    const copied = (): void => {
+    const copied = (upTo = last.rows): void => {
       const before = this.ofRows;
-      this.ofRows = new Int32Array(this.rows + (this.rows >> 3) + 1024).fill(-1, last.rows);
-      this.ofRows.set(before.subarray(0, last.rows));
+      this.ofRows = new Int32Array(this.rows + (this.rows >> 3) + 1024).fill(-1, upTo);
+      this.ofRows.set(before.subarray(0, upTo));
     };
     if (this.ofRows.length < this.rows) copied();
     // A root that is new has the number of the first old component that it was joined with.
@@ -282,11 +291,23 @@ export class LivingPersons {
       if (n < 0) numberOfNew.set(root, (n = count++));
       personOfNode[i] = n;
     }
+    const kinds = rankedKinds(table);
+    this.ofRows.fill(-1, last.rows, this.rows);
+    fillPersons(this.ofRows.subarray(0, this.rows), table, personOfNode, kinds, last.rows);
+    const columns = kinds.map((kind) => table.ids.get(kind)!);
+    const byIdentifiers = (row: number): number => {
+      for (const c of columns) if (c.get(row) >= 0 && personOfNode[c.get(row)]! >= 0) return personOfNode[c.get(row)]!;
+      return -1;
+    };
+    const changes = this.stretches.changes(this.shared, personOfNode, this.ofRows, byIdentifiers);
+    for (const row of changes.keys())
+      if (row < last.rows && !moved) {
+        copied(this.rows);
+        moved = true;
+      }
+    for (const [row, person] of changes) this.ofRows[row] = person;
     if (moved) this.lineage = {};
-    const personOfMessage = this.ofRows.subarray(0, this.rows);
-    personOfMessage.fill(-1, last.rows);
-    fillPersons(personOfMessage, table, personOfNode, rankedKinds(table), last.rows);
-    return this.withLinks({ personOfNode, personOfMessage, count });
+    return this.withLinks({ personOfNode, personOfMessage: this.ofRows.subarray(0, this.rows), count });
   }
 
   private madeAnew(): Persons {
@@ -302,7 +323,8 @@ export class LivingPersons {
       const root = find(s.parent, i);
       return s.speaks[root] === 1 ? find(s.guarded, i) : root;
     });
-    const personOfMessage = attributed(table, rules, personOfNode, this.usersOf, [...this.shared]);
+    const personOfMessage = personsOfMessages(table, personOfNode, rankedKinds(table));
+    if (rules.linking && this.usersOf.size > 0) this.stretches.begin(this.usersOf.keys(), this.shared, personOfNode, personOfMessage);
     this.lineage = {};
     this.ofRows = personOfMessage;
     return this.withLinks({ personOfNode, personOfMessage, count });

@@ -44,8 +44,22 @@ export const rowsOfDevices = (table: MessageTable, nodes: Iterable<number>): Map
   return rowsOf;
 };
 
-/** As `attributeStretches`, for some devices with the rows that they sent. Changes the lists of rows, too. */
-export const stretchesOf = (table: MessageTable, rules: IdentityRules, rowsOf: ReadonlyMap<number, number[]>, c: Stretched): void => {
+/** Who is signed in on a device after some of its messages. */
+export interface Standing {
+  /** The node of a user ID, or one of the two below. */
+  readonly user: number;
+  /** When the last of them happened, UTC epoch ms. */
+  readonly at: number;
+}
+
+const NEVER = -2;
+const NOBODY = -1;
+
+/** Before the first message of a device. */
+export const BEFORE: Standing = { user: NEVER, at: -Infinity };
+
+/** The messages that a table has by now, as devices with several user IDs sent them. */
+export const stretcher = (table: MessageTable, rules: IdentityRules) => {
   const user = table.ids.get(table.userKind)!.rawFor(table.length);
   const time = table.time.raw;
   const name = table.name.rawFor(table.length);
@@ -59,21 +73,38 @@ export const stretchesOf = (table: MessageTable, rules: IdentityRules, rowsOf: R
     const [x, y] = [userKey(a), userKey(b)];
     return x < y ? -1 : x > y ? 1 : 0;
   };
-  // Devices in the order of their identifiers, so that a message with two of them does not depend on which came first.
-  const devices = [...rowsOf].sort(([a], [b]) => (keyOf(table, a) < keyOf(table, b) ? -1 : 1));
-  for (const [node, rows] of devices) {
-    const isShared = c.shared.has(node);
-    rows.sort((a, b) => time[a]! - time[b]! || tie(a, b));
-    let current = -2;
-    let last = -Infinity;
-    for (const row of rows) {
-      const u = user[row]!;
-      const person = u < 0 ? -1 : c.personOfNode[u]!;
-      if (isShared && time[row]! - last > LEFT_ALONE_MS && current !== -2) current = -1;
-      last = time[row]!;
-      if (person >= 0) current = person;
-      else if (current !== -2) c.personOfMessage[row] = current;
-      if (signOuts.has(name[row]!) && current !== -2) current = -1;
-    }
-  }
+  return {
+    /** Puts the rows of a device in the order in which they happened. */
+    sort: (rows: number[]): number[] => rows.sort((a, b) => time[a]! - time[b]! || tie(a, b)),
+    /** Goes through rows of a device that are in order, and says of each that somebody is known for whose it is; who is signed in afterwards. */
+    follow: (
+      rows: readonly number[],
+      from: Standing,
+      isShared: boolean,
+      personOfNode: Int32Array,
+      say: (row: number, person: number) => void,
+    ): Standing => {
+      let { user: current, at } = from;
+      for (const row of rows) {
+        if (isShared && time[row]! - at > LEFT_ALONE_MS && current !== NEVER) current = NOBODY;
+        at = time[row]!;
+        const u = user[row]!;
+        if (u >= 0 && personOfNode[u]! >= 0) current = u;
+        else if (current !== NEVER) say(row, current === NOBODY ? -1 : personOfNode[current]!);
+        if (signOuts.has(name[row]!) && current !== NEVER) current = NOBODY;
+      }
+      return { user: current, at };
+    },
+  };
+};
+
+/** Devices in the order of their identifiers, so that a message with two of them does not depend on which came first. */
+export const devicesInOrder = <T>(table: MessageTable, devices: ReadonlyMap<number, T>): [number, T][] =>
+  [...devices].sort(([a], [b]) => (keyOf(table, a) < keyOf(table, b) ? -1 : 1));
+
+/** As `attributeStretches`, for some devices with the rows that they sent. Changes the lists of rows, too. */
+export const stretchesOf = (table: MessageTable, rules: IdentityRules, rowsOf: ReadonlyMap<number, number[]>, c: Stretched): void => {
+  const { sort, follow } = stretcher(table, rules);
+  for (const [node, rows] of devicesInOrder(table, rowsOf))
+    follow(sort(rows), BEFORE, c.shared.has(node), c.personOfNode, (row, person) => (c.personOfMessage[row] = person));
 };
