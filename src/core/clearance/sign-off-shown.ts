@@ -2,10 +2,10 @@
 import type { Clearance, Signal } from './gate';
 
 /** Why a question cannot be signed off as it is; `undefined` where it can. */
-export const whyNotSigned = ({ signal, gates }: Clearance): string | undefined => {
-  if (signal !== 'stop' && signal !== 'open') return undefined;
-  const [worst] = gates.filter((g) => g.signal === signal);
-  return `The gate ${worst?.gate ?? ''} is ${signal === 'stop' ? 'at stop' : 'not judged yet'}: ${worst?.evidence ?? ''}`;
+export const whyNotSigned = ({ gates }: Pick<Clearance, 'gates'>): string | undefined => {
+  // The signal of the question is the worst of its gates, behind which one that is not judged is not seen.
+  const worst = gates.find((g) => g.signal === 'stop') ?? gates.find((g) => g.signal === 'open');
+  return worst && `The gate ${worst.gate} is ${worst.signal === 'stop' ? 'at stop' : 'not judged yet'}: ${worst.evidence}`;
 };
 
 /** A question's signal from a moment on. */

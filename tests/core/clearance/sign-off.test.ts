@@ -98,11 +98,13 @@ test('it falls when a gate falls below what was signed, at its end, when it mean
 });
 
 test('what is at stop or not judged is not signed, and the gate is named; caution may be', () => {
-  const of = (signal: Signal, gates: Record<string, Signal>) => whyNotSigned({ ...clearance(gates), signal });
-  expect(of('stop', { built: 'clear', fresh: 'stop' })).toBe('The gate fresh is at stop: fresh is stop.');
-  expect(of('open', { settled: 'open' })).toBe('The gate settled is not judged yet: settled is open.');
-  expect(of('caution', { settled: 'caution' })).toBeUndefined();
-  expect(of('clear', { settled: 'clear' })).toBeUndefined();
+  const of = (gates: Record<string, Signal>) => whyNotSigned(clearance(gates));
+  expect(of({ built: 'clear', settled: 'open', fresh: 'stop' })).toBe('The gate fresh is at stop: fresh is stop.');
+  expect(of({ settled: 'open' })).toBe('The gate settled is not judged yet: settled is open.');
+  // The question is at caution by another gate, and this one is waited for all the same.
+  expect(of({ built: 'caution', settled: 'open' })).toBe('The gate settled is not judged yet: settled is open.');
+  expect(of({ settled: 'caution' })).toBeUndefined();
+  expect(of({ settled: 'clear' })).toBeUndefined();
 });
 
 test('the worst signal of each day, against looking at every hour', () => {
