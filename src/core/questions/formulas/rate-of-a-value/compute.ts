@@ -3,7 +3,7 @@ import type { EventView } from '../../../table/event-view';
 import { compileConditions, truthOf } from '../../../table/matcher';
 import { wilson } from '../../../stats/wilson';
 import { Bitset } from '../../../table/bitset';
-import { MAX_PERIODS, periodsBetween } from '../../calendar';
+import { periodsBetween } from '../../calendar';
 import type { FigureContext, FigureOf, RatePoint } from '../../figure';
 import { type Condition, type RateOfValue } from '../../formula';
 import { addJudged, cuts, outsideOf, personCount, personsOfStretch, select, unattributedIn, userValuesIn, valuesIn } from '../../select';
@@ -24,12 +24,12 @@ const judgedIn = (c: FigureContext, v: EventView, condition: Condition): { index
  *  Source: own definition; interval by Wilson (stats/wilson).
  */
 const compute = (f: RateOfValue, c: FigureContext): FigureOf<'rate of a value'> => {
-  const weeks = MAX_PERIODS.week - 1;
-  const since = c.now - Math.min(f.overDays, weeks * 7) * DAY_MS;
+  const since = c.now - f.overDays * DAY_MS;
   const own = select(c, f.event, since);
   const { index, truth } = judgedIn(c, own, f.condition);
   const { timeZone, weekStartsOn } = c.settings;
-  const periods = periodsBetween('week', since, c.now, timeZone, weekStartsOn);
+  // All that is asked for counts, so all weeks of it are told: by the bound of a formula they are some five hundred.
+  const periods = periodsBetween('week', since, c.now, timeZone, weekStartsOn, Infinity);
   const capacity = personCount(c);
   const byPerson = f.of === 'persons';
   const of = new Float64Array(periods.count);
