@@ -36,6 +36,8 @@ export class Turns<S> {
   private next: Promise<void> | undefined;
   private changing: Promise<void> | undefined;
   private drained: (() => void) | undefined;
+  /** Somebody waited in vain for what is to be added: while the state is held nobody else waits for it. */
+  private isLate = false;
   /** When the look began after which the state was what it is, by a clock that only goes on. */
   private lookedAt = 0;
 
@@ -65,8 +67,12 @@ export class Turns<S> {
   private async bringUp(): Promise<void> {
     const before = this.current;
     const from = performance.now();
-    this.current = await this.options.bring(before, (change) => this.alone(before, change));
-    this.lookedAt = from;
+    try {
+      this.current = await this.options.bring(before, (change) => this.alone(before, change));
+      this.lookedAt = from;
+    } finally {
+      this.isLate = false;
+    }
   }
 
   /** Resolves when all is there that was there when this was called. What is under way may have looked before: then it is the one after. */
@@ -90,11 +96,17 @@ export class Turns<S> {
     if (this.current === undefined) await upToDate;
     else {
       const { held, free } = this.options.patience;
-      let timer: ReturnType<typeof setTimeout> | undefined;
-      const patience = new Promise<void>((done) => (timer = setTimeout(done, this.holders.has(this.current!) ? held : free)));
       // Where it fails later than that, the next who comes is told.
       upToDate.catch(() => undefined);
-      await Promise.race([upToDate, patience]).finally(() => clearTimeout(timer));
+      if (!this.isLate || !this.holders.has(this.current)) {
+        let timer: ReturnType<typeof setTimeout> | undefined;
+        const late = (done: () => void) => (): void => {
+          this.isLate = true;
+          done();
+        };
+        const patience = new Promise<void>((done) => (timer = setTimeout(late(done), this.holders.has(this.current!) ? held : free)));
+        await Promise.race([upToDate, patience]).finally(() => clearTimeout(timer));
+      }
     }
     while (this.changing) await this.changing.catch(() => undefined);
     const state = this.current!;

@@ -143,6 +143,11 @@ test('a long computation keeps nobody waiting: the others compute on the state t
     // The first look began a ms before it ended; then the patience.
     expect([short.age, long.age]).toEqual([6, 0]);
     expect(turns.isWaitedFor).toBe(true);
+    // One has waited in vain: the next one need not.
+    const again = Date.now();
+    const third = await turns.hold();
+    expect([Date.now() - again, third.state.rows, third.age]).toEqual([0, 0, short.age]);
+    third.release();
     short.release();
     long.release();
     const after = await turns.hold();
