@@ -30,7 +30,7 @@ import { correctAnew, makeAnswers } from './answers';
 import { figureContextOf } from './figure-context';
 import { currentFindings } from './findings';
 import { defineJob } from './jobs';
-import { afterFirstLook } from './many-findings';
+import { afterFirstLook, isLookedUnder, lookUnderNewest } from './many-findings';
 import { whenSignalsMayDiffer } from './signals-asked';
 import { inForceScope, currentWatch } from './scope';
 
@@ -108,7 +108,8 @@ const judgeAll = async (): Promise<Judged | undefined> => {
     await onOneState(async () => {
       const { version } = await inForceScope(PLAIN);
       // What the checks over many have not looked at is judged when they have.
-      if (!version || !(await currentFindings(PLAIN)).many) {
+      if (!version || !(await isLookedUnder(version.number))) {
+        if (version) await lookUnderNewest();
         judged = undefined;
         isOver = true;
         return;

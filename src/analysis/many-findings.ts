@@ -132,6 +132,17 @@ export const messagesCame = (): void => {
   job.ask(pauseS).catch(() => (asked = undefined));
 };
 
+/** Whether the checks over many have looked under a version, in whichever process. */
+export const isLookedUnder = async (number: number): Promise<boolean> => {
+  if (lookedAt < number && (await manyFound(database(), number))) lookedAt = number;
+  return lookedAt >= number;
+};
+
+/** Has them look under the newest version, where they have not. Errors: throws what the database says. */
+export const lookUnderNewest = async (): Promise<void> => {
+  if (!(await isLookedUnder((await newestVersion())?.number ?? 0))) await job.ask();
+};
+
 /** What the checks over many found under the newest version, as of their last look; `undefined` while they have not looked under it. */
 export const manyFindings = async ({ number }: PublishedPlan, lastSeq: number): Promise<ManyFindings | undefined> => {
   const found = await manyFound(database(), number);
@@ -146,11 +157,7 @@ const waitForLook = async (): Promise<void> => {
   try {
     for (let isAsked = false; performance.now() - from < PATIENCE.free;) {
       // Under one that was followed by another in between nobody looks any more.
-      const number = (await newestVersion())?.number ?? 0;
-      if (await manyFound(database(), number)) {
-        lookedAt = Math.max(lookedAt, number);
-        return;
-      }
+      if (await isLookedUnder((await newestVersion())?.number ?? 0)) return;
       // Where the queue is not there yet, it is asked again; the look may come on its own meanwhile.
       isAsked ||= await job.ask().then(
         () => true,

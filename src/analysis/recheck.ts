@@ -6,6 +6,7 @@ import type { JudgedMessage } from '../core/arrival/judged-message';
 import { database } from '../server/context';
 import { defineJob } from './jobs';
 import { compiledVersion } from '../server/published';
+import { signalsMayDiffer } from './signals-asked';
 
 const PAGE = 5000;
 
@@ -28,7 +29,9 @@ const work = async (): Promise<void> => {
   const next = (await openRechecks(database())).at(-1);
   if (!next) return;
   await recheckPage(next);
-  await job.ask();
+  // What was not judged while some were still to be checked can be judged now.
+  if ((await openRechecks(database())).length === 0) signalsMayDiffer();
+  else await job.ask();
 };
 
 const job = defineJob('recheck', work);

@@ -10,7 +10,7 @@ import { ownTask } from '../server/thread-clock';
 import { somebodyWaits } from './background';
 import { onOneState, standing } from './columns';
 import { stopJobs, takeJobs } from './jobs';
-import { messagesCame } from './many-findings';
+import { lookUnderNewest, messagesCame } from './many-findings';
 import { recheckWhatIsOpen } from './recheck';
 import { keepColumns } from './segments';
 import { VIEWS } from './views';
@@ -85,7 +85,10 @@ const begin = async (): Promise<void> => {
   listen((notice) => {
     if (notice === 'messages') messagesCame();
     // A version may have been published.
-    if (notice === 'plan') recheck();
+    if (notice === 'plan') {
+      recheck();
+      lookUnderNewest().catch(() => undefined);
+    }
   });
   // What a process left that has gone is taken up by another.
   setInterval(recheck, OPEN_RECHECKS_MS);
