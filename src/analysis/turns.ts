@@ -25,7 +25,7 @@ export interface Hold<S> {
 const ASKED = Number(process.env['SIGNAL_POST_PATIENCE_MS']);
 
 /** `SIGNAL_POST_PATIENCE_MS`: another one. */
-export const PATIENCE: Patience = ASKED > 0 ? { held: ASKED, free: ASKED } : { held: 1500, free: 5000 };
+export const PATIENCE: Patience = ASKED > 0 ? { held: ASKED, free: ASKED } : { held: 300, free: 5000 };
 
 export class Turns<S> {
   current: S | undefined;

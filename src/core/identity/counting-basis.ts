@@ -4,6 +4,7 @@ import { GrowingBits } from '../table/bitset';
 import { following } from '../table/following';
 import { followingPersons, type Attributed } from '../table/following-persons';
 import type { MessageTable } from '../table/message-table';
+import { bitsAfter } from '../table/renumbering';
 import { usableNodes } from './node-facts';
 import type { PersonRules } from './person-rules';
 import { rankedKinds } from './persons';
@@ -103,6 +104,11 @@ const distinct = followingPersons(
       if (p < 0) state.unattributed++;
       else state.seen.add(p);
     }
+    return true;
+  },
+  undefined,
+  (state, _people, by) => {
+    state.seen = bitsAfter(state.seen, by);
     return true;
   },
 );

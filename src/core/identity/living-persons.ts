@@ -2,6 +2,8 @@
  *  Long because following, joining and numbering share the same arrays.
  */
 import type { MessageTable } from '../table/message-table';
+import { goesOn } from '../table/following-persons';
+import { numberAfter, renumberingOf, type Joined } from '../table/renumbering';
 import { cutsIn, find, inOrder, joinInOrder, type RefusedAt } from './guards';
 import { LinkSet, type Link } from './link-set';
 import { LivingStretches } from './living-stretches';
@@ -29,7 +31,7 @@ interface Arrays {
 }
 
 /** Of more joined components the numbers are worked out anew. */
-const MAX_CARRIED = 8;
+const MAX_CARRIED = 32;
 
 const arraysFor = (n: number): Arrays => ({
   parent: new Int32Array(n),
@@ -259,7 +261,7 @@ export class LivingPersons {
     const personOfNode = new Int32Array(this.nodes).fill(-1);
     personOfNode.set(last.value.personOfNode);
     let { count } = last.value;
-    let moved = false;
+    const joins: Joined[] = [];
     // What was given out before is a part of the same: rows are added behind it, and it is copied only where somebody becomes somebody else.
     const copied = (upTo = last.rows): void => {
       const before = this.ofRows;
@@ -269,20 +271,26 @@ export class LivingPersons {
     if (this.ofRows.length < this.rows) copied();
     // A root that is new has the number of the first old component that it was joined with.
     const numberOfNew = new Map<number, number>();
-    const numberOf = (root: number): number => (root < last.nodes ? personOfNode[root]! : (numberOfNew.get(root) ?? -1));
+    let ofNow = false;
+    const numberOf = (root: number): number =>
+      root >= last.nodes ? (numberOfNew.get(root) ?? -1) : ofNow ? personOfNode[root]! : numberAfter(personOfNode[root]!, joins);
     for (const [a, b] of this.merged) {
       const [p, q] = [numberOf(a), numberOf(b)];
       if (p < 0 && q < 0) continue;
       if (p >= 0 && q >= 0 && p !== q) {
         const [kept, gone] = p < q ? [p, q] : [q, p];
-        if (!moved) copied();
-        moved = true;
-        renumber(personOfNode, kept, gone, last.nodes);
-        renumber(this.ofRows, kept, gone, last.rows);
+        joins.push({ kept, gone });
         for (const [root, n] of numberOfNew) numberOfNew.set(root, n > gone ? n - 1 : n === gone ? kept : n);
         count--;
       } else for (const root of [a, b]) if (root >= last.nodes) numberOfNew.set(root, Math.max(p, q));
     }
+    if (joins.length > 0) {
+      copied();
+      const { to } = renumberingOf(joins, last.value.count);
+      renumber(personOfNode, to, last.nodes);
+      renumber(this.ofRows, to, last.rows);
+    }
+    ofNow = true;
     for (let i = last.nodes; i < this.nodes; i++) {
       if (s.usable[i] === 0) continue;
       const root = find(s.parent, i);
@@ -300,13 +308,14 @@ export class LivingPersons {
       return -1;
     };
     const changes = this.stretches.changes(this.shared, personOfNode, this.ofRows, byIdentifiers);
-    for (const row of changes.keys())
-      if (row < last.rows && !moved) {
-        copied(this.rows);
-        moved = true;
-      }
+    const isOtherwise = [...changes.keys()].some((row) => row < last.rows);
+    if (isOtherwise && joins.length === 0) copied(this.rows);
     for (const [row, person] of changes) this.ofRows[row] = person;
-    if (moved) this.lineage = {};
+    if (isOtherwise || joins.length > 0) {
+      const from = this.lineage;
+      this.lineage = {};
+      if (!isOtherwise) goesOn(this.lineage, from, joins);
+    }
     return this.withLinks({ personOfNode, personOfMessage: this.ofRows.subarray(0, this.rows), count });
   }
 
@@ -362,10 +371,7 @@ export class LivingPersons {
   }
 }
 
-/** One person joined to another one: those behind move up. */
-const renumber = (numbers: Int32Array, kept: number, gone: number, length: number): void => {
-  for (let i = 0; i < length; i++) {
-    const n = numbers[i]!;
-    if (n >= gone) numbers[i] = n === gone ? kept : n - 1;
-  }
+/** Gives the first so many their numbers of now. */
+const renumber = (numbers: Int32Array, to: Int32Array, length: number): void => {
+  for (let i = 0; i < length; i++) if (numbers[i]! >= 0) numbers[i] = to[numbers[i]!]!;
 };

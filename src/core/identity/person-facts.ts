@@ -2,6 +2,7 @@
 import { GrowingBits } from '../table/bitset';
 import { GrowingCounts } from '../table/column';
 import { followingPersons, type Attributed } from '../table/following-persons';
+import { bitsAfter, byPersonAfter } from '../table/renumbering';
 
 interface Sent {
   /** Person → messages. */
@@ -25,6 +26,12 @@ const sent = followingPersons(
       n[p]!++;
       if (isOther[source[row]!] === 1) others[p] = 1;
     }
+    return true;
+  },
+  undefined,
+  ({ messages, elsewhere }, _people, by) => {
+    messages.replace(byPersonAfter(messages.raw, by, (a, b) => a + b));
+    elsewhere.replace(byPersonAfter(elsewhere.raw, by, Math.max));
     return true;
   },
 );
@@ -56,6 +63,10 @@ const within = followingPersons(
     return true;
   },
   WAYS,
+  (sets, _people, by) => {
+    sets.forEach((set, i) => (sets[i] = bitsAfter(set, by)));
+    return true;
+  },
 );
 
 /** The persons with a message in each of some spans of time: from, and to, UTC epoch ms; the end is not in it. Not to be changed. */
@@ -63,7 +74,7 @@ export const personsWithin = (people: Attributed, spans: readonly (readonly [num
   within(people, JSON.stringify(spans));
 
 interface Newest {
-  readonly present: GrowingBits;
+  present: GrowingBits;
   /** Person → row of their newest message, + 1. */
   readonly row: GrowingCounts;
 }
@@ -83,6 +94,15 @@ const newest = followingPersons(
       const known = raw[p]! - 1;
       if (known < 0 || time[row]! >= time[known]!) raw[p] = row + 1;
     }
+    return true;
+  },
+  undefined,
+  (state, { table }, by) => {
+    const time = table.time.raw;
+    // At one moment the one that came later is the newer one.
+    const newer = (a: number, b: number): number => ((time[a - 1]! - time[b - 1]! || a - b) > 0 ? a : b);
+    state.present = bitsAfter(state.present, by);
+    state.row.replace(byPersonAfter(state.row.raw, by, newer));
     return true;
   },
 );

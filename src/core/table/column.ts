@@ -160,6 +160,10 @@ export class GrowingCounts {
   add(i: number): void {
     this.data[i]!++;
   }
+  /** Puts others in the place of all of them. */
+  replace(data: Int32Array): void {
+    this.data = data;
+  }
   get raw(): Int32Array {
     return this.data;
   }

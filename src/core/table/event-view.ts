@@ -143,6 +143,15 @@ const views: (people: Attributed, key: string) => Growing = followingPersons(
     return true;
   },
   EVENTS,
+  (state, _people, { to }) => {
+    // What was given out before stays as it was.
+    const person = new Int32Array(state.person.length);
+    const { length } = state.view.person;
+    for (let i = 0; i < length; i++) person[i] = state.person[i]! < 0 ? -1 : to[state.person[i]!]!;
+    state.person = person;
+    state.view = { ...state.view, person: person.subarray(0, length) };
+    return true;
+  },
 );
 
 /** The messages of an event among those whose persons are known: what came since is not looked at. The same each time while none came. */

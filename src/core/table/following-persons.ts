@@ -1,5 +1,6 @@
 /** What is worked out of messages and whose they are, and carried on as messages come, for as long as nobody of before becomes somebody else. */
 import type { MessageTable } from './message-table';
+import { renumberingOf, type Joined, type Renumbering } from './renumbering';
 
 /** Messages, each with whose it is: what figures and checks over many are computed on. */
 export interface Attributed {
@@ -51,6 +52,26 @@ export const attributedTo = (table: MessageTable, personOfMessage: Int32Array): 
   return made;
 };
 
+/** Where a lineage comes from that began because some persons turned out to be the same, and nothing else changed. */
+const descents = new WeakMap<object, { readonly from: object; readonly joins: readonly Joined[] }>();
+
+/** Of more than this it is quicker, and holds less, to begin anew. */
+const MAX_JOINS = 64;
+
+/** Says that a lineage goes on from another, with these persons joined one after the other. */
+export const goesOn = (lineage: object, from: object, joins: readonly Joined[]): void => {
+  descents.set(lineage, { from, joins });
+  // What lies further back is let go.
+  let n = 0;
+  for (let at = lineage, d = descents.get(at); d; at = d.from, d = descents.get(at)) {
+    n += d.joins.length;
+    if (n > MAX_JOINS) descents.delete(at);
+  }
+};
+
+/** Carries a state over to the numbers of now. `people` has the rows that the state has seen, and no others. Whether it could. */
+export type Join<S> = (state: S, people: Attributed, by: Renumbering, key: string) => boolean;
+
 interface Held<S> {
   readonly state: S;
   rows: number;
@@ -61,19 +82,38 @@ const FEW_KEYS = 2;
 
 /** A way to follow persons' messages.
  *  Shape: `read` takes the rows from `from` up to `to` into the state that `make` began, and says whether it could: where it says no, all rows
- *  are read again into a new one. `key` says of what, where one way serves several.
+ *  are read again into a new one. `key` says of what, where one way serves several. Where persons turned out to be the same, `join` may carry the state over.
  */
 export const followingPersons = <S>(
   make: (people: Attributed, key: string) => S,
   read: (state: S, people: Attributed, from: number, to: number, key: string) => boolean,
   mostKeys = FEW_KEYS,
+  join?: Join<S>,
 ) => {
   const lineages = new WeakMap<object, Map<string, Held<S>>>();
+  /** The state of the lineage that this one goes on from, or of the one before that, taken over. */
+  const inherited = (people: Attributed, key: string): Held<S> | undefined => {
+    if (!join) return undefined;
+    let joins: readonly Joined[] = [];
+    for (let d = descents.get(people.lineage); d; d = descents.get(d.from)) {
+      joins = [...d.joins, ...joins];
+      if (joins.length > MAX_JOINS) return undefined;
+      const held = lineages.get(d.from)?.get(key);
+      if (!held) continue;
+      if (held.rows > people.personOfMessage.length) return undefined;
+      // Whoever asks under the lineage of before begins anew.
+      lineages.get(d.from)!.delete(key);
+      const seen = { ...people, personOfMessage: people.personOfMessage.subarray(0, held.rows) };
+      return join(held.state, seen, renumberingOf(joins, people.count + joins.length), key) ? held : undefined;
+    }
+    return undefined;
+  };
   return (people: Attributed, key = ''): S => {
     const rows = people.personOfMessage.length;
     let ofLineage = lineages.get(people.lineage);
     if (!ofLineage) lineages.set(people.lineage, (ofLineage = new Map<string, Held<S>>()));
-    const held = ofLineage.get(key);
+    let held = ofLineage.get(key);
+    if (!held && (held = inherited(people, key))) ofLineage.set(key, held);
     if (held?.rows === rows) return held.state;
     // Should reading fail in the midst, nobody goes on from there.
     if (held && held.rows < rows) {

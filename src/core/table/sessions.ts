@@ -232,6 +232,20 @@ const followed = followingPersons(
     if (from > 0) state.lineage = {};
     return true;
   },
+  undefined,
+  (state, people, { to, joined }) => {
+    if (!state.tracks) return false;
+    const { last, stride } = state;
+    state.last = new Float64Array(last.length);
+    const width = stride * 2;
+    const length = Math.min(to.length, Math.floor(last.length / width));
+    for (let p = 0; p < length; p++) if (!joined.has(to[p]!)) state.last.set(last.subarray(p * width, (p + 1) * width), to[p]! * width);
+    const of = new Uint8Array(people.count);
+    for (const p of joined) of[p] = 1;
+    sortOut(state, people, of);
+    state.lineage = {};
+    return true;
+  },
 );
 
 /** Sessions: messages of one person on one source with no gap longer than `gapMs`. Carried on as messages come.

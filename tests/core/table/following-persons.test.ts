@@ -5,7 +5,11 @@ import { firedTwice } from '../../../src/core/arrival/many/double-fire';
 import { arrivalCounts } from '../../../src/core/arrival/counts';
 import { LivingPersons } from '../../../src/core/identity/living-persons';
 import { resolvePersons } from '../../../src/core/identity/persons';
-import type { Attributed } from '../../../src/core/table/following-persons';
+import { countingBases } from '../../../src/core/identity/counting-basis';
+import { newestOfPersons, personsWithin, sentByPersons } from '../../../src/core/identity/person-facts';
+import type { Bitset } from '../../../src/core/table/bitset';
+import { eventView } from '../../../src/core/table/event-view';
+import { followingPersons, type Attributed } from '../../../src/core/table/following-persons';
 import { MessageTable, type TableMessage } from '../../../src/core/table/message-table';
 import { sessionsOf } from '../../../src/core/table/sessions';
 import { create, event, planWith } from '../../build/plan';
@@ -30,7 +34,7 @@ const message = fc.record({
 });
 type Drawn = typeof message extends fc.Arbitrary<infer T> ? T : never;
 
-const messages = (list: readonly Drawn[]): TableMessage[] => {
+const messages = (list: readonly (Omit<Drawn, 'ids'> & { readonly ids: Readonly<Record<string, string>> })[]): TableMessage[] => {
   let at = 1000 * MINUTE;
   return list.map((m, i) => {
     at = Math.max(0, at + m.step);
@@ -125,4 +129,91 @@ test('sessions, what fired twice, and all counts', () => {
     { seed: 5, numRuns: 600 },
   );
   expect(kept).toBeGreaterThan(200);
+});
+
+/** Somebody with some of their identifiers; now and then two people on one device. */
+const whose = fc.record({ person: fc.nat(9), carries: fc.subarray(['anonymous', 'device', 'user'], { minLength: 1 }), on: fc.oneof({ weight: 40, arbitrary: fc.constant(null) }, { weight: 1, arbitrary: fc.nat(14) }) }); // prettier-ignore
+const people = fc.tuple(message, whose).map(([m, { person, carries, on }]) => ({
+  ...m,
+  ids: Object.fromEntries(carries.map((kind) => [kind, `${kind} ${kind === 'device' ? (on ?? person) : person}`])),
+}));
+
+/** Messages of each person, by a way of this test's own that says how often it begins. */
+let begun = 0;
+let carried = 0;
+const counted = followingPersons(
+  () => {
+    begun++;
+    return { of: new Map<number, number>() };
+  },
+  ({ of }, { personOfMessage }, from, to) => {
+    for (let row = from; row < to; row++) of.set(personOfMessage[row]!, (of.get(personOfMessage[row]!) ?? 0) + 1);
+    return true;
+  },
+  undefined,
+  (state, people, by) => {
+    carried++;
+    const next = new Map<number, number>();
+    for (const [p, n] of state.of) {
+      const q = p < 0 ? p : by.to[p]!;
+      next.set(q, (next.get(q) ?? 0) + n);
+    }
+    state.of = next;
+    expect([...next.values()].reduce((a, b) => a + b, 0)).toBe(people.personOfMessage.length);
+    return true;
+  },
+);
+
+test('who turns out to be whom: what is known by person is carried over, and is what all messages at once give', () => {
+  const RUNS = 300;
+  [begun, carried] = [0, 0];
+  const SPANS = [[0, 1200 * MINUTE], [1100 * MINUTE, 1e15]] as const; // prettier-ignore
+  const bits = (set: Bitset, count: number): number[] => Array.from({ length: count }, (_, p) => Number(set.has(p)));
+  fc.assert(
+    fc.property(
+      fc.array(people, { minLength: 20, maxLength: 70 }),
+      fc.array(fc.nat(4), { minLength: 15, maxLength: 25 }),
+      fc.array(fc.nat(30), { maxLength: 5 }),
+      (drawn, pieces, unasked) => {
+        const all = messages(drawn);
+        const table = new MessageTable();
+        const living = new LivingPersons(table, RULES);
+        for (const [i, n] of [...pieces, all.length].entries()) {
+          for (let k = 0; k < n && table.length < all.length; k++) table.append(all[table.length]!);
+          living.follow();
+          const people = living.persons();
+          // Not everybody asks each time.
+          if (unasked.includes(i)) continue;
+          const anew = resolvePersons(table, RULES);
+          const { count } = anew;
+          expect([people.count, [...people.personOfMessage]]).toEqual([count, [...anew.personOfMessage]]);
+          const expected = new Map<number, number>();
+          for (const p of anew.personOfMessage) expected.set(p, (expected.get(p) ?? 0) + 1);
+          expect(new Map([...counted(people).of].sort(([a], [b]) => a - b))).toEqual(new Map([...expected].sort(([a], [b]) => a - b)));
+          for (const of of ['messages', 'elsewhere'] as const)
+            expect(sentByPersons(people, ['s'])[of].slice(0, count)).toEqual(sentByPersons(anew, ['s'])[of].slice(0, count));
+          personsWithin(people, SPANS).forEach((set, k) => expect([set.size, bits(set, count)]).toEqual([personsWithin(anew, SPANS)[k]!.size, bits(personsWithin(anew, SPANS)[k]!, count)])); // prettier-ignore
+          for (const base of ['', 'E']) {
+            const [a, b] = [newestOfPersons(people, base), newestOfPersons(anew, base)];
+            expect([bits(a.present, count), a.row.slice(0, count)]).toEqual([bits(b.present, count), b.row.slice(0, count)]);
+          }
+          expect(countingBases(people)).toEqual(countingBases(anew));
+          for (const name of ['E', 'F']) {
+            const [a, b] = [eventView(people, name), eventView(anew, name)];
+            expect([a.rows, a.time, a.person]).toEqual([b.rows, b.time, b.person]);
+            expect([...firedTwice(people, { name }, WITHIN)].sort((x, y) => x - y)).toEqual(pairsWithin(anew, name));
+          }
+          const [a, b] = [sessionsOf(people, GAP), sessionsOf(anew, GAP)];
+          expect(a.count).toBe(b.count);
+          // The same rows together, under whatever numbers.
+          const first = (of: Int32Array): number[] => { const seen = new Map<number, number>(); return Array.from(of.subarray(0, table.length), (x, row) => (x < 0 ? -1 : (seen.get(x) ?? (seen.set(x, row), row)))); }; // prettier-ignore
+          expect(first(a.ofMessage)).toEqual(first(b.ofMessage));
+        }
+      },
+    ),
+    { seed: 8, numRuns: RUNS },
+  );
+  expect(carried).toBeGreaterThan(200);
+  // Each run begins once; beyond that where a guard speaks, or a device turns out to be of several people.
+  expect(begun - RUNS).toBeLessThan(carried / 2);
 });

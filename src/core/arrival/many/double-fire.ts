@@ -2,6 +2,7 @@ import { entries, type PlanEvent } from '../../plan/plan';
 import { rowsBefore } from '../../table/column';
 import { followingPersons, type Attributed } from '../../table/following-persons';
 import type { MessageTable } from '../../table/message-table';
+import { byPersonAfter } from '../../table/renumbering';
 import { groupRows } from '../../table/sessions';
 import { CausesBySource, defineManyCheck, type ManyFound } from '../check-many';
 import { isInside, pathOf, type PropertyRef } from '../../plan/property-path';
@@ -71,16 +72,50 @@ interface Fired {
   readonly hits: Set<number>;
 }
 
+interface Asked {
+  readonly eventName: string;
+  readonly withinMs: number;
+  readonly keyProperty: PropertyRef | null;
+}
+
+type IsTwice = (before: number, row: number) => boolean;
+
+/** Whether a message of a person is one with another one of theirs before it. */
+const twiceIn = (table: MessageTable, key: string): IsTwice => {
+  const { withinMs, keyProperty } = JSON.parse(key) as Asked;
+  const time = table.time.raw;
+  return (before, row) =>
+    time[row]! - time[before]! <= withinMs &&
+    table.source.get(row) === table.source.get(before) &&
+    sameValues(table, before, row, keyProperty);
+};
+
+/** Looks at all messages of some persons by time, whatever was found of them before. */
+const lookAgain = (
+  { last, hits }: Fired,
+  { table, personOfMessage, count }: Attributed,
+  rows: Int32Array,
+  persons: ReadonlySet<number>,
+  isTwice: IsTwice,
+): void => {
+  const again = rows.filter((row) => persons.has(personOfMessage[row]!));
+  for (const row of again) hits.delete(row);
+  const { order } = groupRows(again, (row) => personOfMessage[row]!, count, table.time.raw);
+  order.forEach((row, i) => {
+    const p = personOfMessage[row]!;
+    const before = i > 0 && personOfMessage[order[i - 1]!] === p ? order[i - 1]! : -1;
+    if (before >= 0 && isTwice(before, row)) hits.add(row);
+    last[p] = row + 1;
+  });
+};
+
 const EVENTS = 5000;
 
 const fired = followingPersons(
   (): Fired => ({ last: new Int32Array(0), hits: new Set() }),
-  (state, { table, personOfMessage, count }, from, to, key) => {
-    const { eventName, withinMs, keyProperty } = JSON.parse(key) as {
-      eventName: string;
-      withinMs: number;
-      keyProperty: PropertyRef | null;
-    };
+  (state, people, from, to, key) => {
+    const { table, personOfMessage, count } = people;
+    const { eventName } = JSON.parse(key) as Asked;
     if (state.last.length < count) {
       const next = new Int32Array(count + (count >> 3));
       next.set(state.last);
@@ -88,10 +123,7 @@ const fired = followingPersons(
     }
     const { last, hits } = state;
     const time = table.time.raw;
-    const isTwice = (before: number, row: number): boolean =>
-      time[row]! - time[before]! <= withinMs &&
-      table.source.get(row) === table.source.get(before) &&
-      sameValues(table, before, row, keyProperty);
+    const isTwice = twiceIn(table, key);
     const rows = rowsBefore(table.rowsOf(eventName), to);
     // Of those who have a message that says it happened before one that came earlier, all are looked at again by time.
     const late = new Set<number>();
@@ -106,20 +138,23 @@ const fired = followingPersons(
         last[p] = row + 1;
       }
     }
-    if (late.size === 0) return true;
-    const again = rows.filter((row) => late.has(personOfMessage[row]!));
-    for (const row of again) hits.delete(row);
-    const { order } = groupRows(again, (row) => personOfMessage[row]!, count, time);
-    order.forEach((row, i) => {
-      const p = personOfMessage[row]!;
-      const before = i > 0 && personOfMessage[order[i - 1]!] === p ? order[i - 1]! : -1;
-      if (before >= 0 && isTwice(before, row)) hits.add(row);
-      last[p] = row + 1;
-    });
+    if (late.size > 0) lookAgain(state, people, rows, late, isTwice);
     return true;
   },
   // An event has a way of its own.
   EVENTS,
+  (state, people, by, key) => {
+    state.last = byPersonAfter(state.last, by, Math.max);
+    const { eventName } = JSON.parse(key) as Asked;
+    lookAgain(
+      state,
+      people,
+      rowsBefore(people.table.rowsOf(eventName), people.personOfMessage.length),
+      by.joined,
+      twiceIn(people.table, key),
+    );
+    return true;
+  },
 );
 
 /** The later ones of two messages of an event that are one thing: of the same person and source, with the same properties, within `withinMs`.

@@ -5,6 +5,7 @@ import { typedFormula } from '../../questions/typed-conditions';
 import { GrowingBits } from '../../table/bitset';
 import { eventView, lowerBound } from '../../table/event-view';
 import { followingPersons, type Attributed } from '../../table/following-persons';
+import { bitsAfter } from '../../table/renumbering';
 import { defineGate, notLooked, percent, thousands } from '../gate';
 import { affectedBy, lowering, raising } from '../lowering';
 import { countsPeople, daysOf, type Days } from '../reach';
@@ -13,11 +14,16 @@ import { baseOf, byShare, foundBrief, foundText, worstSignal } from '../weight';
 
 /** Persons with a user ID on any of their messages. */
 const withUserId = followingPersons(
-  () => new GrowingBits(),
-  (state, { table, personOfMessage }, from, to) => {
+  () => ({ persons: new GrowingBits() }),
+  ({ persons }, { table, personOfMessage }, from, to) => {
     const user = table.ids.get(table.userKind)?.rawFor(to);
     if (!user) return true;
-    for (let row = from; row < to; row++) if (user[row]! >= 0 && personOfMessage[row]! >= 0) state.add(personOfMessage[row]!);
+    for (let row = from; row < to; row++) if (user[row]! >= 0 && personOfMessage[row]! >= 0) persons.add(personOfMessage[row]!);
+    return true;
+  },
+  undefined,
+  (state, _people, by) => {
+    state.persons = bitsAfter(state.persons, by);
     return true;
   },
 );
@@ -34,7 +40,7 @@ const counted = (of: Attributed, names: readonly string[], { from, to }: Days) =
       else people.add(person[i]!);
     }
   }
-  return { messages, ofNobody, people: people.size, known: people.shared(withUserId(of)) };
+  return { messages, ofNobody, people: people.size, known: people.shared(withUserId(of).persons) };
 };
 
 export const identified = defineGate({
