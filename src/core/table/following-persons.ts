@@ -52,20 +52,34 @@ export const attributedTo = (table: MessageTable, personOfMessage: Int32Array): 
   return made;
 };
 
-/** Where a lineage comes from that began because some persons turned out to be the same, and nothing else changed. */
-const descents = new WeakMap<object, { readonly from: object; readonly joins: readonly Joined[] }>();
+/** Under which states by person are kept, apart from the lineage itself, which is let go with all else that hangs on it. */
+interface Stem {
+  /** Where it began because some persons turned out to be the same, and nothing else changed: what it goes on from. */
+  before: { readonly stem: Stem; readonly joins: readonly Joined[] } | undefined;
+}
+const stems = new WeakMap<object, Stem>();
+
+const stemOf = (lineage: object): Stem => {
+  let stem = stems.get(lineage);
+  if (!stem) stems.set(lineage, (stem = { before: undefined }));
+  return stem;
+};
 
 /** Of more than this it is quicker, and holds less, to begin anew. */
 const MAX_JOINS = 64;
 
 /** Says that a lineage goes on from another, with these persons joined one after the other. */
 export const goesOn = (lineage: object, from: object, joins: readonly Joined[]): void => {
-  descents.set(lineage, { from, joins });
+  const stem: Stem = { before: { stem: stemOf(from), joins } };
+  stems.set(lineage, stem);
   // What lies further back is let go.
   let n = 0;
-  for (let at = lineage, d = descents.get(at); d; at = d.from, d = descents.get(at)) {
-    n += d.joins.length;
-    if (n > MAX_JOINS) descents.delete(at);
+  for (let at = stem; at.before; at = at.before.stem) {
+    n += at.before.joins.length;
+    if (n > MAX_JOINS) {
+      at.before = undefined;
+      return;
+    }
   }
 };
 
@@ -90,28 +104,30 @@ export const followingPersons = <S>(
   mostKeys = FEW_KEYS,
   join?: Join<S>,
 ) => {
-  const lineages = new WeakMap<object, Map<string, Held<S>>>();
+  const all = new WeakMap<object, Map<string, Held<S>>>();
   /** The state of the lineage that this one goes on from, or of the one before that, taken over. */
   const inherited = (people: Attributed, key: string): Held<S> | undefined => {
     if (!join) return undefined;
     let joins: readonly Joined[] = [];
-    for (let d = descents.get(people.lineage); d; d = descents.get(d.from)) {
-      joins = [...d.joins, ...joins];
-      if (joins.length > MAX_JOINS) return undefined;
-      const held = lineages.get(d.from)?.get(key);
-      if (!held) continue;
+    for (let { before } = stemOf(people.lineage); before; { before } = before.stem) {
+      joins = [...before.joins, ...joins];
+      const ofStem = all.get(before.stem);
+      const held = ofStem?.get(key);
+      if (!ofStem || !held) continue;
       if (held.rows > people.personOfMessage.length) return undefined;
       // Whoever asks under the lineage of before begins anew.
-      lineages.get(d.from)!.delete(key);
-      const seen = { ...people, personOfMessage: people.personOfMessage.subarray(0, held.rows) };
-      return join(held.state, seen, renumberingOf(joins, people.count + joins.length), key) ? held : undefined;
+      ofStem.delete(key);
+      const { table, lineage, count } = people;
+      const seen: Attributed = { table, lineage, count, personOfMessage: people.personOfMessage.subarray(0, held.rows) };
+      return join(held.state, seen, renumberingOf(joins, count + joins.length), key) ? held : undefined;
     }
     return undefined;
   };
   return (people: Attributed, key = ''): S => {
     const rows = people.personOfMessage.length;
-    let ofLineage = lineages.get(people.lineage);
-    if (!ofLineage) lineages.set(people.lineage, (ofLineage = new Map<string, Held<S>>()));
+    const by = join ? stemOf(people.lineage) : people.lineage;
+    let ofLineage = all.get(by);
+    if (!ofLineage) all.set(by, (ofLineage = new Map<string, Held<S>>()));
     let held = ofLineage.get(key);
     if (!held && (held = inherited(people, key))) ofLineage.set(key, held);
     if (held?.rows === rows) return held.state;
