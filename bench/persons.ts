@@ -1,11 +1,15 @@
 /** Persons out of five million messages with a million identifiers, against interning the identifiers' texts alone in the same run; then a
- *  person's identifiers and the guards. The answer is worked out once more from what was generated.
+ *  person's identifiers and the guards; then what is known by person when two turn out to be one. The answer is worked out once more from what was generated.
  */
 import assert from 'node:assert/strict';
 import { DEFAULT_SETTINGS } from '../src/core/plan/defaults';
 import { LivingPersons } from '../src/core/identity/living-persons';
-import { resolvePersons } from '../src/core/identity/persons';
+import { countingBases } from '../src/core/identity/counting-basis';
+import { sentByPersons } from '../src/core/identity/person-facts';
+import { resolvePersons, type Persons } from '../src/core/identity/persons';
+import { eventView } from '../src/core/table/event-view';
 import { MessageTable } from '../src/core/table/message-table';
+import { sessionsOf } from '../src/core/table/sessions';
 import { seeded } from '../src/demo/random';
 import { goal, measure, size } from './measure';
 
@@ -54,6 +58,46 @@ const newLinks = (table: MessageTable, anew: number): boolean => {
     `a new link: median ${median.toFixed(4)} ms, 99 of 100 within ${late.toFixed(3)} ms; ${Math.round(anew / median).toLocaleString('en-GB')} times as fast as all anew`,
   );
   return goal(`${LINK_GOAL_MS} ms over the time that 99 of 100 new links take`, LINK_GOAL_MS / late, 1);
+};
+
+const JOINS = size(20, 3);
+const JOINED_GOAL = 5;
+const GAP_MS = 1_800_000;
+
+/** Two who were there turn out to be one: what is known by person carried over, against working it out from nothing. */
+const joined = (table: MessageTable): boolean => {
+  const rules = DEFAULT_SETTINGS.identity;
+  const living = new LivingPersons(table, rules);
+  const known = (people: Persons): unknown => {
+    const sent = sentByPersons(people, []).messages;
+    return [
+      people.count,
+      sessionsOf(people, GAP_MS).count,
+      eventView(people, 'E').person.length,
+      people.personOfMessage.slice(-3).map((p) => sent[p]!),
+      countingBases(people),
+    ];
+  };
+  const timed = <T>(work: () => T): readonly [T, number] => {
+    const from = performance.now();
+    const value = work();
+    return [value, performance.now() - from];
+  };
+  living.follow();
+  const [, anew] = timed(() => known(living.persons()));
+  // Of another people than the ends of the links that came before.
+  const of = (kind: string): string[] => [...table.nodes.ofKind(kind)].slice(-JOINS).map((n) => table.nodes.valueOf(n));
+  const [devices, anonymous] = [of('device'), of('anonymous').reverse()];
+  const times = devices.map((device, i) => {
+    const ids = { device, anonymous: anonymous[i]! };
+    table.append({ seq: table.length + 1, kind: 'event', name: 'E', sourceId: 's', release: '', occurredAt: table.length, ids, properties: {} }); // prettier-ignore
+    return timed(() => (living.follow(), known(living.persons())))[1];
+  });
+  assert.deepEqual(known(living.persons()), known(resolvePersons(table, rules)));
+  times.sort((a, b) => a - b);
+  const median = times[times.length >> 1]!;
+  console.log(`two who turn out to be one: all that is known by person after ${median.toFixed(0)} ms, from nothing ${anew.toFixed(0)} ms`);
+  return goal('from nothing ÷ carried over', anew / median, JOINED_GOAL);
 };
 
 const A = 1;
@@ -108,5 +152,6 @@ export const benchPersons = async (): Promise<boolean> => {
   console.log(`persons ${Math.round(own)} ms, interning alone ${Math.round(reference)} ms: ${(own / reference).toFixed(2)} times its time`);
   console.log(`memory held: ${Math.round(process.memoryUsage().rss / 1e6)} MB, the generated texts among it`);
   const fast = goal('interning’s time ÷ that of persons', reference / own, Math.round(100 / GOAL) / 100);
-  return newLinks(table, own) && fast;
+  const linked = newLinks(table, own);
+  return joined(table) && linked && fast;
 };
