@@ -178,7 +178,6 @@ export const CLEARANCE = [
     return clearancesOf(url, async () => withPresentNames((await currentDraft()).plan));
   }),
   serve(signOffEndpoint, async ({ body }) => {
-    await afterFirstLook();
     const { questionId, author } = body;
     if ('withdraw' in body) {
       const [held] = await signOffsOf(database(), questionId);
@@ -189,6 +188,7 @@ export const CLEARANCE = [
     }
     if (body.until !== null && body.until <= Date.now())
       return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
+    await afterFirstLook();
     const { version } = await inForceScope(PLAIN);
     if (!version) return problem(409, 'nothing published', 'A question is signed off for a published version. Publish the plan first.');
     const question = entityOf(version.plan, 'question', questionId);
@@ -213,7 +213,6 @@ export const CLEARANCE = [
     return { ok: true as const };
   }),
   serve(waiveEndpoint, async ({ body }) => {
-    await afterFirstLook();
     const { questionId, gate, author } = body;
     if ('withdraw' in body) {
       const had = await endWaiver(database(), questionId, gate, `Taken back by ${author}: ${body.withdraw}`);
@@ -222,6 +221,7 @@ export const CLEARANCE = [
       return { ok: true as const };
     }
     if (body.until <= Date.now()) return problem(400, 'end in the past', 'The end date has gone by; choose a later one.');
+    await afterFirstLook();
     const { version } = await inForceScope(PLAIN);
     if (!version) return problem(409, 'nothing published', 'Gates are judged by a published version. Publish the plan first.');
     if (!entityOf(version.plan, 'question', questionId))

@@ -148,17 +148,25 @@ export const waitsForOne = (): boolean => turns.waitsForOne;
 
 interface Held {
   state: State;
+  age: number;
   release: () => void;
 }
 
 const states = new AsyncLocalStorage<Held>();
 
-/** Does something on one state of everything. `release` is to be called when nothing is computed on it; `age` is how long ago it was the newest, in ms. */
-export const holding = async <T>(work: (release: () => void, age: number) => Promise<T>): Promise<T> => {
+/** Does something on one state of everything. `release` is to be called when nothing is computed on it; `age` says how long ago what is held
+ *  by then was the newest, in ms.
+ */
+export const holding = async <T>(work: (release: () => void, age: () => number) => Promise<T>): Promise<T> => {
   const { state, age, release } = await turns.hold();
-  const held: Held = { state, release };
+  const held: Held = { state, age, release };
   try {
-    return await states.run(held, () => work(() => held.release(), age));
+    return await states.run(held, () =>
+      work(
+        () => held.release(),
+        () => held.age,
+      ),
+    );
   } catch (e) {
     held.release();
     throw e;
@@ -172,9 +180,7 @@ export const lettingGo = async (wait: () => Promise<void>): Promise<void> => {
   const held = heldNow();
   held.release();
   await wait();
-  const { state, release } = await turns.hold();
-  held.state = state;
-  held.release = release;
+  Object.assign(held, await turns.hold());
 };
 
 /** As `holding`, released when the work is done. */

@@ -30,8 +30,8 @@ const aged = (response: Response, ms: number): Response => {
   return response;
 };
 
-/** What a view answers to a question that only asks, out of what is remembered where nothing has changed. `age`: of the state that is held, in ms. */
-const asked = async (view: View, request: Request, release: () => void, age: number): Promise<Response> => {
+/** What a view answers to a question that only asks, out of what is remembered where nothing has changed. `age`: of the state that is held by then, in ms. */
+const asked = async (view: View, request: Request, release: () => void, age: () => number): Promise<Response> => {
   const { pathname, search } = new URL(request.url);
   const state = heldState();
   const { said, came } = await soFar(database());
@@ -49,7 +49,7 @@ const asked = async (view: View, request: Request, release: () => void, age: num
     status,
     headers: headers.map(([name, value]): [string, string] => [name, value]),
   });
-  return aged(response, Math.max(age, recalled.age));
+  return aged(response, Math.max(age(), recalled.age));
 };
 
 /** A view on one state, which is held until its answer is made: where that comes in lines, until the last one, or until nobody reads them. */
@@ -66,7 +66,7 @@ const onState =
         const response = await view(request);
         if (response.headers.get('content-type') !== LINES || !response.body) {
           release();
-          return aged(response, age);
+          return aged(response, age());
         }
         const reader = response.body.getReader();
         const lines = new ReadableStream<Uint8Array>({
@@ -84,7 +84,7 @@ const onState =
             release();
           },
         });
-        return aged(new Response(lines, { status: response.status, headers: response.headers }), age);
+        return aged(new Response(lines, { status: response.status, headers: response.headers }), age());
       }),
     );
 

@@ -10,7 +10,8 @@ import { headlineOf } from '../questions/formulas/computations';
 import { rememberedFigure } from '../questions/remembered-figure';
 import { addPersons } from '../questions/select';
 import { Bitset } from '../table/bitset';
-import { eventView, lowerBound } from '../table/event-view';
+import { lowerBound } from '../table/column';
+import { eventView } from '../table/event-view';
 import { DAY_MS } from '../time';
 
 export interface Bound {

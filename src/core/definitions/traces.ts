@@ -1,6 +1,6 @@
 /** Whether leaving out those who did something leaves a trace of it: then another event stands for the same act, and some of them stay in. */
 import { wilson } from '../stats/wilson';
-import { lowerBound } from '../table/event-view';
+import { lowerBound } from '../table/column';
 import type { MessageTable } from '../table/message-table';
 
 export interface Trace {

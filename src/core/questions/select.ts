@@ -3,7 +3,8 @@
  */
 import { Bitset } from '../table/bitset';
 import type { SparseColumn } from '../table/sparse-column';
-import { lowerBound, eventView, type EventView } from '../table/event-view';
+import { lowerBound } from '../table/column';
+import { eventView, type EventView } from '../table/event-view';
 import { compileConditions, type RowTest, type UserValues } from '../table/matcher';
 import { IMPLAUSIBLE_BEHIND_MS } from '../table/plausible';
 import { groupRows, sessionsOf, type Sessions } from '../table/sessions';

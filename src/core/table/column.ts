@@ -169,17 +169,20 @@ export class GrowingCounts {
   }
 }
 
-/** Those of rows in ascending order that come before a row. */
-export const rowsBefore = (rows: Int32Array, end: number): Int32Array => {
-  let lo = 0;
-  let hi = rows.length;
+/** First position, within a stretch, of ascending numbers whose number is not before `at`; the end of it where all are. */
+export const lowerBound = (numbers: Float64Array | Int32Array, at: number, from = 0, to = numbers.length): number => {
+  let lo = from;
+  let hi = to;
   while (lo < hi) {
     const mid = (lo + hi) >> 1;
-    if (rows[mid]! < end) lo = mid + 1;
+    if (numbers[mid]! < at) lo = mid + 1;
     else hi = mid;
   }
-  return rows.subarray(0, lo);
+  return lo;
 };
+
+/** Those of rows in ascending order that come before a row. */
+export const rowsBefore = (rows: Int32Array, end: number): Int32Array => rows.subarray(0, lowerBound(rows, end));
 
 /** Row numbers in order of arrival. */
 export class RowList {

@@ -1,6 +1,6 @@
 /** The messages of one event in order of time, with what formulas read of each laid side by side. */
 import { Bitset } from './bitset';
-import { rowsBefore } from './column';
+import { lowerBound, rowsBefore } from './column';
 import { followingPersons, type Attributed, type Otherwise } from './following-persons';
 import type { NumberColumn } from './number-column';
 
@@ -156,15 +156,3 @@ const views: (people: Attributed, key: string) => Growing = followingPersons(
 
 /** The messages of an event among those whose persons are known: what came since is not looked at. The same each time while none came. */
 export const eventView = (people: Attributed, eventName: string): EventView => views(people, people.table.keyOf(eventName)).view;
-
-/** First position whose time is not before `at`. */
-export const lowerBound = (time: Float64Array, at: number): number => {
-  let lo = 0;
-  let hi = time.length;
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (time[mid]! < at) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
-};

@@ -38,20 +38,15 @@ export const bitsAfter = (before: GrowingBits, { to }: Renumbering): GrowingBits
   return out;
 };
 
-/** Numbers by person under their numbers of now, those of who were joined put together by `both`. `none`: what a person has who has nothing. */
-export const byPersonAfter = (
-  before: Int32Array,
-  { to }: Renumbering,
-  both: (a: number, b: number) => number,
-  none = 0,
-): Int32Array<ArrayBuffer> => {
-  const out = new Int32Array(before.length).fill(none);
+/** Numbers by person under their numbers of now, those of who were joined put together by `both`; 0 is nothing. */
+export const byPersonAfter = (before: Int32Array, { to }: Renumbering, both: (a: number, b: number) => number): Int32Array<ArrayBuffer> => {
+  const out = new Int32Array(before.length);
   const length = Math.min(before.length, to.length);
   for (let i = 0; i < length; i++) {
     const b = before[i]!;
-    if (b === none) continue;
+    if (b === 0) continue;
     const a = out[to[i]!]!;
-    out[to[i]!] = a === none ? b : both(a, b);
+    out[to[i]!] = a === 0 ? b : both(a, b);
   }
   return out;
 };

@@ -1,4 +1,5 @@
 /** The Arrivals station: findings by cause, the live view, a stand-in beside it, and the views of what came. */
+import { lookedAt, type Looked } from '../../core/findings/looked';
 import { standInsOf } from '../../client/stand-ins';
 import { AppWindow } from 'lucide-react';
 import { useState, type ReactNode } from 'react';
@@ -65,6 +66,22 @@ const Totals = ({ totals }: { totals: readonly IntakeTotals[] }) => {
   );
 };
 
+/** What an empty list says. */
+const nothingFound = (looked: Looked, messages: number, nothing: string | undefined): string => {
+  switch (looked) {
+    case 'nothing arrived':
+      return `${nothing ?? 'No messages yet.'} No findings.`;
+    case 'not checked':
+      return '';
+    case 'being checked':
+      return 'Nothing is found on what is checked so far.';
+    case 'one by one':
+      return `Each of ${plural(messages, 'message')} conforms.`;
+    case 'all':
+      return `${plural(messages, 'message')}, all conforming.`;
+  }
+};
+
 /** The findings, as a list beside the one that is open. `givesWay`: where there is no room for four columns, the list is the one that goes. */
 const Findings = ({ chosen, givesWay, children }: { chosen: string | undefined; givesWay: boolean; children: ReactNode }) => {
   const plan = usePlan();
@@ -86,13 +103,13 @@ const Findings = ({ chosen, givesWay, children }: { chosen: string | undefined; 
         {server && !server.published ? (
           <p className="border-b border-rule px-4 py-2 text-caution">No version is published yet, so arriving messages are not checked.</p>
         ) : null}
-        {data?.groups.length === 0 && (data.messages === 0 || server?.published) ? (
-          <p className="p-4 text-ink-2">
-            {data.messages === 0
-              ? `${nothing ?? 'No messages yet.'} No findings.`
-              : data.manyAt === null
-                ? `Each of ${plural(data.messages, 'message')} conforms.`
-                : `${plural(data.messages, 'message')}, all conforming.`}
+        {data?.groups.length === 0 && server ? (
+          <p className="p-4 text-ink-2 empty:hidden">
+            {nothingFound(
+              lookedAt(data, { isPublished: server.published !== null, isRechecked: server.recheck === null }),
+              data.messages,
+              nothing,
+            )}
           </p>
         ) : null}
         {data && server?.published && data.messages > 0 ? (

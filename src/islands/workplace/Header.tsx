@@ -5,6 +5,7 @@ import { useDeferredValue, useEffect, useMemo, useState, useSyncExternalStore } 
 import { answerAges } from '../../client/answer-ages';
 import { countBySeverity } from '../../core/findings/severity';
 import type { Findings } from '../../core/api/findings';
+import { lookedAt, type Looked } from '../../core/findings/looked';
 import type { ShownFinding } from '../../core/lint/lint';
 import { settingsOf } from '../../core/plan/plan';
 import { withLens } from '../../core/table/lens';
@@ -42,13 +43,18 @@ const bySeverityText = (n: { stop: number; caution: number; note: number }): Wai
   return out.length > 0 ? out : [{ text: 'nothing open', tone: 'plain' }];
 };
 
-/** Where nothing is open since nobody has looked, that is what is said. */
-const arrivedWaiting = (findings: Findings, isPublished: boolean): Waiting => {
-  if (findings.messages === 0) return [{ text: 'nothing arrived', tone: 'plain' }];
+const NOT_ALL: Readonly<Record<Exclude<Looked, 'all'>, string>> = {
+  'nothing arrived': 'nothing arrived',
+  'not checked': 'not checked yet',
+  'being checked': 'still checking',
+  'one by one': 'still looking',
+};
+
+/** Where nothing is open since not all was looked at, that is what is said. */
+const arrivedWaiting = (findings: Findings, looked: Looked): Waiting => {
   const open = countBySeverity(findings.groups.filter((g) => g.state === 'open'));
   const isNothing = open.stop + open.caution + open.note === 0;
-  if (isNothing && findings.manyAt === null) return [{ text: isPublished ? 'still looking' : 'not checked yet', tone: 'plain' }];
-  return bySeverityText(open);
+  return isNothing && looked !== 'all' ? [{ text: NOT_ALL[looked], tone: 'plain' }] : bySeverityText(open);
 };
 
 const findingsWaiting = (findings: readonly ShownFinding[]): { plan: Waiting; planBroken: boolean } => {
@@ -96,7 +102,10 @@ const useStations = (): LineStation[] => {
     },
     'hand-off': { waiting: own?.handOff ?? [], broken: false },
     arrivals: {
-      waiting: findings ? arrivedWaiting(findings, server?.published != null) : [],
+      waiting:
+        findings && server
+          ? arrivedWaiting(findings, lookedAt(findings, { isPublished: server.published !== null, isRechecked: server.recheck === null }))
+          : [],
       broken: (arrived?.stop ?? 0) > 0,
     },
     clearance: {

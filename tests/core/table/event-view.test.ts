@@ -1,7 +1,8 @@
 /** The messages of an event by time, against a plain sort: late ones, clocks ahead, absurd dates, equal times. */
 import fc from 'fast-check';
 import { expect, test } from 'vitest';
-import { eventView, lowerBound, type EventView } from '../../../src/core/table/event-view';
+import { lowerBound } from '../../../src/core/table/column';
+import { eventView, type EventView } from '../../../src/core/table/event-view';
 import { MessageTable } from '../../../src/core/table/message-table';
 
 const message = fc.record({

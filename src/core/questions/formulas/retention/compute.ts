@@ -1,4 +1,5 @@
 /** How the figure of “retention” is worked out, and which of its numbers leads. */
+import { lowerBound } from '../../../table/column';
 import { wilson } from '../../../stats/wilson';
 import { periodsBetween } from '../../calendar';
 import type { Cohort, FigureContext, FigureOf } from '../../figure';
@@ -21,18 +22,6 @@ export const columnDays = (day: number): number[] => {
 /** The day before the first one, and what is no day. */
 const BEFORE = -1;
 const NEVER = -2;
-
-/** First position within a stretch whose time is not before `at`. */
-const firstFrom = (time: Float64Array, from: number, to: number, at: number): number => {
-  let lo = from;
-  let hi = to;
-  while (lo < hi) {
-    const mid = (lo + hi) >> 1;
-    if (time[mid]! < at) lo = mid + 1;
-    else hi = mid;
-  }
-  return lo;
-};
 
 /** Of persons whose first start fell on day D, the share with a return on day D + N (or on any day from then on).
  *  Shape: cohorts are weeks of first starts within the last `overDays` days; each cell counts the persons whose day N is over
@@ -91,7 +80,7 @@ const compute = (f: Retention, c: FigureContext): FigureOf<'retention'> => {
       if (to === from || returns.time[to - 1]! < calendar.starts[d + n]!) continue;
       if (f.mode === 'on or after day') returned[cell]!++;
       else {
-        const at = firstFrom(returns.time, from, to, calendar.starts[d + n]!);
+        const at = lowerBound(returns.time, calendar.starts[d + n]!, from, to);
         if (at < to && returns.time[at]! < calendar.starts[d + n + 1]!) returned[cell]!++;
       }
     }
