@@ -8,6 +8,8 @@ const TO = process.env['PICTURES_TO'] ?? 'docs/screenshots';
 /** A picture of a view that is ready. */
 const shot = async (page: Page, name: string): Promise<void> => {
   await stands(page);
+  // A busy machine may still be adding what came: what is shown then is of before.
+  await expect(page.getByText(/being renewed$/)).toBeHidden();
   await page.screenshot({ path: `${TO}/${name}.png` });
 };
 
